@@ -1,0 +1,134 @@
+"""The model as Moorcrest keeps it: distinct parts, placed instances, and plain facts about every named face and edge.
+
+`Facts` is what all measuring rests on; it holds no kernel object, so the web process measures without the kernel.
+"""
+
+from dataclasses import dataclass, field
+from typing import Literal
+
+from pydantic import BaseModel
+
+from drafting.kernel.topology import Shape
+
+Matrix = list[list[float]]
+Vec = list[float]
+IDENTITY: Matrix = [[1, 0, 0, 0], [0, 1, 0, 0], [0, 0, 1, 0], [0, 0, 0, 1]]
+
+
+class FaceFact(BaseModel):
+    """A named face in its part's frame. kind: plane, cylinder, cone, sphere, torus or other; axis is the outward normal of a plane."""
+
+    name: str
+    kind: str
+    origin: Vec
+    axis: Vec
+    radius: float = 0.0
+    half_angle: float = 0.0
+    feature: str = ""
+
+
+class EdgeFact(BaseModel):
+    """A named edge in its part's frame; faces are the names of the faces that meet in it."""
+
+    name: str
+    kind: str
+    start: Vec
+    end: Vec
+    middle: Vec
+    length: float
+    closed: bool = False
+    center: Vec | None = None
+    axis: Vec | None = None
+    x_axis: Vec | None = None
+    radius: float = 0.0
+    minor_radius: float = 0.0
+    first: float = 0.0
+    last: float = 0.0
+    faces: list[str] = []
+    feature: str = ""
+
+
+class ThreadFact(BaseModel):
+    face: str
+    designation: str
+    length: float | None = None
+    internal: bool = True
+
+
+class HoleFact(BaseModel):
+    """A hole a recipe states: for callouts and recognition."""
+
+    feature: str
+    count: int
+    diameter: float
+    depth: float | None
+    thread: str | None = None
+
+
+class PartFacts(BaseModel):
+    """Plain data of one distinct part. volume mm3, extents mm in the part's frame."""
+
+    name: str
+    number: str = ""
+    description: str = ""
+    material: str = ""
+    finish: str = ""
+    color: Vec | None = None
+    volume: float
+    low: Vec
+    high: Vec
+    faces: list[FaceFact]
+    edges: list[EdgeFact]
+    threads: list[ThreadFact] = []
+    holes: list[HoleFact] = []
+    features: list[str] = []
+
+
+class InstanceFacts(BaseModel):
+    """A placed part: path of names from the root, part key, matrix from part to model frame (rows, mm)."""
+
+    path: str
+    name: str
+    part: str
+    matrix: Matrix
+
+
+class TreeNode(BaseModel):
+    name: str
+    part: str | None = None
+    path: str = ""
+    children: list["TreeNode"] = []
+
+
+class Facts(BaseModel):
+    """All that is known of a model without its shapes."""
+
+    name: str
+    number: str = ""
+    description: str = ""
+    material: str = ""
+    finish: str = ""
+    kind: Literal["part", "assembly"]
+    units: str
+    source: Literal["step", "recipe"]
+    parameters: dict[str, float] = {}
+    parts: dict[str, PartFacts]
+    instances: list[InstanceFacts]
+    tree: TreeNode
+    low: Vec
+    high: Vec
+
+    def part_of(self, path: str) -> tuple[InstanceFacts, PartFacts] | None:
+        """The instance at a path and its part; None where the model has none there."""
+        for instance in self.instances:
+            if instance.path == path:
+                return instance, self.parts[instance.part]
+        return None
+
+
+@dataclass
+class Model:
+    """A model in memory: facts and the shape of each distinct part, in the part's own frame."""
+
+    facts: Facts
+    shapes: dict[str, Shape] = field(repr=False)

@@ -1,0 +1,224 @@
+"""The recipe format, version 1: parametric parts and assemblies as JSON. See docs/formats/recipe.md."""
+
+from typing import Annotated, Literal
+
+from pydantic import BaseModel, ConfigDict, Field
+
+Value = float | Annotated[str, Field(max_length=200)]
+"""A number in the recipe's units (angles in degrees), or an expression on its parameters."""
+Identifier = Annotated[str, Field(pattern=r"^[A-Za-z][A-Za-z0-9_-]{0,39}$")]
+XY = tuple[Value, Value]
+XYZ = tuple[Value, Value, Value]
+
+
+class Strict(BaseModel):
+    model_config = ConfigDict(extra="forbid")
+
+
+class PlaneSpec(Strict):
+    """Where a profile or a hole pattern lies: origin, its x direction and its normal."""
+
+    origin: XYZ = (0, 0, 0)
+    x: XYZ = (1, 0, 0)
+    normal: XYZ = (0, 0, 1)
+
+
+class LineTo(Strict):
+    line: XY
+    name: Identifier | None = None
+
+
+class ArcTo(Strict):
+    arc: XY
+    through: XY
+    name: Identifier | None = None
+
+
+class OutlineProfile(Strict):
+    """Lines and arcs from a start point; closed by a line when the last point is not the first."""
+
+    start: XY
+    to: Annotated[list[LineTo | ArcTo], Field(min_length=2, max_length=500)]
+
+
+class CircleProfile(Strict):
+    center: XY = (0, 0)
+    diameter: Value
+
+
+class RectangleProfile(Strict):
+    center: XY = (0, 0)
+    width: Value
+    height: Value
+
+
+class SlotProfile(Strict):
+    """A slot with round ends; length over the centers of its ends, turned by an angle in degrees."""
+
+    slot_center: XY = (0, 0)
+    length: Value
+    width: Value
+    angle: Value = 0
+
+
+Profile = OutlineProfile | CircleProfile | RectangleProfile | SlotProfile
+
+
+class FeatureBase(Strict):
+    id: Identifier
+
+
+class Extrude(FeatureBase):
+    kind: Literal["extrude"]
+    plane: PlaneSpec = PlaneSpec()
+    profile: Profile
+    openings: list[Profile] = []
+    depth: Value
+    symmetric: bool = False
+    operation: Literal["add", "cut", "intersect"] = "add"
+
+
+class Revolve(FeatureBase):
+    kind: Literal["revolve"]
+    plane: PlaneSpec = PlaneSpec()
+    profile: Profile
+    axis: tuple[XY, XY] = ((0, 0), (1, 0))
+    angle: Value = 360
+    operation: Literal["add", "cut", "intersect"] = "add"
+
+
+class Bottom(Strict):
+    """Counterbore or countersink of a hole."""
+
+    diameter: Value
+    depth: Value | None = None
+    angle: Value | None = None
+
+
+class LinearPattern(Strict):
+    direction: XYZ
+    spacing: Value
+    count: Annotated[int, Field(ge=2, le=500)]
+
+
+class CircularPattern(Strict):
+    center: XYZ = (0, 0, 0)
+    axis: XYZ = (0, 0, 1)
+    count: Annotated[int, Field(ge=2, le=500)]
+    angle: Value = 360
+    """Turned through in all; the full turn is divided evenly, a lesser one has a member at its end."""
+
+
+class Hole(FeatureBase):
+    """Holes drilled against the plane's normal from its origin height, at points of the plane."""
+
+    kind: Literal["hole"]
+    plane: PlaneSpec = PlaneSpec()
+    at: Annotated[list[XY], Field(min_length=1, max_length=500)] = [(0, 0)]
+    diameter: Value | None = None
+    thread: str | None = None
+    depth: Value | None = None
+    """Full-diameter depth; through all where it is not given."""
+    thread_depth: Value | None = None
+    tip_angle: Value = 118
+    counterbore: Bottom | None = None
+    countersink: Bottom | None = None
+
+
+class Slot(FeatureBase):
+    """A slot cut against the plane's normal; through all where no depth is given."""
+
+    kind: Literal["slot"]
+    plane: PlaneSpec = PlaneSpec()
+    center: XY = (0, 0)
+    length: Value
+    width: Value
+    angle: Value = 0
+    depth: Value | None = None
+
+
+class Fillet(FeatureBase):
+    kind: Literal["fillet"]
+    edges: Annotated[list[str], Field(min_length=1, max_length=200)]
+    radius: Value
+
+
+class Chamfer(FeatureBase):
+    kind: Literal["chamfer"]
+    edges: Annotated[list[str], Field(min_length=1, max_length=200)]
+    length: Value
+
+
+class Pattern(FeatureBase):
+    """Repeats an extruded, revolved, hole or slot feature."""
+
+    kind: Literal["pattern"]
+    of: Identifier
+    linear: LinearPattern | None = None
+    circular: CircularPattern | None = None
+
+
+class Thread(FeatureBase):
+    """An outside thread on a cylindrical face; drawn as a symbol, the face keeps its size."""
+
+    kind: Literal["thread"]
+    face: str
+    designation: str
+    length: Value | None = None
+
+
+Feature = Annotated[Extrude | Revolve | Hole | Slot | Fillet | Chamfer | Pattern | Thread, Field(discriminator="kind")]
+
+
+class Properties(Strict):
+    """What the title block and the parts list say of a part."""
+
+    number: str = ""
+    description: str = ""
+    material: str = ""
+    finish: str = ""
+
+
+class PartRecipe(Strict):
+    moorcrest: Literal["part"]
+    version: Literal[1]
+    name: Annotated[str, Field(min_length=1, max_length=120)]
+    units: Literal["mm", "in"] = "mm"
+    properties: Properties = Properties()
+    color: tuple[float, float, float] | None = None
+    parameters: Annotated[dict[Identifier, Value], Field(max_length=500)] = {}
+    features: Annotated[list[Feature], Field(min_length=1, max_length=500)]
+
+
+class Placement(Strict):
+    """Where an instance's own frame lies in the assembly: origin (mm), x and z directions."""
+
+    origin: XYZ = (0, 0, 0)
+    x: XYZ = (1, 0, 0)
+    z: XYZ = (0, 0, 1)
+
+
+class InstanceSpec(Strict):
+    id: Identifier
+    part: Identifier
+    at: Placement = Placement()
+
+
+class ModelReference(Strict):
+    """A part kept elsewhere in the workspace, by its part number."""
+
+    model: str
+
+
+class AssemblyRecipe(Strict):
+    moorcrest: Literal["assembly"]
+    version: Literal[1]
+    name: Annotated[str, Field(min_length=1, max_length=120)]
+    units: Literal["mm", "in"] = "mm"
+    properties: Properties = Properties()
+    parameters: Annotated[dict[Identifier, Value], Field(max_length=500)] = {}
+    parts: dict[Identifier, ModelReference | PartRecipe]
+    instances: Annotated[list[InstanceSpec], Field(min_length=1, max_length=5000)]
+
+
+Recipe = Annotated[PartRecipe | AssemblyRecipe, Field(discriminator="moorcrest")]

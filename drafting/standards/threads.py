@@ -1,0 +1,65 @@
+"""Screw threads: nominal diameters and pitches.
+
+Sources: ISO 261 / ISO 262 coarse series (from memory); ASME B1.1 UNC and UNF series (from memory); ISO 68-1 basic profile.
+"""
+
+import re
+from dataclasses import dataclass
+
+from drafting.errors import ModelError
+
+INCH = 25.4
+
+METRIC_COARSE = {
+    1.6: 0.35, 2: 0.4, 2.5: 0.45, 3: 0.5, 3.5: 0.6, 4: 0.7, 5: 0.8, 6: 1.0, 8: 1.25, 10: 1.5, 12: 1.75, 14: 2.0, 16: 2.0,
+    18: 2.5, 20: 2.5, 22: 2.5, 24: 3.0, 27: 3.0, 30: 3.5, 33: 3.5, 36: 4.0, 39: 4.0, 42: 4.5, 45: 4.5, 48: 5.0, 52: 5.0,
+    56: 5.5, 60: 5.5, 64: 6.0,
+}  # fmt: skip
+"""Nominal diameter to coarse pitch, mm."""
+
+UNIFIED = {
+    "4": (0.112, 40, 48), "5": (0.125, 40, 44), "6": (0.138, 32, 40), "8": (0.164, 32, 36), "10": (0.190, 24, 32), "12": (0.216, 24, 28),
+    "1/4": (0.25, 20, 28), "5/16": (0.3125, 18, 24), "3/8": (0.375, 16, 24), "7/16": (0.4375, 14, 20), "1/2": (0.5, 13, 20),
+    "9/16": (0.5625, 12, 18), "5/8": (0.625, 11, 18), "3/4": (0.75, 10, 16), "7/8": (0.875, 9, 14), "1": (1.0, 8, 12),
+}  # fmt: skip
+"""Size name to (major diameter in inches, UNC threads per inch, UNF threads per inch)."""
+
+MINOR_FACTOR = 1.082532
+"""Basic minor diameter of an internal thread is D - 1.082532 P (ISO 68-1: 5/4 of H = 0.866025 P)."""
+
+
+@dataclass(frozen=True)
+class ScrewThread:
+    """A thread by designation; diameters and pitch in mm."""
+
+    designation: str
+    major: float
+    pitch: float
+
+    @property
+    def minor(self) -> float:
+        """Basic minor diameter of the internal thread, mm (ISO 68-1)."""
+        return self.major - MINOR_FACTOR * self.pitch
+
+    @property
+    def tap_drill(self) -> float:
+        """Drill before tapping, mm: major less pitch, to the tenth below (common practice: M6 5.0, M8 6.8 (rounded up), M12 10.2)."""
+        return round(self.major - self.pitch + 0.02, 1)
+
+
+_METRIC = re.compile(r"^M(\d+(?:\.\d+)?)(?:\s*[x×]\s*(\d+(?:\.\d+)?))?$")
+_UNIFIED = re.compile(r"^(\d+/\d+|\d+)-(\d+)(?:\s*(UNC|UNF))?$")
+
+
+def thread(designation: str) -> ScrewThread:
+    """A thread by designation: `M6`, `M10x1`, `1/4-20 UNC`, `10-24`. Raises ModelError for an unknown one."""
+    text = designation.strip()
+    if match := _METRIC.match(text):
+        major = float(match[1])
+        pitch = float(match[2]) if match[2] else METRIC_COARSE.get(major)
+        if pitch is None or not 0 < pitch < major:
+            raise ModelError(f"{text} is not a metric coarse thread; name its pitch, as in M{match[1]}x1.")
+        return ScrewThread(text, major, pitch)
+    if (match := _UNIFIED.match(text)) and match[1] in UNIFIED:
+        return ScrewThread(text, UNIFIED[match[1]][0] * INCH, INCH / int(match[2]))
+    raise ModelError(f"{text!r} is not a thread designation: write it as M6, M10x1 or 1/4-20 UNC.")

@@ -1,0 +1,1 @@
+"""Views of models: directions, projection, visibility, arrangement and scale."""

@@ -1,0 +1,95 @@
+"""What a derived view consists of: curves in view millimeters at 1:1, each with its class, visibility and source."""
+
+import math
+from typing import Literal
+
+import numpy as np
+from numpy.typing import NDArray
+from pydantic import BaseModel
+
+Array = NDArray[np.float64]
+CurveKind = Literal["line", "arc", "ellipse", "polyline"]
+EdgeClass = Literal["sharp", "smooth", "silhouette"]
+
+
+class ViewCurve(BaseModel):
+    """One drawn piece. data by kind, in view mm and radians (x right, y up):
+
+    line x0 y0 x1 y1; arc cx cy r a0 a1 (counterclockwise, a1 - a0 up to a full turn);
+    ellipse cx cy mx my ratio t0 t1 (major half axis as a vector, minor over major, parameters counterclockwise);
+    polyline x0 y0 x1 y1 and so on.
+    """
+
+    kind: CurveKind
+    data: list[float]
+    edge_class: EdgeClass
+    visible: bool
+    instance: int
+    source: str
+    role: Literal["edge", "silhouette"]
+    feature: str
+
+
+class ViewGeometry(BaseModel):
+    """All curves of a view. Coordinates are relative to the projection of the model's middle; extents are of all curves."""
+
+    curves: list[ViewCurve]
+    instances: list[str]
+    low: list[float]
+    high: list[float]
+
+
+def arc_points(c: ViewCurve, count: int = 33) -> Array:
+    """Points (n, 2) along a curve: ends only for a line."""
+    d = c.data
+    if c.kind in ("line", "polyline"):
+        return np.array(d).reshape(-1, 2)
+    if c.kind == "arc":
+        t = np.linspace(d[3], d[4], count)
+        return np.stack([d[0] + d[2] * np.cos(t), d[1] + d[2] * np.sin(t)], 1)
+    t = np.linspace(d[5], d[6], count)
+    major, minor = np.array(d[2:4]), np.array([-d[3], d[2]]) * d[4]
+    points: Array = np.array(d[:2]) + np.cos(t)[:, None] * major + np.sin(t)[:, None] * minor
+    return points
+
+
+def length(c: ViewCurve) -> float:
+    """Drawn length in mm at 1:1 (arcs exact, ellipses and polylines by chords of a fine subdivision)."""
+    if c.kind == "arc":
+        return c.data[2] * (c.data[4] - c.data[3])
+    points = arc_points(c, 257)
+    return float(np.linalg.norm(np.diff(points, axis=0), axis=1).sum())
+
+
+def bounds(curves: list[ViewCurve]) -> tuple[list[float], list[float]]:
+    """Lower left and upper right corner of all curves; exact for lines, arcs and ellipses."""
+    xs: list[float] = []
+    ys: list[float] = []
+    for c in curves:
+        d = c.data
+        if c.kind in ("line", "polyline"):
+            xs += d[0::2]
+            ys += d[1::2]
+        elif c.kind == "arc":
+            for t in (d[3], d[4], *_turns(0.0, d[3], d[4]), *_turns(math.pi / 2, d[3], d[4])):
+                xs.append(d[0] + d[2] * math.cos(t))
+                ys.append(d[1] + d[2] * math.sin(t))
+        else:
+            across, along = math.atan2(-d[3] * d[4], d[2]), math.atan2(d[2] * d[4], d[3])
+            for t in (d[5], d[6], *_turns(across, d[5], d[6]), *_turns(along, d[5], d[6])):
+                xs.append(d[0] + d[2] * math.cos(t) - d[3] * d[4] * math.sin(t))
+                ys.append(d[1] + d[3] * math.cos(t) + d[2] * d[4] * math.sin(t))
+    if not xs:
+        return [0.0, 0.0], [0.0, 0.0]
+    return [min(xs), min(ys)], [max(xs), max(ys)]
+
+
+def _turns(angle: float, first: float, last: float) -> list[float]:
+    """Angles equal to angle plus whole half turns that lie between first and last."""
+    k = math.ceil((first - angle) / math.pi)
+    out = []
+    while angle + k * math.pi <= last:
+        out.append(angle + k * math.pi)
+        k += 1
+    return out
+
