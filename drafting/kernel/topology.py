@@ -44,7 +44,7 @@ CURVE_KINDS = {
 class FaceGeometry:
     """A face: surface kind, a point of its axis or plane, its axis or normal, radius (mm), half angle (rad, cones).
 
-    center is the point in the middle of the face's parameter range; it lies on the surface, not always within the face.
+    span is the extent along the axis from the origin (the apex of a cone). center is the point in the middle of the face's parameter range; it lies on the surface, not always within the face.
     """
 
     kind: str
@@ -53,6 +53,7 @@ class FaceGeometry:
     radius: float
     half_angle: float
     center: Vector
+    span: tuple[float, float] | None = None
 
 
 @dataclass(frozen=True)
@@ -166,7 +167,7 @@ def _face(face: Shape) -> FaceGeometry:
     kind = SURFACE_KINDS.get(surface.GetType(), "other")
     u0, u1, v0, v1 = BRepTools.UVBounds_s(face)
     center = vector(surface.Value((u0 + u1) / 2, (v0 + v1) / 2))
-    origin, axis, radius, half_angle = center, (0.0, 0.0, 0.0), 0.0, 0.0
+    origin, axis, radius, half_angle, span = center, (0.0, 0.0, 0.0), 0.0, 0.0, None
     if kind == "plane":
         plane = surface.Plane()
         axis = vector(plane.Axis().Direction())
@@ -175,16 +176,19 @@ def _face(face: Shape) -> FaceGeometry:
     elif kind == "cylinder":
         c = surface.Cylinder()
         origin, axis, radius = vector(c.Location()), vector(c.Axis().Direction()), c.Radius()
+        span = (v0, v1)
     elif kind == "cone":
         k = surface.Cone()
         origin, axis, radius, half_angle = vector(k.Apex()), vector(k.Axis().Direction()), k.RefRadius(), k.SemiAngle()
+        height = sum((a - b) * d for a, b, d in zip(vector(k.Location()), origin, axis, strict=True))
+        span = (height + v0 * math.cos(half_angle), height + v1 * math.cos(half_angle))
     elif kind == "sphere":
         s = surface.Sphere()
         origin, radius = vector(s.Location()), s.Radius()
     elif kind == "torus":
         t = surface.Torus()
         origin, axis, radius = vector(t.Location()), vector(t.Axis().Direction()), t.MajorRadius()
-    return FaceGeometry(kind, origin, axis, radius, half_angle, center)
+    return FaceGeometry(kind, origin, axis, radius, half_angle, center, span)
 
 
 def _edge(edge: Shape, owners: list[int], faces: list[Shape]) -> EdgeGeometry:

@@ -24,6 +24,8 @@ class FaceFact(BaseModel):
     axis: Vec
     radius: float = 0.0
     half_angle: float = 0.0
+    span: list[float] | None = None
+    """Extent along the axis from the origin (the apex of a cone), mm; cylinders and cones only."""
     feature: str = ""
 
 

@@ -1,0 +1,300 @@
+"""What picks stand for on the model, and the lengths between them. Nothing here depends on a drawing's scale."""
+
+import math
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from drafting.document import Pick, View
+from drafting.errors import SizeError
+from drafting.model.model import EdgeFact, FaceFact, Facts
+
+Array = NDArray[np.float64]
+
+
+class LostPick(SizeError):
+    """What a size was attached to is no longer in the model."""
+
+
+@dataclass(frozen=True)
+class ViewFrame:
+    """From model to a view's plane at 1:1: rows right, up, toward, and the model point at the view's origin."""
+
+    matrix: Array
+    middle: Array
+    pictorial: bool
+
+    @staticmethod
+    def of(view: View, facts: Facts) -> "ViewFrame":
+        from drafting.views.orientation import is_pictorial
+
+        middle = (np.array(facts.low) + np.array(facts.high)) / 2
+        return ViewFrame(view.orientation.matrix(), middle, is_pictorial(view.orientation))
+
+    def flat(self, p: Array) -> Array:
+        """View mm (2,) of a model point (3,)."""
+        out: Array = self.matrix[:2] @ (p - self.middle)
+        return out
+
+    def direction(self, v: Array) -> Array:
+        """A model vector on paper (2,)."""
+        out: Array = self.matrix[:2] @ v
+        return out
+
+
+@dataclass(frozen=True)
+class Straight:
+    """A straight piece in model space that a view shows as a line: an edge, an outline, or a circle seen edge-on."""
+
+    a: Array
+    b: Array
+    diameter: bool = False
+
+    @property
+    def length(self) -> float:
+        return float(np.linalg.norm(self.b - self.a))
+
+    @property
+    def direction(self) -> Array:
+        out: Array = (self.b - self.a) / max(self.length, 1e-12)
+        return out
+
+
+@dataclass(frozen=True)
+class Round:
+    """A circle or arc in model space."""
+
+    center: Array
+    axis: Array
+    x_axis: Array
+    radius: float
+
+
+def _placed(matrix: list[list[float]], v: list[float], point: bool = True) -> Array:
+    m = np.array(matrix)
+    out: Array = m[:3, :3] @ np.array(v) + (m[:3, 3] if point else 0.0)
+    return out
+
+
+def resolve(pick: Pick, facts: Facts, frame: ViewFrame) -> Straight | Round:
+    """The geometry a pick names. Raises LostPick when the model has it no more, SizeError when it is neither straight nor round."""
+    found = facts.part_of(pick.instance)
+    if found is None:
+        raise LostPick("The part this size was taken on is no longer in the model.")
+    instance, part = found
+    if pick.role == "silhouette":
+        face = next((f for f in part.faces if f.name == pick.source), None)
+        if face is None:
+            raise LostPick("The face this size was taken on is no longer in the model.")
+        return _outline(face, pick.side, instance.matrix, frame)
+    edge = next((e for e in part.edges if e.name == pick.source), None)
+    if edge is None:
+        raise LostPick("The edge this size was taken on is no longer in the model.")
+    return _of_edge(edge, instance.matrix, frame)
+
+
+def _of_edge(edge: EdgeFact, matrix: list[list[float]], frame: ViewFrame) -> Straight | Round:
+    if edge.kind == "line":
+        return Straight(_placed(matrix, edge.start), _placed(matrix, edge.end))
+    if edge.kind == "circle" and edge.center and edge.axis and edge.x_axis:
+        center, axis = _placed(matrix, edge.center), _placed(matrix, edge.axis, False)
+        x = _placed(matrix, edge.x_axis, False)
+        if abs(float(axis @ frame.matrix[2])) > 1e-6:
+            return Round(center, axis, x, edge.radius)
+        return _edge_on(center, axis, x, edge, frame)
+    raise SizeError("Sizes are taken on straight edges, circles and arcs; this edge is a free curve.")
+
+
+def _edge_on(center: Array, axis: Array, x: Array, edge: EdgeFact, frame: ViewFrame) -> Straight:
+    """A circle or arc seen edge-on: the line it appears as, within its range."""
+    along = np.cross(frame.matrix[2], axis)
+    along /= np.linalg.norm(along)
+    y = np.cross(axis, x)
+    start = math.atan2(float(along @ y), float(along @ x))
+    turns = [start + k * math.pi for k in range(-6, 7)]
+    angles = [edge.first, edge.last, *(t for t in turns if edge.first < t < edge.last)]
+    reach = [math.cos(t - start) * edge.radius for t in angles]
+    return Straight(center + along * min(reach), center + along * max(reach), diameter=edge.closed)
+
+
+def _outline(face: FaceFact, side: int, matrix: list[list[float]], frame: ViewFrame) -> Straight:
+    if face.kind not in ("cylinder", "cone") or face.span is None:
+        raise SizeError("Sizes are taken on the outlines of cylinders and cones; this outline is of a free surface.")
+    axis = _placed(matrix, face.axis, False)
+    origin = _placed(matrix, face.origin)
+    across = np.cross(axis, frame.matrix[2])
+    n = float(np.linalg.norm(across))
+    if n < 1e-9:
+        raise SizeError("The outline is seen along its axis.")
+    across /= n
+    ends = []
+    for h in face.span:
+        if face.kind == "cylinder":
+            ends.append(origin + axis * h + across * (side * face.radius))
+        else:
+            ends.append(origin + axis * h + _cone_side(axis, across, frame.matrix[2], face.half_angle, side) * h)
+    return Straight(ends[0], ends[1])
+
+
+def _cone_side(axis: Array, across: Array, toward: Array, half_angle: float, side: int) -> Array:
+    """Radial direction times tan(half angle) where a cone's surface is seen edge-on."""
+    depth = np.cross(across, axis)
+    t = math.tan(half_angle)
+    # outward normal: radial cos - axis sin; square to the viewer: cos p (across) + sin p (depth)
+    a, d = float(axis @ toward), float(depth @ toward)
+    s = max(-1.0, min(1.0, t * a / d)) if abs(d) > 1e-12 else 0.0
+    out: Array = (side * math.sqrt(1 - s * s) * across + s * depth) * t
+    return out
+
+
+def pick_side(pick: Pick, at: tuple[float, float], facts: Facts, frame: ViewFrame) -> Pick:
+    """The pick with the side of the outline nearest to a point of the view (view mm at 1:1)."""
+    if pick.role != "silhouette":
+        return pick
+    best, nearest = pick, math.inf
+    for side in (-1, 1):
+        candidate = pick.model_copy(update={"side": side})
+        line = resolve(candidate, facts, frame)
+        if isinstance(line, Straight):
+            away = _distance(np.array(at), frame.flat(line.a), frame.flat(line.b))
+            if away < nearest:
+                best, nearest = candidate, away
+    return best
+
+
+def _distance(p: Array, a: Array, b: Array) -> float:
+    d = b - a
+    n = float(d @ d)
+    t = 0.0 if n < 1e-18 else max(0.0, min(1.0, float((p - a) @ d) / n))
+    return float(np.linalg.norm(p - a - d * t))
+
+
+@dataclass(frozen=True)
+class Distance:
+    """A measured length: value in mm on the model, the two points it is shown between (view mm at 1:1), whose extension
+    lines may slide along given pieces, and the direction on paper."""
+
+    value: float
+    first: tuple[Array, Array]
+    second: tuple[Array, Array]
+    direction: Array
+    diameter: bool = False
+    edge: Array | None = None
+    """The measured direction in model space, for pictorial views."""
+
+
+def distance(picks: list[Pick], direction: str, facts: Facts, frame: ViewFrame) -> Distance:
+    """Length of one straight pick or distance between two picks, measured on the model. Raises SizeError."""
+    things = [resolve(p, facts, frame) for p in picks]
+    if len(things) == 1:
+        return _length(things[0], direction, frame)
+    if picks[0] == picks[1]:
+        raise SizeError("A size needs two different things; the same edge was picked twice.")
+    return _between(things[0], things[1], direction, frame)
+
+
+def _length(thing: Straight | Round, direction: str, frame: ViewFrame) -> Distance:
+    if isinstance(thing, Round):
+        raise SizeError("A circle has a diameter; pick a second edge or circle for a distance.")
+    a, b = frame.flat(thing.a), frame.flat(thing.b)
+    if frame.pictorial or direction == "aligned":
+        if np.linalg.norm(b - a) < 1e-9:
+            raise SizeError("This edge is seen end-on; take its length in another view.")
+        return Distance(thing.length, (a, a), (b, b), _unit(b - a), thing.diameter, thing.b - thing.a)
+    u = np.array([1.0, 0.0]) if direction == "horizontal" else np.array([0.0, 1.0])
+    value = abs(float((b - a) @ u))
+    if value < 1e-9:
+        raise SizeError(f"The edge has no {direction} length in this view.")
+    return Distance(value, (a, a), (b, b), u)
+
+
+def _unit(v: Array) -> Array:
+    out: Array = v / np.linalg.norm(v)
+    return out
+
+
+def _between(one: Straight | Round, two: Straight | Round, direction: str, frame: ViewFrame) -> Distance:
+    if isinstance(one, Straight) and isinstance(two, Straight):
+        return _between_lines(one, two, frame)
+    if isinstance(one, Round) and isinstance(two, Round):
+        return _between_points(one.center, two.center, direction, frame)
+    line, circle = (one, two) if isinstance(one, Straight) else (two, one)
+    assert isinstance(line, Straight) and isinstance(circle, Round)
+    out = _to_line(line, circle.center, frame)
+    return out if isinstance(one, Straight) else Distance(out.value, out.second, out.first, out.direction, edge=out.edge)
+
+
+def _between_points(p: Array, q: Array, direction: str, frame: ViewFrame) -> Distance:
+    a, b = frame.flat(p), frame.flat(q)
+    if np.linalg.norm(b - a) < 1e-7:
+        raise SizeError("The two centers fall together in this view.")
+    if frame.pictorial:
+        return Distance(float(np.linalg.norm(q - p)), (a, a), (b, b), _unit(b - a), edge=q - p)
+    u = {"horizontal": np.array([1.0, 0.0]), "vertical": np.array([0.0, 1.0])}.get(direction, _unit(b - a))
+    value = abs(float((b - a) @ u))
+    if value < 1e-7:
+        raise SizeError(f"The centers have no {direction} distance in this view.")
+    return Distance(value, (a, a), (b, b), u)
+
+
+def _to_line(line: Straight, point: Array, frame: ViewFrame) -> Distance:
+    a, b, p = frame.flat(line.a), frame.flat(line.b), frame.flat(point)
+    if frame.pictorial:
+        foot3 = line.a + line.direction * float((point - line.a) @ line.direction)
+        return _shown(foot3, point, (frame.flat(foot3),) * 2, (p, p), frame)
+    if np.linalg.norm(b - a) < 1e-9:
+        return _level(a, p)
+    d = _unit(b - a)
+    n = np.array([-d[1], d[0]])
+    value = abs(float((p - a) @ n))
+    if value < 1e-7:
+        raise SizeError("The center lies on that line in this view.")
+    return Distance(value, (a, b), (p, p), n)
+
+
+def _level(a: Array, p: Array) -> Distance:
+    if np.linalg.norm(p - a) < 1e-7:
+        raise SizeError("Both picks fall together in this view.")
+    return Distance(float(np.linalg.norm(p - a)), (a, a), (p, p), _unit(p - a))
+
+
+def _between_lines(one: Straight, two: Straight, frame: ViewFrame) -> Distance:
+    d1, d2 = frame.direction(one.direction), frame.direction(two.direction)
+    if frame.pictorial:
+        if np.linalg.norm(np.cross(one.direction, two.direction)) > 1e-6:
+            raise SizeError("These edges are not parallel; a distance needs parallel ones.")
+        start = (one.a + one.b) / 2
+        foot = two.a + two.direction * float((start - two.a) @ two.direction)
+        return _shown(start, foot, (frame.flat(one.a), frame.flat(one.b)), (frame.flat(two.a), frame.flat(two.b)), frame)
+    if np.linalg.norm(d1) < 1e-9 or np.linalg.norm(d2) < 1e-9:
+        line, end_on = (two, one) if np.linalg.norm(d1) < 1e-9 else (one, two)
+        return _to_line(line, end_on.a, frame)
+    d1, d2 = _unit(d1), _unit(d2)
+    if abs(float(d1[0] * d2[1] - d1[1] * d2[0])) > 1e-6:
+        raise SizeError("These lines are not parallel; a distance needs parallel ones.")
+    n = np.array([-d1[1], d1[0]])
+    a, c = frame.flat(one.a), frame.flat(two.a)
+    value = abs(float((c - a) @ n))
+    if value < 1e-7:
+        raise SizeError("Both lines fall together in this view; there is no distance between them.")
+    return Distance(value, (a, frame.flat(one.b)), (c, frame.flat(two.b)), n)
+
+
+def _shown(p: Array, q: Array, first: tuple[Array, Array], second: tuple[Array, Array], frame: ViewFrame) -> Distance:
+    """A true distance in a pictorial view, between a point and its foot."""
+    value = float(np.linalg.norm(q - p))
+    if value < 1e-7:
+        raise SizeError("Both picks lie in one line; there is no distance between them.")
+    a, b = frame.flat(p), frame.flat(q)
+    if np.linalg.norm(b - a) < 1e-9:
+        raise SizeError("This distance is seen end-on; take it in another view.")
+    return Distance(value, (a, a), (b, b), _unit(b - a), edge=q - p)
+
+
+def circle(pick: Pick, facts: Facts, frame: ViewFrame) -> Round:
+    """The circle a pick names. Raises SizeError for anything else."""
+    thing = resolve(pick, facts, frame)
+    if not isinstance(thing, Round):
+        raise SizeError("A diameter is taken on a circle or an arc.")
+    return thing

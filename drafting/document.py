@@ -1,0 +1,135 @@
+"""The drawing as data: Drawing > Sheet > View and Dimension. Everything stored, sent and drawn is described here once.
+
+Positions are sheet millimeters from the lower left corner, y up. Model lengths are millimeters.
+"""
+
+import uuid
+from typing import Annotated, Literal
+
+from pydantic import BaseModel, ConfigDict, Field
+
+from drafting.standards.profile import Profile
+from drafting.standards.scales import Scale
+from drafting.views.orientation import Orientation, Projection, Relation
+
+Identifier = Annotated[str, Field(min_length=1, max_length=64)]
+Text = Annotated[str, Field(max_length=400)]
+Coordinate = Annotated[float, Field(ge=-1e6, le=1e6, allow_inf_nan=False)]
+
+
+def new_id() -> str:
+    return uuid.uuid4().hex[:12]
+
+
+class Data(BaseModel):
+    model_config = ConfigDict(extra="forbid")
+
+
+class Point(Data):
+    x: Coordinate
+    y: Coordinate
+
+
+class View(Data):
+    """A view on a sheet. position is where the middle of the model lies; scale None means the sheet's."""
+
+    id: Identifier
+    kind: Literal["main", "projected", "pictorial"]
+    orientation: Orientation
+    position: Point
+    parent: Identifier | None = None
+    relation: Relation | None = None
+    scale: Scale | None = None
+    hidden_lines: bool = True
+    tangent_edges: bool = False
+    centers: bool = True
+
+
+class Pick(Data):
+    """What a size is attached to: an edge, or one side (-1 or 1) of a cylinder's or cone's outline, of a placed part."""
+
+    instance: Text
+    source: Text
+    role: Literal["edge", "silhouette"] = "edge"
+    side: Literal[-1, 0, 1] = 0
+
+
+class Placement(Data):
+    """A place in a view that survives a change of scale: model mm within the view's extents, plus paper mm beyond them."""
+
+    model: Point
+    paper: Point
+
+    def at(self, scale: float) -> tuple[float, float]:
+        """Paper mm from the view's position."""
+        return self.model.x * scale + self.paper.x, self.model.y * scale + self.paper.y
+
+
+class DimensionBase(Data):
+    id: Identifier
+    view: Identifier
+    picks: Annotated[list[Pick], Field(min_length=1, max_length=2)]
+    place: Placement
+    places: Annotated[int, Field(ge=0, le=6)] | None = None
+    """Decimal places of this size; None takes the house style's."""
+
+
+class LinearDimension(DimensionBase):
+    """A length of an edge or a distance between two, along the aligned direction or a paper axis."""
+
+    kind: Literal["linear"] = "linear"
+    direction: Literal["aligned", "horizontal", "vertical"] = "aligned"
+
+
+class DiameterDimension(DimensionBase):
+    """A diameter of a circle or an arc."""
+
+    kind: Literal["diameter"] = "diameter"
+
+
+Annotation = Annotated[LinearDimension | DiameterDimension, Field(discriminator="kind")]
+
+
+class Sheet(Data):
+    id: Identifier
+    name: Text = ""
+    size: str
+    landscape: bool = True
+    scale: Scale = Scale()
+    views: list[View] = []
+    annotations: list[Annotation] = []
+
+    def view(self, view_id: str) -> View | None:
+        return next((v for v in self.views if v.id == view_id), None)
+
+
+class Fields(Data):
+    """Title block fields the drafter fills in. Empty title, number and material are taken from the model."""
+
+    title: Text = ""
+    number: Text = ""
+    material: Text = ""
+    owner: Text = ""
+    drawn_by: Text = ""
+    date: Text = ""
+    revision: Text = ""
+
+
+class Drawing(Data):
+    """A drawing of one model. profile is the house style's values as they were when the drawing took them."""
+
+    name: Text
+    profile: Profile
+    projection: Projection
+    fields: Fields = Fields()
+    sheets: Annotated[list[Sheet], Field(min_length=1, max_length=200)]
+
+    def sheet(self, sheet_id: str) -> Sheet | None:
+        return next((s for s in self.sheets if s.id == sheet_id), None)
+
+    def sheet_of_view(self, view_id: str) -> Sheet | None:
+        return next((s for s in self.sheets if s.view(view_id)), None)
+
+
+def view_scale(sheet: Sheet, view: View) -> Scale:
+    return view.scale or sheet.scale

@@ -1,0 +1,1 @@
+"""Ink to files: SVG, PDF and DXF. All three draw the same elements."""

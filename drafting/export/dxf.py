@@ -1,0 +1,69 @@
+"""Ink to DXF R2010 in millimeters: layers and line types of the profile, true lines, arcs, circles and ellipses, real text."""
+
+import io
+import math
+
+import ezdxf
+from ezdxf.document import Drawing as DxfDocument
+from ezdxf.enums import TextEntityAlignment
+from ezdxf.layouts import Modelspace
+
+from drafting.ink.elements import Arc, Element, Ellipse, Fill, Line, Polyline, SheetInk, Text, placed
+from drafting.ink.lettering import FONT_NAME
+from drafting.standards.profile import LineKind, Profile
+
+ALIGN = {"left": TextEntityAlignment.LEFT, "middle": TextEntityAlignment.CENTER, "right": TextEntityAlignment.RIGHT}
+
+
+def sheet_dxf(ink: SheetInk, profile: Profile) -> bytes:
+    """A sheet as DXF: sheet millimeters, origin at its lower left corner."""
+    document = ezdxf.new("R2010", units=ezdxf.units.MM)
+    document.styles.add("LETTERING", font=f"{FONT_NAME}.ttf")
+    for name, kind in profile.lines.items():
+        _line_kind(document, name, kind)
+    space = document.modelspace()
+    for group in ink.groups:
+        for e in group.elements:
+            _element(space, placed(e, group.origin), profile)
+    document.header["$EXTMIN"], document.header["$EXTMAX"] = (0, 0, 0), (ink.width, ink.height, 0)
+    document.header["$LIMMIN"], document.header["$LIMMAX"] = (0, 0), (ink.width, ink.height)
+    stream = io.StringIO()
+    document.write(stream)
+    return stream.getvalue().encode("utf-8")
+
+
+def _line_kind(document: DxfDocument, name: str, kind: LineKind) -> None:
+    if kind.dashes:
+        pattern = [d if i % 2 == 0 else -d for i, d in enumerate(kind.dashes)]
+        document.linetypes.add(name.upper(), pattern=[sum(kind.dashes), *pattern], description=name)
+    if kind.layer not in document.layers:
+        document.layers.add(kind.layer, linetype=name.upper() if kind.dashes else "CONTINUOUS", lineweight=_weight(kind.width))
+
+
+def _weight(width: float) -> int:
+    """Line weight in hundredths of a millimeter, the nearest the format knows."""
+    known = [13, 18, 20, 25, 30, 35, 40, 50, 53, 60, 70, 80, 90, 100, 106, 120, 140, 158, 200, 211]
+    return min(known, key=lambda w: abs(w - width * 100))
+
+
+def _element(space: Modelspace, e: Element, profile: Profile) -> None:
+    kind = profile.lines[e.line]
+    look = {"layer": kind.layer, "linetype": e.line.upper() if kind.dashes else "CONTINUOUS", "lineweight": _weight(kind.width)}
+    if isinstance(e, Line):
+        space.add_line(e.a, e.b, look)
+    elif isinstance(e, Arc):
+        if e.full:
+            space.add_circle(e.center, e.radius, look)
+        else:
+            space.add_arc(e.center, e.radius, math.degrees(e.first), math.degrees(e.last), dxfattribs=look)
+    elif isinstance(e, Ellipse):
+        space.add_ellipse(e.center, (*e.major, 0), e.ratio, e.first, e.last, look)
+    elif isinstance(e, Polyline):
+        space.add_lwpolyline(e.points, close=e.closed, dxfattribs=look)
+    elif isinstance(e, Fill):
+        if len(e.points) <= 4:
+            p = e.points
+            space.add_solid([p[0], p[1], p[2], p[3]] if len(p) == 4 else [p[0], p[1], p[2], p[2]], look)
+    else:
+        text = space.add_text(e.text, height=e.height, rotation=math.degrees(e.angle), dxfattribs={"layer": kind.layer, "style": "LETTERING"})
+        text.set_placement(e.at, align=ALIGN[e.align])

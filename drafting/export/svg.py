@@ -1,0 +1,114 @@
+"""Ink to SVG, for the desk and as a file. The only place where y is turned over."""
+
+import base64
+import io
+import math
+from functools import lru_cache
+from html import escape
+
+from fontTools import subset
+from fontTools.ttLib import TTFont
+
+from drafting.ink.elements import Arc, Element, Ellipse, Fill, Group, Line, Polyline, SheetInk, Text
+from drafting.ink.lettering import FONT_FILE, FONT_NAME, font_size
+from drafting.standards.profile import Profile
+
+
+def _n(v: float) -> str:
+    text = f"{v:.4f}".rstrip("0").rstrip(".")
+    return "0" if text in ("-0", "") else text
+
+
+def path_data(e: Element) -> str:
+    """SVG path data of a stroked or filled element."""
+    if isinstance(e, Line):
+        return f"M{_n(e.a[0])} {_n(-e.a[1])}L{_n(e.b[0])} {_n(-e.b[1])}"
+    if isinstance(e, Polyline | Fill):
+        body = "L".join(f"{_n(x)} {_n(-y)}" for x, y in e.points)
+        return f"M{body}" + ("Z" if isinstance(e, Fill) or e.closed else "")
+    if isinstance(e, Arc):
+        r, cx, cy = e.radius, e.center[0], -e.center[1]
+        if e.full:
+            return f"M{_n(cx + r)} {_n(cy)}A{_n(r)} {_n(r)} 0 1 0 {_n(cx - r)} {_n(cy)}A{_n(r)} {_n(r)} 0 1 0 {_n(cx + r)} {_n(cy)}Z"
+        a = (cx + r * math.cos(e.first), cy - r * math.sin(e.first))
+        b = (cx + r * math.cos(e.last), cy - r * math.sin(e.last))
+        large = int(e.last - e.first > math.pi)
+        return f"M{_n(a[0])} {_n(a[1])}A{_n(r)} {_n(r)} 0 {large} 0 {_n(b[0])} {_n(b[1])}"
+    if isinstance(e, Ellipse):
+        rx = math.hypot(*e.major)
+        ry, turn = rx * e.ratio, -math.degrees(math.atan2(e.major[1], e.major[0]))
+        stops = [e.first, (e.first + e.last) / 2, e.last] if e.full else [e.first, e.last]
+        p = [e.point(t) for t in stops]
+        large = int(not e.full and e.last - e.first > math.pi)
+        arcs = "".join(f"A{_n(rx)} {_n(ry)} {_n(turn)} {large} 0 {_n(x)} {_n(-y)}" for x, y in p[1:])
+        return f"M{_n(p[0][0])} {_n(-p[0][1])}{arcs}" + ("Z" if e.full else "")
+    raise TypeError(f"no path for {type(e).__name__}")
+
+
+def elements_svg(elements: list[Element], profile: Profile) -> str:
+    """Elements as SVG markup: one path for each kind of line, fills, and text as text."""
+    strokes: dict[str, list[str]] = {}
+    fills: list[str] = []
+    texts: list[str] = []
+    for e in elements:
+        if isinstance(e, Text):
+            texts.append(_text(e))
+        elif isinstance(e, Fill):
+            fills.append(path_data(e))
+        else:
+            strokes.setdefault(e.line, []).append(path_data(e))
+    out = [_stroke(name, "".join(data), profile) for name, data in strokes.items()]
+    if fills:
+        out.append(f'<path class="fill" d="{"".join(fills)}"/>')
+    return "".join(out + texts)
+
+
+def _stroke(name: str, data: str, profile: Profile) -> str:
+    kind = profile.lines[name]
+    dashes = f' stroke-dasharray="{" ".join(_n(d) for d in kind.dashes)}"' if kind.dashes else ""
+    return f'<path class="stroke {name}" data-layer="{kind.layer}" stroke-width="{_n(kind.width)}"{dashes} d="{data}"/>'
+
+
+def _text(e: Text) -> str:
+    anchor = {"left": "start", "middle": "middle", "right": "end"}[e.align]
+    x, y = _n(e.at[0]), _n(-e.at[1])
+    turn = f' transform="rotate({_n(-math.degrees(e.angle))} {x} {y})"' if abs(e.angle) > 1e-9 else ""
+    return f'<text x="{x}" y="{y}" font-size="{_n(font_size(e.height))}" text-anchor="{anchor}"{turn}>{escape(e.text)}</text>'
+
+
+def group_svg(group: Group, profile: Profile) -> str:
+    """A group as SVG markup in its own coordinates (y down), without its place on the sheet."""
+    return elements_svg(group.elements, profile)
+
+
+STYLE = (
+    "svg{{background:#fff}}path.stroke{{fill:none;stroke:#000;stroke-linecap:round;stroke-linejoin:round}}"
+    "path.fill{{fill:#000;stroke:none}}text{{font-family:'{font}';fill:#000;white-space:pre}}"
+)
+
+
+def sheet_svg(ink: SheetInk, profile: Profile) -> bytes:
+    """A sheet as a file of its own, at true size, with the lettering embedded."""
+    characters = frozenset(c for g in ink.groups for e in g.elements if isinstance(e, Text) for c in e.text)
+    groups = "".join(
+        f'<g id="{escape(g.id)}" transform="translate({_n(g.origin[0])} {_n(ink.height - g.origin[1])})">{group_svg(g, profile)}</g>'
+        for g in ink.groups
+    )
+    font = base64.b64encode(_font_subset(characters)).decode()
+    face = f"@font-face{{font-family:'{FONT_NAME}';src:url(data:font/ttf;base64,{font})}}"
+    size = f'width="{_n(ink.width)}mm" height="{_n(ink.height)}mm" viewBox="0 0 {_n(ink.width)} {_n(ink.height)}"'
+    style = face + STYLE.format(font=FONT_NAME)
+    return f'<svg xmlns="http://www.w3.org/2000/svg" {size}><style>{style}</style>{groups}</svg>'.encode()
+
+
+@lru_cache(maxsize=64)
+def _font_subset(characters: frozenset[str]) -> bytes:
+    font = TTFont(FONT_FILE)
+    options = subset.Options()
+    options.notdef_outline = True
+    subsetter = subset.Subsetter(options)
+    subsetter.populate(text="".join(sorted(characters)) or "x")
+    subsetter.subset(font)
+    buffer = io.BytesIO()
+    font.save(buffer)
+    return buffer.getvalue()

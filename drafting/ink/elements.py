@@ -1,0 +1,116 @@
+"""The elements of ink. Coordinates are mm with y up; angles radians; `line` names a kind of line of the profile."""
+
+import math
+from dataclasses import dataclass, field
+
+XY = tuple[float, float]
+
+
+@dataclass(frozen=True)
+class Line:
+    a: XY
+    b: XY
+    line: str
+
+
+@dataclass(frozen=True)
+class Arc:
+    """Counterclockwise from first to last; a full circle where last - first is a full turn."""
+
+    center: XY
+    radius: float
+    first: float
+    last: float
+    line: str
+
+    @property
+    def full(self) -> bool:
+        return self.last - self.first >= 2 * math.pi - 1e-9
+
+
+@dataclass(frozen=True)
+class Ellipse:
+    """major is the major half axis as a vector, ratio minor over major; parameters counterclockwise from the major axis."""
+
+    center: XY
+    major: XY
+    ratio: float
+    first: float
+    last: float
+    line: str
+
+    @property
+    def full(self) -> bool:
+        return self.last - self.first >= 2 * math.pi - 1e-9
+
+    def point(self, t: float) -> XY:
+        c, s = math.cos(t), math.sin(t) * self.ratio
+        return (self.center[0] + self.major[0] * c - self.major[1] * s, self.center[1] + self.major[1] * c + self.major[0] * s)
+
+
+@dataclass(frozen=True)
+class Polyline:
+    points: tuple[XY, ...]
+    line: str
+    closed: bool = False
+
+
+@dataclass(frozen=True)
+class Fill:
+    """A filled polygon on the layer of a kind of line: arrowheads."""
+
+    points: tuple[XY, ...]
+    line: str
+
+
+@dataclass(frozen=True)
+class Text:
+    """One line of lettering. height is that of capitals in mm; align left, middle or right about the point on the base line."""
+
+    at: XY
+    text: str
+    height: float
+    line: str = "dimension"
+    align: str = "left"
+    angle: float = 0.0
+
+
+Element = Line | Arc | Ellipse | Polyline | Fill | Text
+
+
+@dataclass
+class Group:
+    """Ink that belongs together, in its own coordinates, placed at origin on the sheet. kind: frame, view or annotation."""
+
+    id: str
+    kind: str
+    origin: XY = (0.0, 0.0)
+    elements: list[Element] = field(default_factory=list)
+
+
+@dataclass
+class SheetInk:
+    """All ink of a sheet of width x height mm."""
+
+    width: float
+    height: float
+    groups: list[Group] = field(default_factory=list)
+
+
+def placed(element: Element, origin: XY) -> Element:
+    """The element moved by origin."""
+
+    def at(p: XY) -> XY:
+        return p[0] + origin[0], p[1] + origin[1]
+
+    if isinstance(element, Line):
+        return Line(at(element.a), at(element.b), element.line)
+    if isinstance(element, Arc):
+        return Arc(at(element.center), element.radius, element.first, element.last, element.line)
+    if isinstance(element, Ellipse):
+        return Ellipse(at(element.center), element.major, element.ratio, element.first, element.last, element.line)
+    if isinstance(element, Polyline):
+        return Polyline(tuple(at(p) for p in element.points), element.line, element.closed)
+    if isinstance(element, Fill):
+        return Fill(tuple(at(p) for p in element.points), element.line)
+    return Text(at(element.at), element.text, element.height, element.line, element.align, element.angle)

@@ -1,0 +1,1 @@
+"""Frame, zones, title block and the layout of a new sheet."""

@@ -1,0 +1,68 @@
+"""Sheet dimensions, the room inside the frame, and the sheet and scale that fit a model."""
+
+from dataclasses import dataclass
+
+from drafting.document import Sheet
+from drafting.model.model import Facts
+from drafting.standards import scales, sheets
+from drafting.standards.profile import Profile
+from drafting.standards.scales import Scale
+
+TITLE_BLOCK = (180.0, 40.0)
+"""Width and height of the title block in mm (ISO 7200: at most 180 mm wide)."""
+
+
+@dataclass(frozen=True)
+class Box:
+    """A rectangle in sheet mm."""
+
+    left: float
+    bottom: float
+    right: float
+    top: float
+
+    @property
+    def width(self) -> float:
+        return self.right - self.left
+
+    @property
+    def height(self) -> float:
+        return self.top - self.bottom
+
+    @property
+    def center(self) -> tuple[float, float]:
+        return (self.left + self.right) / 2, (self.bottom + self.top) / 2
+
+
+def sheet_size(sheet: Sheet) -> tuple[float, float]:
+    """Width and height of a sheet in mm."""
+    s = sheets.size(sheet.size)
+    return (s.long, s.short) if sheet.landscape else (s.short, s.long)
+
+
+def frame_box(sheet: Sheet) -> Box:
+    s = sheets.size(sheet.size)
+    w, h = sheet_size(sheet)
+    return Box(s.margin_left, s.margin, w - s.margin, h - s.margin)
+
+
+def drawing_room(sheet: Sheet) -> Box:
+    """The room for views: inside the frame, above the title block."""
+    f = frame_box(sheet)
+    return Box(f.left + 5, f.bottom + TITLE_BLOCK[1] + 5, f.right - 5, f.top - 5)
+
+
+def fitting_sheet(facts: Facts, profile: Profile) -> tuple[str, Scale]:
+    """Sheet size and scale on which a front, top, side and pictorial view of the model fit with room for sizes."""
+    width, depth, height = (max(h - low, 1e-3) for low, h in zip(facts.low, facts.high, strict=True))
+    names = list(sheets.ISO if profile.standard == "ISO" else sheets.ASME)
+    names = names[names.index(profile.default_size) :]
+    best = (names[-1], scales.SERIES[profile.standard][-1])
+    for name, smallest in zip(names, [0.5, 0.2, 0.1, 0.0], strict=False):
+        room = drawing_room(Sheet(id="x", size=name))
+        gaps = 3 * profile.view_gap
+        scale = scales.fitting(profile.standard, width + depth, height + depth, room.width - gaps, room.height - gaps + 20, 5.0)
+        best = (name, scale)
+        if scale.factor >= smallest:
+            break
+    return best

@@ -1,0 +1,85 @@
+"""The drawing rules of a standard as values: line widths, lettering, arrows, distances, number forms.
+
+Sources: ISO 128-2 (line widths and dashes: dash 12 d, gap 3 d, long dash 24 d), ISO 3098 (lettering), ISO 129-1 (dimensions),
+ASME Y14.2 (0.6 and 0.3 mm lines, 3 mm lettering), ASME Y14.5 (first row 10 mm, next 6 mm, gap 1.5 mm, beyond 3 mm). Values from memory
+unless the design's check values name them.
+"""
+
+from typing import Literal
+
+from pydantic import BaseModel, ConfigDict
+
+Standard = Literal["ISO", "ASME"]
+
+
+class LineKind(BaseModel):
+    """A kind of line: width in mm, dash pattern in mm (drawn, gap, drawn, gap …), layer it is exported on."""
+
+    width: float
+    dashes: list[float] = []
+    layer: str
+
+
+class Profile(BaseModel):
+    """A house style's values. Lengths in mm on paper."""
+
+    model_config = ConfigDict(frozen=True)
+
+    key: str
+    title: str
+    standard: Standard
+    units: Literal["mm", "in"]
+    projection: Literal["first", "third"]
+    lines: dict[str, LineKind]
+    text_height: float
+    label_height: float
+    arrow_length: float
+    arrow_width: float
+    extension_gap: float
+    extension_beyond: float
+    first_row: float
+    next_row: float
+    text_gap: float
+    dimension_text: Literal["above", "broken"]
+    """Whether the number stands above an unbroken dimension line and turns with it (ISO), or level in a break of it (ASME)."""
+    decimal_sign: Literal[",", "."]
+    places: int
+    trailing_zeros: bool
+    leading_zero: bool
+    default_size: str
+    view_gap: float
+    """Room left between views for sizes."""
+
+
+def _lines(thick: float, thin: float) -> dict[str, LineKind]:
+    d = thin
+    return {
+        "visible": LineKind(width=thick, layer="Visible"),
+        "hidden": LineKind(width=thin, dashes=[12 * d, 3 * d], layer="Hidden"),
+        "tangent": LineKind(width=thin, layer="Tangent"),
+        "center": LineKind(width=thin, dashes=[24 * d, 3 * d, 2 * d, 3 * d], layer="Center"),
+        "dimension": LineKind(width=thin, layer="Dimension"),
+        "border": LineKind(width=thick * 1.4, layer="Frame"),
+        "frame": LineKind(width=thick, layer="Frame"),
+        "frame_thin": LineKind(width=thin, layer="Frame"),
+    }
+
+
+ISO_MM = Profile(
+    key="iso-mm", title="ISO, mm, first angle", standard="ISO", units="mm", projection="first", lines=_lines(0.5, 0.25),
+    text_height=3.5, label_height=5.0, arrow_length=3.0, arrow_width=1.0, extension_gap=1.0, extension_beyond=2.0,
+    first_row=10.0, next_row=7.0, text_gap=0.8, dimension_text="above", decimal_sign=",", places=2, trailing_zeros=False,
+    leading_zero=True, default_size="A3", view_gap=28.0,
+)  # fmt: skip
+ASME_INCH = Profile(
+    key="asme-inch", title="ASME, inch, third angle", standard="ASME", units="in", projection="third", lines=_lines(0.6, 0.3),
+    text_height=3.05, label_height=6.1, arrow_length=3.0, arrow_width=1.0, extension_gap=1.5, extension_beyond=3.0,
+    first_row=10.16, next_row=7.5, text_gap=0.8, dimension_text="broken", decimal_sign=".", places=3, trailing_zeros=True,
+    leading_zero=False, default_size="B", view_gap=30.0,
+)  # fmt: skip
+BUILT_IN = {p.key: p for p in (ISO_MM, ASME_INCH)}
+
+
+def for_units(units: str) -> Profile:
+    """The house style that fits a model's units: inch and foot models get ASME inch, all others ISO mm."""
+    return ASME_INCH if units in ("in", "ft") else ISO_MM
