@@ -37,14 +37,17 @@ def ink(d: DiameterDimension, facts: Facts, frame: ViewFrame, profile: Profile, 
     across = float(np.linalg.norm(near - center))
     width = text_width(label, profile.text_height)
     true = abs(abs(float(found.axis @ frame.matrix[2])) - 1) < 1e-9
+    far = true and found.has(-(frame.matrix[0] * u[0] + frame.matrix[1] * u[1]))
     if reach < across:
-        if true and 2 * across > width + 2 * profile.arrow_length + 3:
+        if far and 2 * across > width + 2 * profile.arrow_length + 3:
             return _through(center, u, across, label, profile)
         reach = across + 2 * profile.arrow_length
         at = center + u * reach
     out: list[Element] = []
-    if true and 2 * across >= 4 * profile.arrow_length:
+    if far and 2 * across >= 4 * profile.arrow_length:
         out += [line(center - u * across, at), arrow(center - u * across, -u, profile), arrow(near, u, profile)]
+    elif true and across >= 4 * profile.arrow_length:  # the arc has no far side: from the center outward
+        out += [line(center, at), arrow(near, u, profile)]
     else:
         out += [line(near, at), arrow(near, -u, profile)]
     return out + _shoulder(at, u, label, width, profile)

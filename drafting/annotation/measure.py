@@ -63,12 +63,20 @@ class Straight:
 
 @dataclass(frozen=True)
 class Round:
-    """A circle or arc in model space."""
+    """A circle or arc in model space; first and last in radians from the x axis about the axis."""
 
     center: Array
     axis: Array
     x_axis: Array
     radius: float
+    first: float = 0.0
+    last: float = 2 * math.pi
+
+    def has(self, direction: Array) -> bool:
+        """Whether the arc reaches the direction (model space) from its center."""
+        y = np.cross(self.axis, self.x_axis)
+        t = math.atan2(float(direction @ y), float(direction @ self.x_axis))
+        return (t - self.first) % (2 * math.pi) <= self.last - self.first + 1e-9
 
 
 def _placed(matrix: list[list[float]], v: list[float], point: bool = True) -> Array:
@@ -101,7 +109,7 @@ def _of_edge(edge: EdgeFact, matrix: list[list[float]], frame: ViewFrame) -> Str
         center, axis = _placed(matrix, edge.center), _placed(matrix, edge.axis, False)
         x = _placed(matrix, edge.x_axis, False)
         if abs(float(axis @ frame.matrix[2])) > 1e-6:
-            return Round(center, axis, x, edge.radius)
+            return Round(center, axis, x, edge.radius, edge.first, edge.last)
         return _edge_on(center, axis, x, edge, frame)
     raise SizeError("Sizes are taken on straight edges, circles and arcs; this edge is a free curve.")
 

@@ -106,6 +106,7 @@ def _font_subset(characters: frozenset[str]) -> bytes:
     font = TTFont(FONT_FILE)
     options = subset.Options()
     options.notdef_outline = True
+    options.drop_tables += ["FFTM"]
     subsetter = subset.Subsetter(options)
     subsetter.populate(text="".join(sorted(characters)) or "x")
     subsetter.subset(font)

@@ -3,6 +3,7 @@
 from OCP.Bnd import Bnd_Box
 from OCP.BRepBndLib import BRepBndLib
 from OCP.BRepGProp import BRepGProp
+from OCP.gp import gp_Pnt
 from OCP.GProp import GProp_GProps
 
 from drafting.kernel.topology import Shape, Vector, solids
@@ -28,4 +29,9 @@ def extents(shape: Shape) -> tuple[Vector, Vector]:
     if box.IsVoid():
         return (0.0, 0.0, 0.0), (0.0, 0.0, 0.0)
     low, high = box.CornerMin(), box.CornerMax()
-    return (low.X(), low.Y(), low.Z()), (high.X(), high.Y(), high.Z())
+    return _clean(low), _clean(high)
+
+
+def _clean(p: gp_Pnt) -> Vector:
+    """The kernel widens boxes by its tolerance of 1e-7 mm; rounding takes that off again."""
+    return (round(p.X(), 6) + 0.0, round(p.Y(), 6) + 0.0, round(p.Z(), 6) + 0.0)

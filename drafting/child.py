@@ -1,0 +1,187 @@
+"""Kernel work in a child process with limits: a file or a view that crashes or hangs the kernel takes only the child with it.
+
+`KernelChild` is the parent's side; `python -m drafting.child` is the other. They speak JSON lines; large data goes through files.
+"""
+
+import json
+import os
+import select
+import signal
+import subprocess
+import sys
+import time
+from collections.abc import Callable
+from pathlib import Path
+from typing import Any
+
+from drafting.errors import DraftingError, ModelError
+
+Progress = Callable[[float, str], None]
+MEMORY_LIMIT = 8 * 1024**3
+"""Address space of a child in bytes."""
+
+
+class ChildCrashed(ModelError):
+    """The child ended or was ended before it answered."""
+
+
+class KernelChild:
+    """A child process that does one request at a time. Not safe for use by several threads at once."""
+
+    def __init__(self, memory: int = MEMORY_LIMIT) -> None:
+        self._memory = memory
+        self._process: subprocess.Popen[bytes] | None = None
+
+    @property
+    def pid(self) -> int | None:
+        return self._process.pid if self._process else None
+
+    def close(self) -> None:
+        if self._process:
+            self._process.kill()
+            self._process.wait()
+            for pipe in (self._process.stdin, self._process.stdout):
+                if pipe:
+                    pipe.close()
+            self._process = None
+
+    def __enter__(self) -> "KernelChild":
+        return self
+
+    def __exit__(self, *_: object) -> None:
+        self.close()
+
+    def request(self, operation: str, seconds: float, progress: Progress = lambda done, text: None, **arguments: Any) -> Any:
+        """Run an operation. Raises DraftingError with the child's sentence, ChildCrashed when it ends early or takes too long."""
+        if self._process is None or self._process.poll() is not None:
+            self.close()
+            self._start()
+        assert self._process and self._process.stdin and self._process.stdout
+        try:
+            self._process.stdin.write(json.dumps({"operation": operation, **arguments}).encode() + b"\n")
+            self._process.stdin.flush()
+            return self._answer(seconds, progress)
+        except BrokenPipeError as error:
+            self.close()
+            raise ChildCrashed("The geometry kernel stopped while working on this file.") from error
+
+    def _answer(self, seconds: float, progress: Progress) -> Any:
+        assert self._process and self._process.stdout
+        deadline, buffer = time.monotonic() + seconds, b""
+        fd = self._process.stdout.fileno()
+        while True:
+            left = deadline - time.monotonic()
+            if left <= 0:
+                self.close()
+                raise ChildCrashed(f"The geometry kernel did not finish within {seconds:.0f} seconds and was stopped.")
+            if not select.select([fd], [], [], min(left, 1.0))[0]:
+                continue
+            data = os.read(fd, 1 << 16)
+            if not data:
+                code = self._process.wait()
+                self.close()
+                what = signal.Signals(-code).name if code < 0 else f"code {code}"
+                raise ChildCrashed(f"The geometry kernel crashed on this file ({what}); nothing else is affected.")
+            buffer += data
+            *lines, buffer = buffer.split(b"\n")
+            for line in lines:
+                message = json.loads(line)
+                if "progress" in message:
+                    progress(message["progress"], message["text"])
+                elif "error" in message:
+                    raise DraftingError(message["error"])
+                else:
+                    return message["result"]
+
+    def _start(self) -> None:
+        environment = {**os.environ, "PYTHONPATH": str(Path(__file__).parent.parent)}
+        self._process = subprocess.Popen(
+            [sys.executable, "-m", "drafting.child", str(self._memory)],
+            stdin=subprocess.PIPE, stdout=subprocess.PIPE, env=environment, start_new_session=True,
+        )  # fmt: skip
+
+
+class _Operations:
+    """The child's side. Prepared models are kept between requests, the latest few."""
+
+    def __init__(self) -> None:
+        self._prepared: dict[str, Any] = {}
+
+    def read(self, say: Progress, source: str, name: str, kind: str, folder: str, parts: dict[str, Any]) -> Any:
+        """Read a STEP file or build a recipe; writes archive.zip, facts.json and preview.glb into the folder."""
+        from drafting.model import archive, preview
+        from drafting.model.build import build_model, parse_recipe
+        from drafting.model.step import read_model
+
+        if kind == "recipe":
+            say(0.1, "building the recipe")
+            model = build_model(parse_recipe(Path(source).read_bytes()), parts.get)
+        else:
+            model = read_model(Path(source), name, say)
+        say(0.96, "preparing the preview")
+        out = Path(folder)
+        (out / "preview.glb").write_bytes(preview.preview_glb(model))
+        (out / "archive.zip").write_bytes(archive.pack(model))
+        (out / "facts.json").write_text(model.facts.model_dump_json())
+        return {"name": model.facts.name}
+
+    def derive(self, say: Progress, archive: str, orientation: dict[str, Any], out: str) -> Any:
+        """Derive a view of a packed model; writes the geometry as JSON. The archive's file name is its identity."""
+        from drafting.views.derive import derive
+        from drafting.views.orientation import Orientation
+
+        geometry = derive(self._model(archive), Orientation.model_validate(orientation))
+        Path(out).write_text(geometry.model_dump_json())
+        return {"curves": len(geometry.curves)}
+
+    def write_step(self, say: Progress, archive: str, out: str) -> Any:
+        from drafting.model.step import write_model
+
+        write_model(self._model(archive).model, Path(out))
+        return {}
+
+    def _model(self, path: str) -> Any:
+        from drafting.model.archive import unpack
+        from drafting.views.derive import Prepared
+
+        key = Path(path).name
+        if key not in self._prepared:
+            while len(self._prepared) >= 4:
+                self._prepared.pop(next(iter(self._prepared)))
+            self._prepared[key] = Prepared(unpack(Path(path).read_bytes()))
+        return self._prepared[key]
+
+
+def main() -> None:
+    import resource
+
+    memory = int(sys.argv[1])
+    resource.setrlimit(resource.RLIMIT_AS, (memory, memory))
+    resource.setrlimit(resource.RLIMIT_CORE, (0, 0))
+    answers = os.fdopen(os.dup(1), "w", buffering=1)
+    os.dup2(2, 1)  # what the kernel prints must not mix with the answers
+    operations = _Operations()
+
+    def send(message: dict[str, Any]) -> None:
+        answers.write(json.dumps(message) + "\n")
+        answers.flush()
+
+    def progress(done: float, text: str) -> None:
+        send({"progress": done, "text": text})
+
+    for line in sys.stdin:
+        request = json.loads(line)
+        operation = request.pop("operation")
+        try:
+            send({"result": getattr(operations, operation)(progress, **request)})
+        except DraftingError as error:
+            send({"error": str(error)})
+        except MemoryError:
+            send({"error": "The file needs more memory than a single model may take."})
+        except Exception as error:  # noqa: BLE001 - a kernel failure is an answer, not the end of the child
+            print(f"{operation}: {type(error).__name__}: {error}", file=sys.stderr)
+            send({"error": f"The geometry kernel could not work with this file ({type(error).__name__})."})
+
+
+if __name__ == "__main__":
+    main()

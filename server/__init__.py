@@ -1,0 +1,1 @@
+"""The Django side: accounts, models, drawings, jobs and the API. It keeps and serves; the craft is in `drafting`."""

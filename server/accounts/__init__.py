@@ -1,0 +1,1 @@
+"""Users, workspaces and who belongs to which."""

@@ -1,0 +1,27 @@
+"""Whose object is it: every look-up goes through the signed-in user's workspaces, and another's object is not found."""
+
+from typing import TypeVar
+
+from django.db.models import Model as DatabaseModel
+from django.db.models import QuerySet
+from django.http import Http404, HttpRequest
+
+from server.accounts.models import Workspace
+
+T = TypeVar("T", bound=DatabaseModel)
+
+
+def workspace_of(request: HttpRequest) -> Workspace:
+    """The workspace the user works in. One a user for now: the first they belong to."""
+    workspace = Workspace.objects.filter(members=request.user.pk).order_by("pk").first()
+    if workspace is None:
+        raise Http404("You belong to no workspace yet.")
+    return workspace
+
+
+def owned(request: HttpRequest, queryset: QuerySet[T], key: object) -> T:
+    """The object with this key, if it belongs to one of the user's workspaces; 404 otherwise."""
+    found = queryset.filter(pk=key, workspace__members=request.user.pk).first()
+    if found is None:
+        raise Http404("There is no such thing in this workspace.")
+    return found

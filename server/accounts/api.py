@@ -1,0 +1,56 @@
+"""Sign in and out, and who is signed in."""
+
+from django.contrib.auth import authenticate, login, logout
+from django.http import HttpRequest
+from django.middleware.csrf import get_token
+from ninja import Router, Schema, Status
+
+from server.accounts.models import Workspace
+from server.errors import Problem
+
+router = Router(tags=["accounts"])
+
+
+class Credentials(Schema):
+    username: str
+    password: str
+
+
+class Me(Schema):
+    signed_in: bool
+    name: str = ""
+    username: str = ""
+    workspace: str = ""
+
+
+def _me(request: HttpRequest) -> Me:
+    get_token(request)  # sets the cookie that later edits send back
+    user = request.user
+    if not user.is_authenticated:
+        return Me(signed_in=False)
+    workspace = Workspace.objects.filter(members=user.pk).order_by("pk").first()
+    return Me(signed_in=True, name=user.get_full_name() or user.get_username(), username=user.get_username(), workspace=workspace.name if workspace else "")
+
+
+@router.get("/me", response=Me, auth=None)
+def me(request: HttpRequest) -> Me:
+    return _me(request)
+
+
+@router.post("/login", response={200: Me, 401: Problem, 429: Problem}, auth=None)
+def sign_in(request: HttpRequest, credentials: Credentials) -> Me | Status:
+    user = authenticate(request, username=credentials.username, password=credentials.password)
+    if user is None:
+        if getattr(request, "axes_locked_out", False):
+            return Status(429, {"message": "Too many tries. Wait a quarter of an hour, then try again."})
+        return Status(401, {"message": "That name and password do not belong together."})
+    login(request, user)
+    return _me(request)
+
+
+@router.post("/logout", response=Me)
+def sign_out(request: HttpRequest) -> Me:
+    logout(request)
+    return _me(request)
+
+

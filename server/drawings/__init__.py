@@ -1,0 +1,1 @@
+"""Drawings, their log of commands, and the views derived for them."""

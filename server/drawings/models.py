@@ -1,0 +1,56 @@
+"""A drawing is a document and a log of commands; derived views are a cache keyed by all they depend on."""
+
+import uuid
+
+from django.conf import settings
+from django.db import models
+
+from server.accounts.models import Workspace
+from server.library.models import Model
+
+
+class Drawing(models.Model):
+    id = models.UUIDField(primary_key=True, default=uuid.uuid4, editable=False)
+    workspace = models.ForeignKey(Workspace, on_delete=models.CASCADE, related_name="drawings")
+    model = models.ForeignKey(Model, on_delete=models.PROTECT, related_name="drawings")
+    name = models.CharField(max_length=400)
+    number = models.CharField(max_length=60, blank=True)
+    standard = models.CharField(max_length=10)
+    document = models.JSONField()
+    version = models.PositiveIntegerField(default=1)
+    log_position = models.PositiveIntegerField(default=0)
+    """Number of logged commands that are applied; those after it were undone and can be redone."""
+    created = models.DateTimeField(auto_now_add=True)
+    updated = models.DateTimeField(auto_now=True)
+    updated_by = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.SET_NULL, null=True)
+
+    def __str__(self) -> str:
+        return f"{self.number} {self.name}".strip()
+
+
+class LogEntry(models.Model):
+    drawing = models.ForeignKey(Drawing, on_delete=models.CASCADE, related_name="log")
+    sequence = models.PositiveIntegerField()
+    title = models.CharField(max_length=200)
+    command = models.JSONField()
+    patch = models.JSONField()
+    inverse = models.JSONField()
+    user = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.SET_NULL, null=True)
+    at = models.DateTimeField(auto_now_add=True)
+
+    class Meta:
+        constraints = [models.UniqueConstraint(fields=["drawing", "sequence"], name="one_log_sequence")]
+
+
+class DerivedView(models.Model):
+    """Geometry of a view, gzipped JSON. May be dropped at any time; it is derived again when asked for."""
+
+    WAITING, READY, FAILED = "waiting", "ready", "failed"
+
+    key = models.CharField(primary_key=True, max_length=64)
+    archive = models.CharField(max_length=64)
+    orientation = models.JSONField()
+    state = models.CharField(max_length=10, default=WAITING)
+    error = models.CharField(max_length=400, blank=True)
+    data = models.BinaryField(null=True)
+    updated = models.DateTimeField(auto_now=True)

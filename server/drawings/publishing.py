@@ -1,0 +1,70 @@
+"""Sheets to files, done by a worker: missing views are derived first, so that no published sheet lacks one."""
+
+import io
+import zipfile
+from collections.abc import Callable
+
+from drafting import compose as composing
+from drafting.document import Drawing as Document
+from drafting.document import Sheet
+from drafting.errors import PublishError
+from drafting.export.dxf import sheet_dxf
+from drafting.export.pdf import sheets_pdf
+from drafting.export.svg import sheet_svg
+from drafting.ink.elements import SheetInk
+from server.drawings.geometry import derive_now, ready, requested
+from server.drawings.models import DerivedView, Drawing
+from server.drawings.service import document_of
+from server.library.facts import current_facts
+
+FORMATS = {"pdf": "application/pdf", "svg": "image/svg+xml", "dxf": "image/vnd.dxf"}
+Progress = Callable[[float, str], None]
+
+
+def publish(drawing: Drawing, file_format: str, sheet_ids: list[str], progress: Progress) -> tuple[str, str, bytes]:
+    """File name, media type and content. Several sheets as SVG or DXF come as a zip. Raises PublishError."""
+    if file_format not in FORMATS:
+        raise PublishError(f"{file_format!r} is not a format; choose PDF, SVG or DXF.")
+    document = document_of(drawing)
+    sheets = [s for s in document.sheets if not sheet_ids or s.id in sheet_ids]
+    if not sheets:
+        raise PublishError("None of the chosen sheets is in the drawing.")
+    inks = []
+    for number, sheet in enumerate(sheets):
+        progress(0.8 * number / len(sheets), f"drawing sheet {number + 1} of {len(sheets)}")
+        inks.append(_sheet_ink(drawing, document, sheet))
+    progress(0.9, "writing the file")
+    stem = _file_stem(drawing)
+    if file_format == "pdf":
+        return f"{stem}.pdf", FORMATS["pdf"], sheets_pdf(inks, document.profile, f"{drawing.number} {drawing.name}".strip())
+    write = sheet_svg if file_format == "svg" else sheet_dxf
+    files = [write(ink, document.profile) for ink in inks]
+    if len(files) == 1:
+        return f"{stem}.{file_format}", FORMATS[file_format], files[0]
+    buffer = io.BytesIO()
+    with zipfile.ZipFile(buffer, "w", zipfile.ZIP_DEFLATED) as archive:
+        for number, data in enumerate(files, 1):
+            archive.writestr(f"{stem}-{number}.{file_format}", data)
+    return f"{stem}-{file_format}.zip", "application/zip", buffer.getvalue()
+
+
+def _sheet_ink(drawing: Drawing, document: Document, sheet: Sheet) -> SheetInk:
+    version, facts = current_facts(drawing.model)
+    found = {}
+    for view in sheet.views:
+        row = requested(version, view.orientation)
+        if row.state != DerivedView.READY:
+            row = derive_now(row.key)
+        geometry = ready(row.key)
+        if geometry is None:
+            raise PublishError(f"A view of sheet {document.sheets.index(sheet) + 1} cannot be derived: {row.error}")
+        found[view.id] = geometry
+    out = composing.compose(document, sheet, facts, found)
+    if out.lost:
+        raise PublishError(f"{len(out.lost)} size(s) of sheet {document.sheets.index(sheet) + 1} lost what they were attached to; remove them first.")
+    return out.ink
+
+
+def _file_stem(drawing: Drawing) -> str:
+    text = f"{drawing.number} {drawing.name}".strip() or "drawing"
+    return "".join(c if c.isalnum() or c in "-_." else "-" for c in text)[:80].strip("-.")

@@ -1,0 +1,136 @@
+"""What can be done with a drawing: start, edit, undo, redo, draw. Every change is one transaction and one log entry."""
+
+import datetime
+import hashlib
+from typing import Any
+
+from django.contrib.auth.models import AbstractBaseUser
+from django.db import transaction
+
+from drafting import compose as composing
+from drafting.annotation import registry
+from drafting.annotation.measure import ViewFrame
+from drafting.commands import AnyCommand, ChangeAnnotation, PlaceAnnotation, execute, patched
+from drafting.document import Drawing as Document
+from drafting.document import Fields, Sheet, View, new_id, view_scale
+from drafting.errors import CommandError
+from drafting.sheet.frame import field_values
+from drafting.sheet.layout import fitting_sheet
+from drafting.standards.profile import BUILT_IN, for_units
+from drafting.views.geometry import ViewGeometry
+from server.drawings.geometry import geometry_key, ready
+from server.drawings.models import Drawing, LogEntry
+from server.library.facts import current_facts
+from server.library.models import Model
+
+
+class Stale(Exception):
+    """An edit made on a version that is no longer the current one."""
+
+    def __init__(self, drawing: Drawing) -> None:
+        super().__init__("stale")
+        self.drawing = drawing
+
+
+def document_of(drawing: Drawing) -> Document:
+    return Document.model_validate(drawing.document)
+
+
+def start_drawing(model: Model, user: Any, owner: str, style: str | None = None) -> Drawing:
+    """A new drawing of a model, named after it, in the house style of its units, on a sheet that fits."""
+    _, facts = current_facts(model)
+    if style is not None and style not in BUILT_IN:
+        raise CommandError(f"There is no house style called {style!r}.")
+    profile = BUILT_IN[style] if style else for_units(facts.units)
+    size, scale = fitting_sheet(facts, profile)
+    document = Document(
+        name=model.name, profile=profile, projection=profile.projection,
+        fields=Fields(owner=owner, drawn_by=user.get_full_name() or user.get_username(), date=datetime.date.today().isoformat()),
+        sheets=[Sheet(id=new_id(), name="Sheet 1", size=size, scale=scale)],
+    )  # fmt: skip
+    return Drawing.objects.create(
+        workspace=model.workspace, model=model, name=model.name, number=model.number, standard=profile.standard,
+        document=document.model_dump(mode="json"), updated_by=user,
+    )  # fmt: skip
+
+
+def _locked(drawing_id: Any, version: int) -> Drawing:
+    drawing = Drawing.objects.select_for_update(of=("self",)).select_related("model", "workspace").get(pk=drawing_id)
+    if drawing.version != version:
+        raise Stale(drawing)
+    return drawing
+
+
+def _save(drawing: Drawing, document: Document, user: Any) -> None:
+    _, facts = current_facts(drawing.model)
+    values = field_values(document, document.sheets[0], facts)
+    drawing.document = document.model_dump(mode="json")
+    drawing.version += 1
+    drawing.name, drawing.number = values["title"][:400], values["number"][:60]
+    drawing.updated_by = user
+    drawing.save()
+
+
+@transaction.atomic
+def apply(drawing_id: Any, version: int, command: AnyCommand, user: AbstractBaseUser) -> tuple[Drawing, str]:
+    """Apply a command to the version it was made on. Raises Stale, or CommandError and SizeError with a sentence."""
+    drawing = _locked(drawing_id, version)
+    before = document_of(drawing)
+    after, patch, inverse = execute(before, command)
+    if isinstance(command, PlaceAnnotation):
+        measured(drawing, after, command.annotation.id)
+    elif isinstance(command, ChangeAnnotation) and command.direction:
+        measured(drawing, after, command.id)
+    if not patch:
+        return drawing, ""
+    drawing.log.filter(sequence__gt=drawing.log_position).delete()
+    drawing.log_position += 1
+    LogEntry.objects.create(
+        drawing=drawing, sequence=drawing.log_position, title=command.title(), command=command.model_dump(mode="json"), patch=patch,
+        inverse=inverse, user=user,
+    )  # fmt: skip
+    _save(drawing, after, user)
+    return drawing, command.title()
+
+
+def measured(drawing: Drawing, document: Document, annotation_id: str) -> float:
+    """Value of an annotation on the model; raises SizeError where it cannot be taken."""
+    _, facts = current_facts(drawing.model)
+    for sheet in document.sheets:
+        for annotation in sheet.annotations:
+            view = sheet.view(annotation.view)
+            if annotation.id == annotation_id and view:
+                return registry.value(annotation, facts, ViewFrame.of(view, facts))
+    raise CommandError("That size is no longer on the drawing.")
+
+
+@transaction.atomic
+def step(drawing_id: Any, version: int, user: AbstractBaseUser, forward: bool) -> tuple[Drawing, str]:
+    """Undo the last applied command, or redo the next one."""
+    drawing = _locked(drawing_id, version)
+    position = drawing.log_position + (1 if forward else 0)
+    entry = drawing.log.filter(sequence=position).first()
+    if entry is None or position == 0:
+        raise CommandError("There is nothing to redo." if forward else "There is nothing to undo.")
+    document = patched(document_of(drawing), entry.patch if forward else entry.inverse)
+    drawing.log_position += 1 if forward else -1
+    _save(drawing, document, user)
+    return drawing, entry.title
+
+
+def geometries(drawing: Drawing, sheet: Sheet) -> dict[str, ViewGeometry]:
+    """Geometry of the sheet's views, as far as it has been derived."""
+    version, _ = current_facts(drawing.model)
+    found = {v.id: ready(geometry_key(version, v.orientation)) for v in sheet.views}
+    return {key: g for key, g in found.items() if g is not None}
+
+
+def composed(drawing: Drawing, document: Document, sheet: Sheet) -> composing.Composed:
+    _, facts = current_facts(drawing.model)
+    return composing.compose(document, sheet, facts, geometries(drawing, sheet))
+
+
+def ink_key(document: Document, sheet: Sheet, view: View, key: str) -> str:
+    """Identity of a view's ink: geometry, scale, and what it shows."""
+    parts = [key, str(view_scale(sheet, view)), view.hidden_lines, view.tangent_edges, view.centers, document.profile.model_dump_json()]
+    return hashlib.sha256("|".join(str(p) for p in parts).encode()).hexdigest()[:24]

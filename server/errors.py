@@ -1,0 +1,23 @@
+"""Errors as the API sends them: a sentence, and for a stale edit the current state."""
+
+from django.http import HttpRequest, HttpResponse
+from ninja import NinjaAPI, Schema
+from ninja.errors import ValidationError
+
+from drafting.errors import DraftingError
+
+
+class Problem(Schema):
+    message: str
+
+
+def install(api: NinjaAPI) -> None:
+    @api.exception_handler(DraftingError)
+    def drafting_error(request: HttpRequest, error: DraftingError) -> HttpResponse:
+        return api.create_response(request, {"message": str(error)}, status=422)
+
+    @api.exception_handler(ValidationError)
+    def validation_error(request: HttpRequest, error: ValidationError) -> HttpResponse:
+        first = error.errors[0]
+        where = ".".join(str(p) for p in first["loc"] if p not in ("body", "payload"))
+        return api.create_response(request, {"message": f"{where}: {first['msg']}"}, status=422)

@@ -1,0 +1,60 @@
+"""Jobs of the workspace: progress, results, and clearing away."""
+
+import datetime
+import uuid
+
+from django.db.models import Q
+from django.http import Http404, HttpRequest, HttpResponse
+from django.utils import timezone
+from ninja import Router, Schema, Status
+
+from server.accounts.access import owned, workspace_of
+from server.jobs.models import Job
+from server.library.models import Blob
+
+router = Router(tags=["jobs"])
+RECENT = datetime.timedelta(minutes=10)
+
+
+class JobState(Schema):
+    id: uuid.UUID
+    kind: str
+    subject: str
+    state: str
+    progress: float
+    text: str
+    result: dict[str, str]
+
+
+@router.get("", response=list[JobState])
+def jobs(request: HttpRequest) -> list[Job]:
+    """Jobs under way, and those that ended lately."""
+    recent = Q(state__in=[Job.WAITING, Job.RUNNING]) | Q(updated__gt=timezone.now() - RECENT)
+    return list(Job.objects.filter(recent, workspace=workspace_of(request)).order_by("-created")[:50])
+
+
+@router.get("/{job_id}", response=JobState)
+def job(request: HttpRequest, job_id: uuid.UUID) -> Job:
+    return owned(request, Job.objects.all(), job_id)
+
+
+@router.get("/{job_id}/file")
+def job_file(request: HttpRequest, job_id: uuid.UUID) -> HttpResponse:
+    """The file a finished job made."""
+    row = owned(request, Job.objects.all(), job_id)
+    blob = Blob.objects.filter(pk=row.result.get("blob", "")).first()
+    if blob is None:
+        raise Http404("This job has made no file.")
+    response = HttpResponse(blob.content(), content_type=row.result["type"])
+    response["Content-Disposition"] = f'attachment; filename="{row.result["name"].encode("ascii", "replace").decode()}"'
+    response["Content-Security-Policy"] = "default-src 'none'; style-src 'unsafe-inline'; font-src data:; sandbox"
+    return response
+
+
+@router.delete("/{job_id}", response={204: None})
+def dismiss(request: HttpRequest, job_id: uuid.UUID) -> Status:
+    """Clear an ended job away."""
+    row = owned(request, Job.objects.all(), job_id)
+    if row.state in (Job.DONE, Job.FAILED):
+        row.delete()
+    return Status(204, None)

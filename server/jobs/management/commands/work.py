@@ -1,0 +1,45 @@
+"""A worker: does queued jobs, and takes up those that a killed worker left behind. Any number may run, on any machine."""
+
+import asyncio
+import logging
+from typing import Any
+
+from django.core.management.base import BaseCommand, CommandParser
+from procrastinate.contrib.django import app
+
+log = logging.getLogger("moorcrest.worker")
+HEARTBEAT_LOST = 15
+"""Seconds without a sign of life after which a worker counts as gone."""
+
+
+class Command(BaseCommand):
+    help = "Work off the job queue until stopped."
+
+    def add_arguments(self, parser: CommandParser) -> None:
+        parser.add_argument("--concurrency", type=int, default=2)
+
+    def handle(self, *args: Any, **options: Any) -> None:
+        with app.replace_connector(app.connector.get_worker_connector()):  # type: ignore[attr-defined]
+            asyncio.run(self._run(options["concurrency"]))
+
+    async def _run(self, concurrency: int) -> None:
+        async with app.open_async():
+            rescue = asyncio.create_task(self._rescue())
+            try:
+                await app.run_worker_async(
+                    concurrency=concurrency, fetch_job_polling_interval=1.0, delete_jobs="successful",
+                    update_heartbeat_interval=5.0, stalled_worker_timeout=HEARTBEAT_LOST, shutdown_graceful_timeout=3.0,
+                )  # fmt: skip
+            finally:
+                rescue.cancel()
+
+    async def _rescue(self) -> None:
+        """Put jobs of vanished workers back into the queue, every few seconds."""
+        while True:
+            try:
+                for job in await app.job_manager.get_stalled_jobs(seconds_since_heartbeat=HEARTBEAT_LOST):
+                    log.warning("taking up job %s, which a vanished worker left", job.id)
+                    await app.job_manager.retry_job(job)
+            except Exception:
+                log.exception("looking for jobs left behind")
+            await asyncio.sleep(5)

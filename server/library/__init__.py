@@ -1,0 +1,1 @@
+"""Models that were brought in, with their versions and files."""

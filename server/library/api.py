@@ -1,0 +1,181 @@
+"""Models: bring in, look at, choose a direction, remove."""
+
+import uuid
+from typing import Any
+
+from django.conf import settings
+from django.db.models import Count, ProtectedError
+from django.http import HttpRequest, HttpResponse
+from ninja import File, Router, Schema, Status
+from ninja.files import UploadedFile
+
+from drafting.errors import DraftingError, ModelError
+from drafting.model.model import HoleFact, TreeNode
+from drafting.model.step import check_header
+from drafting.standards.materials import mass_kg
+from drafting.views.orientation import Orientation
+from server.accounts.access import owned, workspace_of
+from server.drawings.geometry import requested
+from server.drawings.models import DerivedView
+from server.errors import Problem
+from server.jobs import service, tasks
+from server.jobs.api import JobState
+from server.library.facts import current_facts
+from server.library.models import Blob, Model
+from server.library.reading import kind_of
+
+router = Router(tags=["models"])
+
+
+class ModelCard(Schema):
+    id: uuid.UUID
+    name: str
+    number: str
+    kind: str
+    units: str
+    updated: str
+    drawings: int
+
+
+class DrawingLink(Schema):
+    id: uuid.UUID
+    name: str
+    number: str
+
+
+class PartRow(Schema):
+    """A distinct part: count of instances, mass in kg, size in mm."""
+
+    key: str
+    name: str
+    number: str
+    material: str
+    count: int
+    mass: float | None
+    volume: float
+    size: list[float]
+
+
+class ModelPage(Schema):
+    id: uuid.UUID
+    name: str
+    number: str
+    kind: str
+    units: str
+    source: str
+    file_name: str
+    size: list[float]
+    mass: float | None
+    material: str
+    tree: TreeNode
+    parts: list[PartRow]
+    holes: list[HoleFact]
+    parameters: dict[str, float]
+    drawings: list[DrawingLink]
+
+
+class GeometryState(Schema):
+    key: str
+    state: str
+    error: str
+
+
+def geometry_state(row: DerivedView) -> GeometryState:
+    return GeometryState(key=row.key, state=row.state, error=row.error)
+
+
+@router.get("", response=list[ModelCard])
+def models(request: HttpRequest) -> list[ModelCard]:
+    rows = Model.objects.filter(workspace=workspace_of(request)).annotate(count=Count("drawings")).order_by("number", "name")
+    return [
+        ModelCard(id=m.pk, name=m.name, number=m.number, kind=m.kind, units=m.units, updated=m.updated.isoformat(), drawings=m.count)
+        for m in rows
+    ]
+
+
+@router.post("", response={202: JobState})
+def bring_in(request: HttpRequest, file: File[UploadedFile]) -> Status:
+    """Bring in a STEP file or a recipe. What cannot be one is refused at once, as a failed job with its reason."""
+    workspace, name = workspace_of(request), (file.name or "model").split("/")[-1][:200]
+    try:
+        if file.size and file.size > settings.UPLOAD_LIMIT:
+            raise ModelError(f"{name} is larger than {settings.UPLOAD_LIMIT // 2**20} MB, the most that can be brought in.")
+        if kind_of(name) == "step":
+            head = file.read(4096)
+            file.seek(0)
+            check_header(head)
+    except DraftingError as error:
+        return Status(202, service.refused(workspace, request.user, "read", name, str(error)))
+    blob = Blob.store(file.read())
+    return Status(202, service.start(tasks.read_model, workspace, request.user, "read", name, {"blob": blob.pk, "file_name": name}))
+
+
+@router.get("/{model_id}", response=ModelPage)
+def model(request: HttpRequest, model_id: uuid.UUID) -> ModelPage:
+    m = owned(request, Model.objects.all(), model_id)
+    version, facts = current_facts(m)
+    counts: dict[str, int] = {}
+    for instance in facts.instances:
+        counts[instance.part] = counts.get(instance.part, 0) + 1
+    parts = [
+        PartRow(
+            key=key, name=p.name or facts.name, number=p.number, material=p.material or facts.material, count=counts.get(key, 0),
+            mass=mass_kg(p.volume, p.material or facts.material), volume=p.volume, size=[b - a for a, b in zip(p.low, p.high, strict=True)],
+        )
+        for key, p in facts.parts.items()
+    ]  # fmt: skip
+    known = all(p.mass is not None for p in parts)
+    return ModelPage(
+        id=m.pk, name=m.name, number=m.number, kind=m.kind, units=m.units, source=version.source_kind, file_name=version.file_name,
+        size=[b - a for a, b in zip(facts.low, facts.high, strict=True)], mass=sum((p.mass or 0) * p.count for p in parts) if known else None,
+        material=facts.material or (parts[0].material if len(parts) == 1 else ""), tree=facts.tree, parts=parts,
+        holes=[h for p in facts.parts.values() for h in p.holes], parameters=facts.parameters,
+        drawings=[DrawingLink(id=d.pk, name=d.name, number=d.number) for d in m.drawings.order_by("number", "name")],
+    )  # fmt: skip
+
+
+@router.get("/{model_id}/preview.glb")
+def preview(request: HttpRequest, model_id: uuid.UUID) -> HttpResponse:
+    version = owned(request, Model.objects.all(), model_id).current()
+    response = HttpResponse(version.preview.content(), content_type="model/gltf-binary")
+    response["ETag"] = f'"{version.preview_id[:32]}"'
+    response["Cache-Control"] = "private, max-age=60"
+    return response
+
+
+@router.post("/{model_id}/step", response={202: JobState})
+def to_step(request: HttpRequest, model_id: uuid.UUID) -> Status:
+    """Write the model as STEP; the job's file is the result."""
+    m = owned(request, Model.objects.all(), model_id)
+    return Status(202, service.start(tasks.write_step, m.workspace, request.user, "step", f"{m} as STEP", {"model": str(m.pk)}))
+
+
+@router.post("/{model_id}/geometry", response=GeometryState)
+def geometry(request: HttpRequest, model_id: uuid.UUID, orientation: Orientation) -> GeometryState:
+    """Ask for a view in a direction; ask again until it is ready."""
+    return geometry_state(requested(owned(request, Model.objects.all(), model_id).current(), orientation))
+
+
+@router.get("/{model_id}/geometry/{key}")
+def geometry_data(request: HttpRequest, model_id: uuid.UUID, key: str) -> HttpResponse:
+    """Curves of a ready view, as gzipped JSON (see drafting.views.geometry.ViewGeometry)."""
+    version = owned(request, Model.objects.all(), model_id).current()
+    row = DerivedView.objects.filter(pk=key, archive=version.archive_id, state=DerivedView.READY).first()
+    if row is None:
+        return HttpResponse(status=404)
+    response = HttpResponse(bytes(row.data or b""), content_type="application/json")
+    response["Content-Encoding"] = "gzip"
+    response["Cache-Control"] = "private, max-age=31536000, immutable"
+    return response
+
+
+@router.delete("/{model_id}", response={204: None, 409: Problem})
+def remove(request: HttpRequest, model_id: uuid.UUID) -> Any:
+    m = owned(request, Model.objects.all(), model_id)
+    try:
+        m.delete()
+    except ProtectedError:
+        return Status(409, {"message": f"{m} still has drawings; remove them first."})
+    return Status(204, None)
+
+

@@ -1,0 +1,67 @@
+"""Loads the sample office once: its account, its parts and its drawings."""
+
+import json
+import secrets
+from pathlib import Path
+from typing import Any
+
+from django.conf import settings
+from django.contrib.auth import get_user_model
+from django.core.management.base import BaseCommand, CommandParser
+from django.db import transaction
+from pydantic import TypeAdapter
+
+from drafting.child import KernelChild
+from drafting.commands import AnyCommand
+from server.accounts.models import Membership, Workspace
+from server.drawings import service
+from server.drawings.geometry import derive_now, requested
+from server.library.models import Model
+from server.library.reading import read_into
+
+OFFICE = "Harrow Beck Millworks"
+DEMO = settings.BASE_DIR / "demo"
+
+
+class Command(BaseCommand):
+    help = "Load the sample office if it is not there yet."
+
+    def add_arguments(self, parser: CommandParser) -> None:
+        parser.add_argument("--password-file", type=Path)
+
+    def handle(self, *args: Any, **options: Any) -> None:
+        if Workspace.objects.filter(name=OFFICE).exists():
+            return
+        self.stdout.write("Loading the sample office …")
+        with transaction.atomic():
+            workspace = Workspace.objects.create(name=OFFICE)
+            user = self._account(options["password_file"])
+            Membership.objects.create(user=user, workspace=workspace)
+            with KernelChild() as child:
+                files = sorted((DEMO / "recipes").glob("*.json"), key=lambda f: ('"assembly"' in f.read_text(), f.name))
+                for file in files:
+                    read_into(workspace, file.name, file.read_bytes(), child=child)
+            for file in sorted((DEMO / "drawings").glob("*.json")):
+                self._drawing(workspace, user, json.loads(file.read_text()))
+
+    def _account(self, password_file: Path | None) -> Any:
+        password = secrets.token_urlsafe(9)
+        if password_file and password_file.exists():
+            password = password_file.read_text().strip()
+        elif password_file:
+            password_file.touch(mode=0o600)
+            password_file.write_text(password)
+        return get_user_model().objects.create_user("fell", password=password, first_name="A.", last_name="Fell")
+
+    def _drawing(self, workspace: Workspace, user: Any, data: dict[str, Any]) -> None:
+        """A demo drawing is the list of commands that makes it."""
+        model = Model.objects.get(workspace=workspace, number=data["model"])
+        drawing = service.start_drawing(model, user, workspace.name, data.get("style"))
+        sheet = drawing.document["sheets"][0]["id"]
+        adapter: TypeAdapter[Any] = TypeAdapter(AnyCommand)
+        for command in data["commands"]:
+            if "sheet" in command:
+                command["sheet"] = sheet
+            drawing, _ = service.apply(drawing.pk, drawing.version, adapter.validate_python(command), user)
+        for view in service.document_of(drawing).sheets[0].views:
+            derive_now(requested(model.current(), view.orientation).key)

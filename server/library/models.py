@@ -1,0 +1,62 @@
+"""Models and their versions. Files are content-addressed blobs in the database, so one dump is a whole backup."""
+
+import hashlib
+import uuid
+
+from django.db import models
+
+from server.accounts.models import Workspace
+
+
+class Blob(models.Model):
+    sha256 = models.CharField(primary_key=True, max_length=64)
+    data = models.BinaryField()
+    size = models.BigIntegerField()
+
+    @staticmethod
+    def store(data: bytes) -> "Blob":
+        """The blob of these bytes, kept once however often it is stored."""
+        blob, _ = Blob.objects.get_or_create(sha256=hashlib.sha256(data).hexdigest(), defaults={"data": data, "size": len(data)})
+        return blob
+
+    def content(self) -> bytes:
+        return bytes(self.data)
+
+
+class Model(models.Model):
+    """A part or an assembly of a workspace; columns are what lists and searches need, the rest is in the facts."""
+
+    id = models.UUIDField(primary_key=True, default=uuid.uuid4, editable=False)
+    workspace = models.ForeignKey(Workspace, on_delete=models.CASCADE, related_name="models")
+    name = models.CharField(max_length=120)
+    number = models.CharField(max_length=60, blank=True)
+    kind = models.CharField(max_length=10)
+    units = models.CharField(max_length=4)
+    created = models.DateTimeField(auto_now_add=True)
+    updated = models.DateTimeField(auto_now=True)
+
+    class Meta:
+        indexes = [models.Index(fields=["workspace", "number"])]
+
+    def __str__(self) -> str:
+        return f"{self.number} {self.name}".strip()
+
+    def current(self) -> "ModelVersion":
+        return self.versions.select_related(None).order_by("-number")[0]
+
+
+class ModelVersion(models.Model):
+    """One reading of a model: the file as it came, and what was prepared from it."""
+
+    model = models.ForeignKey(Model, on_delete=models.CASCADE, related_name="versions")
+    number = models.PositiveIntegerField(default=1)
+    file_name = models.CharField(max_length=200)
+    source_kind = models.CharField(max_length=10)
+    source = models.ForeignKey(Blob, on_delete=models.PROTECT, related_name="+")
+    archive = models.ForeignKey(Blob, on_delete=models.PROTECT, related_name="+")
+    facts = models.ForeignKey(Blob, on_delete=models.PROTECT, related_name="+")
+    preview = models.ForeignKey(Blob, on_delete=models.PROTECT, related_name="+")
+    created = models.DateTimeField(auto_now_add=True)
+
+    class Meta:
+        constraints = [models.UniqueConstraint(fields=["model", "number"], name="one_version_number")]

@@ -1,0 +1,1 @@
+"""Settings: `base` for all, `local` for ./moorcrest start on one machine, `production` behind TLS, `test`."""

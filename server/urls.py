@@ -1,0 +1,41 @@
+"""Addresses: the API, the front end's own pages, and nothing else."""
+
+from django.conf import settings
+from django.http import FileResponse, HttpRequest, HttpResponse, JsonResponse
+from django.urls import path, re_path
+from django.views.decorators.cache import never_cache
+from ninja import NinjaAPI
+from ninja.security import django_auth
+
+from server import errors
+from server.accounts.api import router as accounts
+from server.drawings.api import router as drawings
+from server.jobs.api import router as jobs
+from server.library.api import router as library
+
+api = NinjaAPI(title="Moorcrest", version="1", auth=django_auth, docs_url=None, openapi_url=None)
+errors.install(api)
+api.add_router("", accounts)
+api.add_router("/jobs", jobs)
+api.add_router("/models", library)
+api.add_router("/drawings", drawings)
+
+
+@never_cache
+def page(request: HttpRequest) -> HttpResponse | FileResponse:
+    """Every page is the front end; it finds its way by the address."""
+    index = settings.FRONT_END / "index.html"
+    if not index.exists():
+        return HttpResponse("The front end is not built: run ./moorcrest start.", status=503, content_type="text/plain")
+    return FileResponse(index.open("rb"), content_type="text/html")
+
+
+def alive(request: HttpRequest) -> JsonResponse:
+    return JsonResponse({"alive": True})
+
+
+urlpatterns = [
+    path("api/alive", alive),
+    path("api/", api.urls),
+    re_path(r"^(?!api/|assets/).*$", page),
+]
