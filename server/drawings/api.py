@@ -6,16 +6,24 @@ from typing import Any
 from django.http import HttpRequest, HttpResponse
 from ninja import Router, Schema, Status
 
+from drafting.annotation import registry
+from drafting.annotation.measure import ViewFrame
 from drafting.commands import AnyCommand
+from drafting.compose import annotation_group, view_label
+from drafting.document import Annotation, Sheet
 from drafting.document import Drawing as Document
 from drafting.export.svg import elements_svg, group_svg, sheet_svg
+from drafting.model.model import Facts
+from drafting.sheet.frame import blank_fields, frame_ink
+from drafting.sheet.layout import sheet_size
 from drafting.views.ink import view_ink
+from drafting.views.orientation import RELATIONS, Orientation, Relation, projected
 from server.accounts.access import owned
 from server.accounts.access import workspace_of as current_workspace
 from server.drawings import service
 from server.drawings.geometry import geometry_key, ready, requested
 from server.drawings.models import Drawing
-from server.drawings.previews import Preview, PreviewRequest, preview_of
+from server.drawings.previews import Preview, PreviewRequest, Replacing, preview_of, replaced
 from server.drawings.publishing import FORMATS
 from server.errors import Problem
 from server.jobs import service as jobs
@@ -105,6 +113,11 @@ class ViewInk(Schema):
     svg: str
     low: list[float]
     high: list[float]
+
+
+class ProjectionChoice(Schema):
+    relation: Relation
+    orientation: Orientation
 
 
 class Publish(Schema):
@@ -204,25 +217,7 @@ def sheet(request: HttpRequest, drawing_id: uuid.UUID, sheet_id: str) -> Any:
         row = requested(version, view.orientation)
         state = GeometryState(key=row.key, state=row.state, error=row.error)
         views.append(ViewState(id=view.id, geometry=state, ink=service.ink_key(document, found, view, row.key)))
-    from drafting.annotation import registry
-    from drafting.annotation.measure import ViewFrame
-    from drafting.compose import annotation_group, view_label
-    from drafting.errors import SizeError
-    from drafting.sheet.frame import blank_fields, frame_ink
-    from drafting.sheet.layout import sheet_size
-
-    annotations = []
-    for annotation in found.annotations:
-        group = annotation_group(document, found, annotation, facts)
-        host = found.view(annotation.view)
-        if isinstance(group, str) or host is None:
-            annotations.append(AnnotationInk(id=annotation.id, view=annotation.view, svg="", text="", lost=str(group)))
-            continue
-        try:
-            text = registry.text(annotation, facts, ViewFrame.of(host, facts), document.profile)
-        except SizeError as error:
-            text = str(error)
-        annotations.append(AnnotationInk(id=annotation.id, view=annotation.view, svg=group_svg(group, document.profile), text=text, lost=""))
+    annotations = [_annotation_ink(document, found, a, facts) for a in found.annotations]
     labels = {}
     for view in found.views:
         geometry = ready(geometry_key(version, view.orientation))
@@ -234,6 +229,14 @@ def sheet(request: HttpRequest, drawing_id: uuid.UUID, sheet_id: str) -> Any:
         version=d.version, width=width, height=height, frame=elements_svg(frame_ink(document, found, facts), document.profile),
         views=views, labels=labels, annotations=annotations, blank_fields=blank_fields(document, facts),
     )  # fmt: skip
+
+
+def _annotation_ink(document: Document, sheet: Sheet, annotation: Annotation, facts: Facts) -> AnnotationInk:
+    group, host = annotation_group(document, sheet, annotation, facts), sheet.view(annotation.view)
+    if isinstance(group, str) or host is None:
+        return AnnotationInk(id=annotation.id, view=annotation.view, svg="", text="", lost=str(group))
+    text = registry.text(annotation, facts, ViewFrame.of(host, facts), document.profile)
+    return AnnotationInk(id=annotation.id, view=annotation.view, svg=group_svg(group, document.profile), text=text, lost="")
 
 
 @router.get("/{drawing_id}/views/{view_id}/ink", response={200: ViewInk, 404: Problem, 425: Problem})
@@ -257,10 +260,27 @@ def ink(request: HttpRequest, drawing_id: uuid.UUID, view_id: str, response: Htt
     return ViewInk(key=now, svg=svg, low=[v * factor for v in geometry.low], high=[v * factor for v in geometry.high])
 
 
+@router.get("/{drawing_id}/views/{view_id}/projections", response={200: list[ProjectionChoice], 404: Problem})
+def projections(request: HttpRequest, drawing_id: uuid.UUID, view_id: str) -> Any:
+    """What a view beside this one would show, in each of the eight places, by the drawing's projection method."""
+    document = service.document_of(_owned(request, drawing_id))
+    host = document.sheet_of_view(view_id)
+    view = host.view(view_id) if host else None
+    if view is None:
+        return Status(404, {"message": "That view is no longer in the drawing."})
+    return [ProjectionChoice(relation=r, orientation=projected(view.orientation, r, document.projection)) for r in RELATIONS]
+
+
 @router.post("/{drawing_id}/preview", response={200: Preview, 422: Problem})
 def preview(request: HttpRequest, drawing_id: uuid.UUID, payload: PreviewRequest) -> Preview:
     """A size as it would be placed: its ink under the pointer, its text, and the annotation to place."""
     return preview_of(_owned(request, drawing_id), payload)
+
+
+@router.post("/{drawing_id}/replace", response={200: Preview, 422: Problem})
+def replace(request: HttpRequest, drawing_id: uuid.UUID, payload: Replacing) -> Preview:
+    """A placed size as it would be with its line under the pointer."""
+    return replaced(_owned(request, drawing_id), payload)
 
 
 @router.post("/{drawing_id}/publish", response={202: JobState})

@@ -37,6 +37,13 @@ class PreviewRequest(Schema):
     places: int | None = None
 
 
+class Replacing(Schema):
+    """An existing size, dragged to a pointer."""
+
+    id: str
+    pointer: Point
+
+
 class Preview(Schema):
     """svg is about the view's position, y down. directions are those the size can be taken in; milliseconds is the server's time."""
 
@@ -65,10 +72,32 @@ def preview_of(drawing: Drawing, request: PreviewRequest) -> Preview:
     ]
     scale = view_scale(sheet, view).factor
     annotation = _annotation(request, picks, view, facts, frame, scale, np.array([request.pointer.x, request.pointer.y]), document.profile)
-    elements = registry.ink(annotation, facts, frame, document.profile, scale)
+    return _shown(annotation, facts, frame, document.profile, scale, started)
+
+
+def replaced(drawing: Drawing, request: Replacing) -> Preview:
+    """A placed size as it would be with its line under the pointer. Raises SizeError."""
+    started = time.perf_counter()
+    document = document_of(drawing)
+    sheet, annotation = next(((s, a) for s in document.sheets for a in s.annotations if a.id == request.id), (None, None))
+    view = sheet.view(annotation.view) if sheet and annotation else None
+    if sheet is None or annotation is None or view is None:
+        raise SizeError("That size is no longer on the drawing.")
+    _, facts = current_facts(drawing.model)
+    frame, scale = ViewFrame.of(view, facts), view_scale(sheet, view).factor
+    along = measure.distance(annotation.picks, annotation.direction, facts, frame).direction if annotation.kind == "linear" else None
+    at = np.array([request.pointer.x - view.position.x, request.pointer.y - view.position.y])
+    moved = annotation.model_copy(update={"place": snapped_place(at, along, facts, frame, scale, document.profile)})
+    return _shown(moved, facts, frame, document.profile, scale, started)
+
+
+def _shown(
+    annotation: LinearDimension | DiameterDimension, facts: Facts, frame: ViewFrame, profile: Profile, scale: float, started: float
+) -> Preview:
+    elements = registry.ink(annotation, facts, frame, profile, scale)
     options = linear.directions(annotation, facts, frame) if isinstance(annotation, LinearDimension) else []
     return Preview(
-        annotation=annotation, svg=elements_svg(elements, document.profile), text=registry.text(annotation, facts, frame, document.profile),
+        annotation=annotation, svg=elements_svg(elements, profile), text=registry.text(annotation, facts, frame, profile),
         kind=registry.KINDS[annotation.kind].name, directions=options, milliseconds=(time.perf_counter() - started) * 1e3,
     )  # fmt: skip
 

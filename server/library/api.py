@@ -13,9 +13,10 @@ from drafting.errors import DraftingError, ModelError
 from drafting.model.model import HoleFact, TreeNode
 from drafting.model.step import check_header
 from drafting.standards.materials import mass_kg
-from drafting.views.orientation import Orientation
+from drafting.export.thumbnail import thumbnail_svg
+from drafting.views.orientation import PRINCIPAL, Orientation, isometric
 from server.accounts.access import owned, workspace_of
-from server.drawings.geometry import requested
+from server.drawings.geometry import ready, requested
 from server.drawings.models import DerivedView
 from server.errors import Problem
 from server.jobs import service, tasks
@@ -140,6 +141,16 @@ def preview(request: HttpRequest, model_id: uuid.UUID) -> HttpResponse:
     response = HttpResponse(version.preview.content(), content_type="model/gltf-binary")
     response["ETag"] = f'"{version.preview_id[:32]}"'
     response["Cache-Control"] = "private, max-age=60"
+    return response
+
+
+@router.get("/{model_id}/thumbnail.svg")
+def thumbnail(request: HttpRequest, model_id: uuid.UUID) -> HttpResponse:
+    """The model's isometric view, empty until it is derived."""
+    version = owned(request, Model.objects.all(), model_id).current()
+    geometry = ready(requested(version, isometric(PRINCIPAL["front"], 1, 1)).key)
+    response = HttpResponse(thumbnail_svg(geometry), content_type="image/svg+xml", status=200)
+    response["Cache-Control"] = "private, max-age=3600" if geometry else "no-store"
     return response
 
 

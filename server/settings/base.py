@@ -33,6 +33,7 @@ INSTALLED_APPS = [
     "django.contrib.sessions",
     "django.contrib.staticfiles",
     "axes",
+    "ninja",
     "procrastinate.contrib.django",
     "server.accounts",
     "server.jobs",

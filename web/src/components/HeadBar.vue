@@ -1,0 +1,68 @@
+<script setup lang="ts">
+// The head of every place: the name, where one is, and who one is.
+import { useRouter } from 'vue-router'
+import { useSession } from '@/session'
+
+const session = useSession()
+const router = useRouter()
+
+function turnDark() {
+  const dark = document.documentElement.classList.toggle('dark')
+  localStorage.setItem('desk', dark ? 'dark' : 'light')
+}
+async function leave() {
+  await session.logOut()
+  await router.push({ name: 'login' })
+}
+</script>
+
+<template>
+  <header class="head">
+    <RouterLink to="/" class="mark" aria-label="Moorcrest, to the shelf">
+      <img src="/icon.svg" width="24" height="24" alt="" />
+      <span>Moorcrest</span>
+    </RouterLink>
+    <slot />
+    <span class="space" />
+    <slot name="end" />
+    <span class="pill workspace">{{ session.me?.workspace }}</span>
+    <el-dropdown trigger="click">
+      <button class="pill" data-test="account">{{ session.me?.name }}</button>
+      <template #dropdown>
+        <el-dropdown-menu>
+          <el-dropdown-item @click="turnDark">Dark or light desk</el-dropdown-item>
+          <el-dropdown-item divided data-test="log-out" @click="leave">Log out</el-dropdown-item>
+        </el-dropdown-menu>
+      </template>
+    </el-dropdown>
+  </header>
+</template>
+
+<style scoped>
+.head {
+  height: 48px;
+  flex: none;
+  display: flex;
+  align-items: center;
+  gap: 12px;
+  padding: 0 16px;
+  background: var(--panel);
+  border-bottom: 1px solid var(--line);
+}
+.mark {
+  display: flex;
+  align-items: center;
+  gap: 12px;
+  font-weight: 600;
+  font-size: 15px;
+  color: var(--accent);
+}
+.space {
+  flex: 1;
+}
+@media (max-width: 1100px) {
+  .workspace {
+    display: none;
+  }
+}
+</style>

@@ -1,0 +1,481 @@
+<script setup lang="ts">
+// The sheet: paper with ink, over it what is lit, selected or in hand. The ink layer is only moved while panning, never redrawn.
+import { computed, onBeforeUnmount, onMounted, ref, watch } from 'vue'
+import { api, data, type Preview, type ViewCurve } from '@/api/client'
+import { fitted, toSheet, zoomed, type Camera } from './camera'
+import { pathOf } from './curves'
+import { isShown } from './hit'
+import { moved, type XY } from './places'
+import { useDesk, type Selected } from './store'
+import { useTools, type Spot } from './tools'
+
+const desk = useDesk()
+const tools = useTools()
+const emit = defineEmits<{ zoom: [zoom: number] }>()
+const room = ref<HTMLDivElement>()
+const camera = ref<Camera>({ zoom: 2, left: 0, top: 0 })
+const hover = ref<Spot | null>(null)
+const hoverAnnotation = ref('')
+const drag = ref<{ id: string; grab: XY; places: Map<string, XY> } | null>(null)
+const sizeDrag = ref<{ id: string; moved: boolean; preview: Preview | null } | null>(null)
+const menu = ref<{ x: number; y: number; title: string; items: { name: string; run: () => void }[] } | null>(null)
+const spaceDown = ref(false)
+let pan: { x: number; y: number } | null = null
+let watcher: ResizeObserver | undefined
+const REACH = 7 // pixels
+
+const width = computed(() => desk.drawn?.width ?? 420)
+const height = computed(() => desk.drawn?.height ?? 297)
+const box = computed(() => `0 0 ${width.value} ${height.value}`)
+const size = computed(() => ({ width: `${width.value * camera.value.zoom}px`, height: `${height.value * camera.value.zoom}px` }))
+const place = computed(() => ({ ...size.value, transform: `translate(${camera.value.left}px, ${camera.value.top}px)` }))
+
+function fit() {
+  const r = room.value
+  if (r) camera.value = fitted(width.value, height.value, r.clientWidth, r.clientHeight)
+}
+function fitView(id: string) {
+  const v = desk.view(id)
+  const ink = desk.inkOf(id)
+  const r = room.value
+  if (!v || !ink || !r) return
+  const c = fitted(ink.high[0] - ink.low[0] + 30, ink.high[1] - ink.low[1] + 30, r.clientWidth, r.clientHeight)
+  const x = v.position.x + ink.low[0] - 15
+  const y = height.value - (v.position.y + ink.high[1] + 15)
+  camera.value = { zoom: c.zoom, left: c.left - x * c.zoom, top: c.top - y * c.zoom }
+}
+defineExpose({ fit, camera })
+
+const positionOf = (id: string): XY => drag.value?.places.get(id) ?? desk.view(id)?.position ?? { x: 0, y: 0 }
+const at = (id: string) => `translate(${positionOf(id).x} ${height.value - positionOf(id).y})`
+const shown = (id: string) => ({ hidden: desk.view(id)?.hidden_lines ?? true, tangent: desk.view(id)?.tangent_edges ?? false })
+
+// ---- what is under the pointer -------------------------------------------------------------------------------------
+function windowPoint(event: MouseEvent): XY {
+  const r = room.value!.getBoundingClientRect()
+  return { x: event.clientX - r.left, y: event.clientY - r.top }
+}
+function sheetPoint(event: MouseEvent): XY {
+  const p = windowPoint(event)
+  return toSheet(camera.value, p.x, p.y, height.value)
+}
+function viewAt(p: XY, margin = 0): string | null {
+  for (const v of [...(desk.sheet?.views ?? [])].reverse()) {
+    const ink = desk.inkOf(v.id)
+    if (!ink) continue
+    const x = p.x - v.position.x
+    const y = p.y - v.position.y
+    if (x >= ink.low[0] - margin && x <= ink.high[0] + margin && y >= ink.low[1] - margin && y <= ink.high[1] + margin) return v.id
+  }
+  return null
+}
+function spotAt(p: XY): Spot | null {
+  for (const v of [...(desk.sheet?.views ?? [])].reverse()) {
+    const index = desk.hitOf(v.id)
+    if (!index) continue
+    const scale = desk.scaleOf(v)
+    const local = { x: (p.x - v.position.x) / scale, y: (p.y - v.position.y) / scale }
+    const curve = index.nearest(local.x, local.y, REACH / camera.value.zoom / scale, shown(v.id))
+    if (curve >= 0) return { view: v.id, curve, at: local }
+  }
+  return null
+}
+
+// ---- lighting up -----------------------------------------------------------------------------------------------------
+function curveOf(s: { view: string; curve: number }): ViewCurve | undefined {
+  return desk.hitOf(s.view)?.geometry.curves[s.curve]
+}
+/** The same feature in every view. */
+const lit = computed(() => {
+  const c = hover.value && curveOf(hover.value)
+  if (!c || !desk.sheet) return []
+  return desk.sheet.views.flatMap((v) => {
+    const index = desk.hitOf(v.id)
+    if (!index) return []
+    const same = index.geometry.curves.filter((o) => o.instance === c.instance && o.feature === c.feature && isShown(o, shown(v.id)))
+    return same.length ? [{ id: v.id, path: pathOf(same, desk.scaleOf(v)) }] : []
+  })
+})
+const marked = computed(() => {
+  const spots = [...tools.picks, ...desk.selected.flatMap((s) => (s.kind === 'curve' ? [s] : []))]
+  if (hover.value && tools.tool !== 'main' && tools.tool !== 'projected') spots.push(hover.value)
+  return spots.flatMap((s) => {
+    const c = curveOf(s)
+    const v = desk.view(s.view)
+    return c && v ? [{ id: s.view, path: pathOf([c], desk.scaleOf(v)) }] : []
+  })
+})
+const frames = computed(() =>
+  (desk.sheet?.views ?? []).flatMap((v) => {
+    const ink = desk.inkOf(v.id)
+    const on = desk.selected.some((s) => s.kind === 'view' && s.id === v.id)
+    const from = tools.tool === 'projected' && tools.parent === v.id
+    if (!ink || !(on || from || drag.value?.id === v.id)) return []
+    return [{ id: v.id, x: ink.low[0] - 4, y: -ink.high[1] - 4, width: ink.high[0] - ink.low[0] + 8, height: ink.high[1] - ink.low[1] + 8 }]
+  }),
+)
+const ghost = computed(() => {
+  const g = tools.ghost
+  if (!g) return null
+  const curves = g.geometry?.geometry.curves.filter((c) => c.visible && c.edge_class !== 'smooth') ?? []
+  return { at: `translate(${g.at.x} ${height.value - g.at.y})`, path: pathOf(curves, g.scale), label: g.label, waiting: !g.geometry }
+})
+const inHand = computed(() => {
+  const p = sizeDrag.value?.preview ?? tools.preview
+  return p ? { view: p.annotation.view, svg: p.svg } : null
+})
+const annotationIsSelected = (id: string) => desk.selected.some((s) => s.kind === 'annotation' && s.id === id)
+const stroke = (pixels: number) => pixels / camera.value.zoom
+
+// ---- pointer -----------------------------------------------------------------------------------------------------------
+function annotationUnder(event: MouseEvent): string {
+  return (event.target as Element | null)?.closest?.('[data-annotation]')?.getAttribute('data-annotation') ?? ''
+}
+
+function down(event: PointerEvent) {
+  menu.value = null
+  if (event.button === 1 || (event.button === 0 && spaceDown.value)) {
+    pan = windowPoint(event)
+    ;(event.currentTarget as Element).setPointerCapture(event.pointerId)
+    event.preventDefault()
+    return
+  }
+  if (event.button !== 0) return
+  const p = sheetPoint(event)
+  if (tools.tool !== 'select') {
+    tools.move(p, spotAt(p))
+    void tools.click(viewAt(p, 4))
+    return
+  }
+  const id = annotationUnder(event)
+  if (id) {
+    choose({ kind: 'annotation', id }, event.shiftKey)
+    sizeDrag.value = { id, moved: false, preview: null }
+    ;(event.currentTarget as Element).setPointerCapture(event.pointerId)
+    return
+  }
+  const spot = spotAt(p)
+  if (spot) return choose({ kind: 'curve', view: spot.view, curve: spot.curve }, event.shiftKey)
+  const view = viewAt(p, 6)
+  if (!view) {
+    if (!event.shiftKey) desk.selected = []
+    return
+  }
+  choose({ kind: 'view', id: view }, event.shiftKey)
+  const v = desk.view(view)!
+  drag.value = { id: view, grab: { x: p.x - v.position.x, y: p.y - v.position.y }, places: new Map() }
+  ;(event.currentTarget as Element).setPointerCapture(event.pointerId)
+}
+
+const same = (a: Selected, b: Selected) => JSON.stringify(a) === JSON.stringify(b)
+function choose(s: Selected, more: boolean) {
+  if (!more) desk.selected = [s]
+  else if (desk.selected.some((o) => same(o, s))) desk.selected = desk.selected.filter((o) => !same(o, s))
+  else desk.selected = [...desk.selected, s]
+}
+
+function move(event: PointerEvent) {
+  if (pan) {
+    const p = windowPoint(event)
+    camera.value = { ...camera.value, left: camera.value.left + p.x - pan.x, top: camera.value.top + p.y - pan.y }
+    pan = p
+    return
+  }
+  const p = sheetPoint(event)
+  if (drag.value && desk.sheet) {
+    const v = desk.view(drag.value.id)
+    if (v) drag.value = { ...drag.value, places: moved(desk.sheet, v, { x: p.x - drag.value.grab.x, y: p.y - drag.value.grab.y }) }
+    return
+  }
+  if (sizeDrag.value) {
+    sizeDrag.value.moved = true
+    void dragSize(p)
+    return
+  }
+  hoverAnnotation.value = tools.tool === 'select' ? annotationUnder(event) : ''
+  hover.value = hoverAnnotation.value ? null : spotAt(p)
+  tools.move(p, hover.value)
+}
+
+let asking = false
+let latest: XY | null = null
+async function dragSize(p: XY) {
+  latest = p
+  if (asking) return
+  asking = true
+  while (latest && sizeDrag.value) {
+    const pointer = latest
+    latest = null
+    try {
+      const preview = await replaced(sizeDrag.value.id, pointer)
+      if (sizeDrag.value) sizeDrag.value = { ...sizeDrag.value, preview }
+    } catch (error) {
+      desk.fail(error)
+    }
+  }
+  asking = false
+}
+/** The size as it would be with its line under the pointer. */
+async function replaced(id: string, pointer: XY): Promise<Preview> {
+  const a = desk.annotation(id)!
+  return data(
+    api.POST('/api/drawings/{drawing_id}/replace', { params: { path: { drawing_id: desk.drawing!.id } }, body: { id: a.id, pointer } }),
+  )
+}
+
+async function up() {
+  pan = null
+  if (drag.value) {
+    const { id, places } = drag.value
+    const to = places.get(id)
+    const from = desk.view(id)?.position
+    if (to && from && Math.hypot(to.x - from.x, to.y - from.y) > 0.2) await desk.edit({ command: 'move_view', view: id, position: to })
+    drag.value = null
+  }
+  if (sizeDrag.value) {
+    const { id, preview } = sizeDrag.value
+    if (preview) await desk.edit({ command: 'change_annotation', id, place: preview.annotation.place })
+    sizeDrag.value = null
+  }
+}
+
+function leave() {
+  hover.value = null
+  hoverAnnotation.value = ''
+}
+
+function wheel(event: WheelEvent) {
+  const p = windowPoint(event)
+  camera.value = zoomed(camera.value, p.x, p.y, Math.exp(-event.deltaY * 0.0015))
+}
+
+function double(event: MouseEvent) {
+  const view = viewAt(sheetPoint(event), 4)
+  if (tools.tool === 'select') {
+    if (view) fitView(view)
+    else fit()
+  }
+}
+
+function openMenu(event: MouseEvent) {
+  const p = sheetPoint(event)
+  const id = annotationUnder(event)
+  const view = viewAt(p, 6)
+  const items: { name: string; run: () => void }[] = []
+  let title = 'Sheet'
+  if (id) {
+    title = desk.drawn?.annotations.find((a) => a.id === id)?.text ?? 'Size'
+    items.push({ name: 'Remove', run: () => void desk.edit({ command: 'remove', ids: [id] }) })
+  } else if (view) {
+    const v = desk.view(view)!
+    title = 'View'
+    if (v.kind !== 'pictorial')
+      items.push({
+        name: 'Project from it',
+        run: () => {
+          desk.selected = [{ kind: 'view', id: view }]
+          tools.start('projected')
+        },
+      })
+    items.push({ name: v.hidden_lines ? 'Leave out hidden lines' : 'Show hidden lines', run: () => void desk.edit({ command: 'change_view', view, hidden_lines: !v.hidden_lines }) })
+    items.push({ name: 'Fit the window to it', run: () => fitView(view) })
+    items.push({ name: 'Remove', run: () => void desk.edit({ command: 'remove', ids: [view] }) })
+  } else {
+    items.push({ name: 'Place a main view', run: () => tools.start('main') }, { name: 'Fit the sheet', run: fit })
+  }
+  const q = windowPoint(event)
+  menu.value = { x: Math.min(q.x, room.value!.clientWidth - 200), y: Math.min(q.y, room.value!.clientHeight - 40 * items.length - 30), title, items }
+}
+
+function keyDown(event: KeyboardEvent) {
+  if (event.code === 'Space' && tools.tool === 'select') spaceDown.value = true
+  if (event.key === 'Escape') menu.value = null
+}
+function keyUp(event: KeyboardEvent) {
+  if (event.code === 'Space') spaceDown.value = false
+}
+
+onMounted(() => {
+  watcher = new ResizeObserver(() => fit())
+  watcher.observe(room.value!)
+  window.addEventListener('keydown', keyDown)
+  window.addEventListener('keyup', keyUp)
+})
+onBeforeUnmount(() => {
+  watcher?.disconnect()
+  window.removeEventListener('keydown', keyDown)
+  window.removeEventListener('keyup', keyUp)
+})
+watch([width, height, () => desk.drawing?.id], fit)
+watch(() => camera.value.zoom, (z) => emit('zoom', z), { immediate: true })
+const cursor = computed(() => (spaceDown.value ? 'grab' : tools.tool !== 'select' ? 'crosshair' : drag.value ? 'move' : 'default'))
+</script>
+
+<template>
+  <div
+    ref="room" class="room" :style="{ cursor }" data-test="paper" :data-zoom="camera.zoom" :data-left="camera.left" :data-top="camera.top" :data-height="height"
+    @pointerdown="down" @pointermove="move" @pointerup="up" @pointercancel="up" @pointerleave="leave" @wheel.prevent="wheel" @dblclick="double" @contextmenu.prevent="openMenu"
+  >
+    <svg v-if="desk.drawn" class="layer ink" :style="place" :viewBox="box">
+      <rect class="paper" :width="width" :height="height" />
+      <g v-html="desk.drawn.frame" />
+      <g v-for="v in desk.sheet?.views ?? []" :key="v.id" :transform="at(v.id)" :data-view="v.id">
+        <g v-html="desk.inkOf(v.id)?.svg ?? ''" />
+        <g v-html="desk.drawn.labels[v.id] ?? ''" />
+      </g>
+      <g
+        v-for="a in desk.drawn.annotations" v-show="a.id !== sizeDrag?.id || !sizeDrag.preview" :key="a.id" class="annotation" :class="{ hot: a.id === hoverAnnotation, on: annotationIsSelected(a.id) }"
+        :transform="at(a.view)" :data-annotation="a.id" v-html="a.svg"
+      />
+    </svg>
+    <svg v-if="desk.drawn" class="layer over" :style="place" :viewBox="box">
+      <g v-for="l in lit" :key="`l${l.id}`" :transform="at(l.id)"><path class="lit" :d="l.path" :stroke-width="stroke(4)" /></g>
+      <g v-for="(m, i) in marked" :key="`m${i}`" :transform="at(m.id)"><path class="mark" :d="m.path" :stroke-width="stroke(2)" /></g>
+      <g v-for="f in frames" :key="`f${f.id}`" :transform="at(f.id)">
+        <rect class="frame" :x="f.x" :y="f.y" :width="f.width" :height="f.height" :stroke-width="stroke(1.2)" rx="1" />
+      </g>
+      <g v-for="v in (desk.drawn.views ?? []).filter((s) => s.geometry.state !== 'ready')" :key="`w${v.id}`" :transform="at(v.id)">
+        <text class="say" :class="{ bad: v.geometry.state === 'failed' }" text-anchor="middle" :font-size="stroke(13)">
+          {{ v.geometry.state === 'failed' ? v.geometry.error : 'deriving the view …' }}
+        </text>
+      </g>
+      <g v-if="ghost" :transform="ghost.at" data-test="ghost">
+        <path class="ghost" :d="ghost.path" :stroke-width="stroke(1.4)" />
+        <text class="say" text-anchor="middle" :font-size="stroke(13)">{{ ghost.waiting ? `${ghost.label} …` : '' }}</text>
+      </g>
+      <g v-if="inHand" class="in-hand" :transform="at(inHand.view)" data-test="in-hand" v-html="inHand.svg" />
+    </svg>
+    <p v-if="!desk.drawn && !desk.problem" class="loading quiet">Opening the drawing …</p>
+    <div v-if="menu" class="menu" :style="{ left: `${menu.x}px`, top: `${menu.y}px` }" role="menu" @pointerdown.stop>
+      <span class="quiet">{{ menu.title }}</span>
+      <button v-for="i in menu.items" :key="i.name" role="menuitem" @click="i.run(), (menu = null)">{{ i.name }}</button>
+    </div>
+  </div>
+</template>
+
+<style scoped>
+.room {
+  position: relative;
+  overflow: hidden;
+  flex: 1;
+  min-width: 0;
+  touch-action: none;
+  user-select: none;
+}
+.layer {
+  position: absolute;
+  left: 0;
+  top: 0;
+  transform-origin: 0 0;
+  will-change: transform;
+  overflow: visible;
+}
+.ink {
+  filter: none;
+  box-shadow: var(--shadow);
+}
+.over {
+  pointer-events: none;
+}
+.paper {
+  fill: var(--paper);
+}
+.layer :deep(path.stroke) {
+  fill: none;
+  stroke: var(--ink);
+  stroke-linecap: round;
+  stroke-linejoin: round;
+}
+.layer :deep(path.fill) {
+  fill: var(--ink);
+}
+.layer :deep(text) {
+  font-family: 'osifont';
+  fill: var(--ink);
+  white-space: pre;
+}
+.annotation :deep(*) {
+  cursor: pointer;
+  pointer-events: all;
+}
+.annotation :deep(path.stroke) {
+  pointer-events: stroke;
+}
+.annotation.hot :deep(path.stroke) {
+  stroke: #8469a9;
+}
+.annotation.hot :deep(path.fill),
+.annotation.hot :deep(text) {
+  fill: #8469a9;
+}
+.annotation.on :deep(path.stroke) {
+  stroke: #6a4c93;
+}
+.annotation.on :deep(path.fill),
+.annotation.on :deep(text) {
+  fill: #6a4c93;
+}
+.lit {
+  fill: none;
+  stroke: #b497d6;
+  stroke-opacity: 0.55;
+  stroke-linecap: round;
+}
+.mark {
+  fill: none;
+  stroke: #6a4c93;
+  stroke-linecap: round;
+}
+.frame {
+  fill: none;
+  stroke: #b497d6;
+  stroke-dasharray: none;
+}
+.ghost {
+  fill: none;
+  stroke: #6a4c93;
+  stroke-opacity: 0.75;
+}
+.in-hand :deep(path.stroke) {
+  stroke: #6a4c93;
+}
+.in-hand :deep(path.fill),
+.in-hand :deep(text) {
+  fill: #6a4c93;
+}
+.over .say {
+  font-family: 'Source Sans 3', sans-serif;
+  fill: #6e6a62;
+}
+.over .say.bad {
+  fill: #b3372f;
+}
+.loading {
+  position: absolute;
+  inset: 0;
+  display: grid;
+  place-items: center;
+  margin: 0;
+}
+.menu {
+  position: absolute;
+  width: 192px;
+  background: var(--panel);
+  border-radius: 6px;
+  box-shadow: var(--shadow);
+  padding: 6px;
+  display: grid;
+}
+.menu span {
+  padding: 2px 8px 4px;
+  font-size: 12px;
+}
+.menu button {
+  text-align: left;
+  padding: 5px 8px;
+  border-radius: 6px;
+}
+.menu button:hover {
+  background: var(--accent-ground);
+}
+</style>

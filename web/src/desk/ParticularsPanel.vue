@@ -1,0 +1,121 @@
+<script setup lang="ts">
+// Particulars of what is selected, else of the sheet; edited in place.
+import { computed } from 'vue'
+import { VIEW_KINDS } from '@/words'
+import { useDesk } from './store'
+import { DIRECTIONS, useTools } from './tools'
+import SheetParticulars from './SheetParticulars.vue'
+import SizeParticulars from './SizeParticulars.vue'
+import ViewParticulars from './ViewParticulars.vue'
+
+const desk = useDesk()
+const tools = useTools()
+const one = computed(() => (desk.selected.length === 1 ? desk.selected[0] : null))
+const curve = computed(() => {
+  const s = one.value
+  if (s?.kind !== 'curve') return null
+  const g = desk.hitOf(s.view)?.geometry
+  const c = g?.curves[s.curve]
+  return g && c ? { ...c, path: g.instances[c.instance] } : null
+})
+const shape = computed(() => {
+  const c = curve.value
+  if (!c) return ''
+  if (c.role === 'silhouette') return 'Outline'
+  return c.kind === 'line' ? 'Straight edge' : c.kind === 'arc' || c.kind === 'ellipse' ? 'Circular edge' : 'Free curve'
+})
+const removable = computed(() => desk.selected.filter((s) => s.kind !== 'curve').length)
+</script>
+
+<template>
+  <aside class="particulars" aria-label="Particulars" data-test="particulars">
+    <template v-if="tools.tool === 'main'">
+      <h2>Main view</h2>
+      <p class="quiet sub">Which way it looks</p>
+      <div class="choices">
+        <button v-for="(d, i) in DIRECTIONS" :key="d.name" class="pill" :class="{ on: i === tools.direction }" @click="tools.chooseDirection(i)">{{ d.name }}</button>
+      </div>
+    </template>
+    <template v-else-if="desk.selected.length > 1">
+      <h2>{{ desk.selected.length }} selected</h2>
+      <p class="quiet sub">{{ removable ? 'Delete removes the views and sizes among them.' : 'Edges; start Size to measure between two.' }}</p>
+      <el-button v-if="removable" @click="desk.removeSelected()">Remove</el-button>
+    </template>
+    <ViewParticulars v-else-if="one?.kind === 'view'" :id="one.id" :key="one.id" />
+    <SizeParticulars v-else-if="one?.kind === 'annotation'" :id="one.id" :key="one.id" />
+    <template v-else-if="curve">
+      <h2>{{ shape }}</h2>
+      <p class="quiet sub">{{ curve.visible ? 'visible' : 'hidden' }}{{ curve.edge_class === 'smooth' ? ', tangent' : '' }}</p>
+      <dl>
+        <dt>Belongs to</dt><dd>{{ curve.feature }}</dd>
+        <dt>Part</dt><dd>{{ curve.path }}</dd>
+        <dt>In</dt><dd>{{ one?.kind === 'curve' ? VIEW_KINDS[desk.view(one.view)?.kind ?? 'main'] : '' }}</dd>
+      </dl>
+      <el-button data-test="size-this" @click="tools.start('size')">Size it</el-button>
+    </template>
+    <SheetParticulars v-else />
+  </aside>
+</template>
+
+<style>
+.particulars {
+  width: 272px;
+  flex: none;
+  background: var(--panel);
+  border-left: 1px solid var(--line);
+  padding: 12px 16px;
+  overflow: auto;
+}
+.particulars .sub {
+  margin: 2px 0 10px;
+}
+.particulars .row {
+  display: grid;
+  grid-template-columns: 92px 1fr;
+  align-items: center;
+  min-height: 34px;
+}
+.particulars .row > label,
+.particulars .row > .label {
+  color: var(--quiet);
+}
+.particulars .section {
+  border-top: 1px solid var(--line);
+  margin-top: 8px;
+  padding-top: 8px;
+}
+.particulars dl {
+  display: grid;
+  grid-template-columns: 92px 1fr;
+  gap: 6px 0;
+  margin: 0 0 12px;
+}
+.particulars dt {
+  color: var(--quiet);
+}
+.particulars dd {
+  margin: 0;
+  overflow-wrap: anywhere;
+}
+.particulars .choices {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 8px;
+}
+.particulars .choices .on {
+  background: var(--accent-ground);
+  border-color: var(--light);
+  color: var(--accent);
+  font-weight: 600;
+}
+.particulars .said {
+  font: 25px/34px 'osifont';
+  background: var(--paper);
+  color: var(--ink);
+  border: 1px solid var(--line);
+  border-radius: 6px;
+  text-align: center;
+  padding: 4px;
+  margin: 2px 0 8px;
+}
+</style>

@@ -1,0 +1,88 @@
+<script setup lang="ts">
+// The sheet and its title block.
+import { computed } from 'vue'
+import { useDesk } from './store'
+import { parsed, STANDARD_SCALES, written } from './scales'
+
+const desk = useDesk()
+const sheet = computed(() => desk.sheet!)
+const sizes = computed(() => (desk.document?.profile.standard === 'ASME' ? ['A', 'B', 'C', 'D', 'E'] : ['A4', 'A3', 'A2', 'A1', 'A0']))
+const FIELDS: [string, string][] = [
+  ['title', 'Title'], ['number', 'Number'], ['material', 'Material'], ['owner', 'Owner'], ['drawn_by', 'Drawn by'], ['date', 'Date'], ['revision', 'Revision'],
+]
+const value = (name: string) => (desk.document?.fields as Record<string, string> | undefined)?.[name] ?? ''
+const blank = (name: string) => desk.drawn?.blank_fields.includes(name) ?? false
+
+function fill(name: string, event: Event) {
+  const text = (event.target as HTMLInputElement).value
+  if (text !== value(name)) void desk.edit({ command: 'change_fields', fields: { [name]: text } })
+}
+function rescale(text: string) {
+  const scale = parsed(text)
+  if (scale) void desk.edit({ command: 'change_sheet', sheet: sheet.value.id, scale })
+  else desk.fail(`${text} is not a scale; write it as 2:1 or 1:5.`)
+}
+</script>
+
+<template>
+  <div v-if="desk.sheet">
+    <h2>{{ sheet.name || 'Sheet' }}</h2>
+    <p class="quiet sub">{{ desk.document?.profile.title }}</p>
+    <div class="row">
+      <label>Size</label>
+      <el-select :model-value="sheet.size" data-test="sheet-size" @change="(s: string) => desk.edit({ command: 'change_sheet', sheet: sheet.id, size: s })">
+        <el-option v-for="s in sizes" :key="s" :value="s" />
+      </el-select>
+    </div>
+    <div class="row">
+      <span class="label">Turned</span>
+      <el-radio-group :model-value="sheet.landscape" size="small" @change="(v) => desk.edit({ command: 'change_sheet', sheet: sheet.id, landscape: Boolean(v) })">
+        <el-radio-button :value="true">landscape</el-radio-button>
+        <el-radio-button :value="false">portrait</el-radio-button>
+      </el-radio-group>
+    </div>
+    <div class="row">
+      <label>Scale</label>
+      <el-select :model-value="written(sheet.scale)" filterable allow-create default-first-option data-test="sheet-scale" @change="rescale">
+        <el-option v-for="s in STANDARD_SCALES[desk.document?.profile.standard ?? 'ISO']" :key="s" :value="s" />
+      </el-select>
+    </div>
+    <div class="row">
+      <span class="label">Projection</span>
+      <el-radio-group :model-value="desk.document?.projection" size="small" data-test="projection" @change="(v) => desk.edit({ command: 'switch_projection', projection: v as 'first' | 'third' })">
+        <el-radio-button value="first">first</el-radio-button>
+        <el-radio-button value="third">third angle</el-radio-button>
+      </el-radio-group>
+    </div>
+    <div class="section">
+      <h2>Title block</h2>
+      <div v-for="[name, label] in FIELDS" :key="name" class="row">
+        <label :for="`field-${name}`">{{ label }}</label>
+        <input :id="`field-${name}`" class="field" :class="{ blank: blank(name) }" :value="value(name)" :placeholder="blank(name) ? 'blank' : 'from the model'" maxlength="400" @change="fill(name, $event)" @keydown.enter="($event.target as HTMLInputElement).blur()" />
+      </div>
+      <p v-if="blank('mass')" class="attention-note">No mass: the material is not one whose density is known.</p>
+    </div>
+  </div>
+</template>
+
+<style scoped>
+.field {
+  font: inherit;
+  color: inherit;
+  width: 100%;
+  height: 28px;
+  border: 1px solid var(--line);
+  border-radius: 6px;
+  padding: 0 8px;
+  background: var(--field);
+}
+.field.blank {
+  border-color: #c78a12;
+}
+.field::placeholder {
+  color: var(--quiet);
+}
+h2 {
+  margin-bottom: 4px;
+}
+</style>

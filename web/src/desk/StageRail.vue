@@ -1,0 +1,134 @@
+<script setup lang="ts">
+// The stages of the work with what is open in each; the chosen one unfolds its actions.
+import { computed } from 'vue'
+import PaperIcon from '@/components/PaperIcon.vue'
+import { STAGES, type Action } from './actions'
+import { useDesk } from './store'
+
+const props = defineProps<{ actions: Action[]; stage: number; folded: boolean }>()
+defineEmits<{ stage: [number: number]; fold: [] }>()
+const desk = useDesk()
+
+const notes = computed<Record<number, { text: string; open: boolean }>>(() => {
+  const blank = desk.drawn?.blank_fields.length ?? 0
+  const lost = desk.drawn?.annotations.filter((a) => a.lost).length ?? 0
+  const views = desk.sheet?.views.length ?? 0
+  const sizes = desk.sheet?.annotations.length ?? 0
+  return {
+    1: blank ? { text: `${blank} blank`, open: true } : { text: 'filled', open: false },
+    2: desk.deriving ? { text: `${desk.deriving} coming`, open: true } : { text: views ? String(views) : 'none yet', open: !views },
+    4: lost ? { text: `${lost} lost`, open: true } : { text: sizes ? String(sizes) : '', open: false },
+  }
+})
+const of = (stage: number) => props.actions.filter((a) => a.stage === stage)
+</script>
+
+<template>
+  <nav class="rail" :class="{ folded }" aria-label="Stages">
+    <template v-for="s in STAGES" :key="s.number">
+      <button class="stage" :class="{ on: s.number === stage }" :aria-expanded="s.number === stage" :title="folded ? s.name : ''" :data-test="`stage-${s.number}`" @click="$emit('stage', s.number)">
+        <b>{{ s.number }}</b>
+        <template v-if="!folded">
+          <span>{{ s.name }}</span>
+          <span v-if="notes[s.number]?.text" class="badge" :class="{ open: notes[s.number].open }">{{ notes[s.number].text }}</span>
+        </template>
+      </button>
+      <div v-if="s.number === stage && !folded" class="actions">
+        <button v-for="a in of(s.number)" :key="a.id" class="action" :class="{ on: a.active?.() }" :data-test="`action-${a.id}`" @click="a.run()">
+          <PaperIcon :name="a.icon" />
+          <span>{{ a.name }}<small>{{ a.about }}</small></span>
+          <kbd v-if="a.key">{{ a.key }}</kbd>
+        </button>
+      </div>
+    </template>
+    <span class="space" />
+    <button class="fold quiet" :title="folded ? 'Unfold the stages' : 'Fold the stages'" @click="$emit('fold')">{{ folded ? '›' : '‹ fold' }}</button>
+  </nav>
+</template>
+
+<style scoped>
+.rail {
+  width: 224px;
+  background: var(--panel);
+  border-right: 1px solid var(--line);
+  padding: 8px 0;
+  display: flex;
+  flex-direction: column;
+  overflow: auto;
+}
+.rail.folded {
+  width: 48px;
+}
+.stage {
+  display: grid;
+  grid-template-columns: 22px 1fr auto;
+  align-items: center;
+  height: 34px;
+  padding: 0 12px 0 14px;
+  gap: 8px;
+  text-align: left;
+  flex: none;
+}
+.stage b {
+  font-weight: 400;
+  color: var(--quiet);
+  text-align: right;
+}
+.stage:hover {
+  background: var(--accent-ground);
+}
+.stage.on,
+.stage.on b {
+  font-weight: 600;
+  color: var(--accent);
+}
+.badge {
+  font-size: 12px;
+  font-weight: 600;
+  color: var(--good);
+}
+.badge.open {
+  color: var(--attention);
+}
+.actions {
+  margin: 0 8px 6px 14px;
+  border-left: 2px solid var(--light);
+  padding-left: 4px;
+  flex: none;
+}
+.action {
+  width: 100%;
+  display: grid;
+  grid-template-columns: 26px 1fr auto;
+  gap: 8px;
+  padding: 5px 6px;
+  border-radius: 6px;
+  align-items: center;
+  text-align: left;
+}
+.action:hover,
+.action.on {
+  background: var(--accent-ground);
+}
+small {
+  display: block;
+  color: var(--quiet);
+  font-size: 11.5px;
+  line-height: 14px;
+}
+kbd {
+  font: 11px/16px 'Source Sans 3', sans-serif;
+  color: var(--quiet);
+  border: 1px solid var(--line);
+  border-radius: 4px;
+  padding: 0 5px;
+  background: var(--field);
+}
+.space {
+  flex: 1;
+}
+.fold {
+  text-align: left;
+  padding: 4px 18px;
+}
+</style>

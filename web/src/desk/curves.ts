@@ -1,0 +1,29 @@
+// Curves of a view as polylines for hit-testing and as SVG path data for lighting up. Nothing is measured here.
+import type { ViewCurve } from '@/api/client'
+
+/** Points x0 y0 x1 y1 … along a curve in view mm, y up. */
+export function flattened(c: ViewCurve): number[] {
+  const d = c.data
+  if (c.kind === 'line' || c.kind === 'polyline') return d
+  const [first, last] = c.kind === 'arc' ? [d[3], d[4]] : [d[5], d[6]]
+  const count = Math.max(2, Math.ceil((last - first) / (Math.PI / 24)))
+  const out: number[] = []
+  for (let i = 0; i <= count; i++) {
+    const t = first + ((last - first) * i) / count
+    const cos = Math.cos(t)
+    const sin = Math.sin(t)
+    if (c.kind === 'arc') out.push(d[0] + d[2] * cos, d[1] + d[2] * sin)
+    else out.push(d[0] + d[2] * cos - d[3] * d[4] * sin, d[1] + d[3] * cos + d[2] * d[4] * sin)
+  }
+  return out
+}
+
+/** SVG path data of curves at a scale, y down, about the view's position. */
+export function pathOf(curves: ViewCurve[], scale: number): string {
+  const parts: string[] = []
+  for (const c of curves) {
+    const p = flattened(c)
+    for (let i = 0; i < p.length; i += 2) parts.push(`${i ? 'L' : 'M'}${(p[i] * scale).toFixed(3)} ${(-p[i + 1] * scale).toFixed(3)}`)
+  }
+  return parts.join('')
+}

@@ -1,0 +1,169 @@
+// What the desk holds: the drawing as the server has it, the sheet's ink, and the curves to point at.
+import { defineStore } from 'pinia'
+import { computed, markRaw, ref, shallowReactive } from 'vue'
+import {
+  api, data, ended, fetchGeometry, Problem,
+  type Annotation, type Command, type DrawingState, type JobState, type Orientation, type Schemas, type Sheet, type SheetDrawn, type View, type ViewInk,
+} from '@/api/client'
+import { HitIndex } from './hit'
+
+export type Selected = { kind: 'view'; id: string } | { kind: 'annotation'; id: string } | { kind: 'curve'; view: string; curve: number }
+
+export const useDesk = defineStore('desk', () => {
+  const drawing = ref<DrawingState>()
+  const sheetId = ref('')
+  const drawn = ref<SheetDrawn>()
+  const inks = shallowReactive(new Map<string, ViewInk>())
+  const hits = shallowReactive(new Map<string, HitIndex>())
+  const selected = ref<Selected[]>([])
+  const said = ref('')
+  const problem = ref('')
+  const saving = ref(0)
+  const jobs = shallowReactive(new Map<string, JobState>())
+  let queue: Promise<unknown> = Promise.resolve()
+  let timer = 0
+  let generation = 0
+
+  const document = computed(() => drawing.value?.document)
+  const sheet = computed<Sheet | undefined>(() => document.value?.sheets.find((s) => s.id === sheetId.value) ?? document.value?.sheets[0])
+  const view = (id: string): View | undefined => sheet.value?.views.find((v) => v.id === id)
+  const annotation = (id: string): Annotation | undefined => sheet.value?.annotations.find((a) => a.id === id)
+  const scaleOf = (v: View): number => {
+    const s = v.scale ?? sheet.value!.scale
+    return s.drawn / s.true
+  }
+  const viewState = (id: string) => drawn.value?.views.find((v) => v.id === id)
+  const inkOf = (id: string): ViewInk | undefined => inks.get(viewState(id)?.ink ?? '')
+  const hitOf = (id: string): HitIndex | undefined => hits.get(viewState(id)?.geometry.key ?? '')
+  const deriving = computed(() => drawn.value?.views.filter((v) => v.geometry.state === 'waiting').length ?? 0)
+
+  function fail(error: unknown) {
+    problem.value = error instanceof Error ? error.message : String(error)
+  }
+
+  function take(sent: Schemas['DrawingState']) {
+    const state = sent as DrawingState
+    drawing.value = state
+    if (state.done) said.value = state.done
+    if (!state.document.sheets.some((s) => s.id === sheetId.value)) sheetId.value = state.document.sheets[0].id
+    const alive = new Set(state.document.sheets.flatMap((s) => [...s.views.map((v) => v.id), ...s.annotations.map((a) => a.id)]))
+    selected.value = selected.value.filter((s) => alive.has(s.kind === 'curve' ? s.view : s.id))
+  }
+
+  async function open(id: string) {
+    drawing.value = undefined
+    drawn.value = undefined
+    inks.clear()
+    hits.clear()
+    selected.value = []
+    said.value = problem.value = ''
+    sheetId.value = ''
+    take(await data(api.GET('/api/drawings/{drawing_id}', { params: { path: { drawing_id: id } } })))
+    await draw()
+  }
+
+  function close() {
+    generation++
+    window.clearTimeout(timer)
+    drawing.value = undefined
+  }
+
+  /** Fetch the sheet's ink, and again while views are being derived. */
+  async function draw() {
+    const mine = ++generation
+    window.clearTimeout(timer)
+    if (!drawing.value || !sheet.value) return
+    const path = { drawing_id: drawing.value.id, sheet_id: sheet.value.id }
+    try {
+      const now = await data(api.GET('/api/drawings/{drawing_id}/sheets/{sheet_id}', { params: { path } }))
+      if (mine !== generation) return
+      drawn.value = now
+      await Promise.all(now.views.filter((v) => v.geometry.state === 'ready').flatMap((v) => [loadInk(v.id, v.ink), loadHits(v.geometry.key)]))
+      if (mine === generation && now.views.some((v) => v.geometry.state === 'waiting')) timer = window.setTimeout(draw, 200)
+    } catch (error) {
+      fail(error)
+      if (mine === generation) timer = window.setTimeout(draw, 2000)
+    }
+  }
+
+  async function loadInk(id: string, key: string) {
+    if (inks.has(key)) return
+    const path = { drawing_id: drawing.value!.id, view_id: id }
+    const ink = await data(api.GET('/api/drawings/{drawing_id}/views/{view_id}/ink', { params: { path, query: { key } } }))
+    inks.set(ink.key, markRaw(ink))
+  }
+
+  async function loadHits(key: string): Promise<HitIndex> {
+    const known = hits.get(key)
+    if (known) return known
+    const index = markRaw(new HitIndex(await fetchGeometry(drawing.value!.model, key)))
+    hits.set(key, index)
+    return index
+  }
+
+  /** Geometry in a direction, for the picture under the pointer; null while it is being derived. */
+  async function geometryFor(orientation: Orientation): Promise<HitIndex | null> {
+    const path = { model_id: drawing.value!.model }
+    const state = await data(api.POST('/api/models/{model_id}/geometry', { params: { path }, body: orientation }))
+    if (state.state === 'failed') throw new Problem(state.error, 422)
+    return state.state === 'ready' ? loadHits(state.key) : null
+  }
+
+  /** Edits go one after another, each on the version the one before it left. */
+  function inTurn(work: () => Promise<Schemas['DrawingState']>): Promise<boolean> {
+    saving.value++
+    const run = queue.then(async () => {
+      try {
+        problem.value = ''
+        take(await work())
+        await draw()
+        return true
+      } catch (error) {
+        if (error instanceof Problem && error.state) {
+          take(error.state)
+          await draw()
+        }
+        fail(error)
+        return false
+      } finally {
+        saving.value--
+      }
+    })
+    queue = run
+    return run
+  }
+
+  const path = () => ({ path: { drawing_id: drawing.value!.id } })
+  const edit = (command: Command) =>
+    inTurn(() => data(api.POST('/api/drawings/{drawing_id}/commands', { params: path(), body: { version: drawing.value!.version, command } })))
+  const undo = () => inTurn(() => data(api.POST('/api/drawings/{drawing_id}/undo', { params: path(), body: { version: drawing.value!.version } })))
+  const redo = () => inTurn(() => data(api.POST('/api/drawings/{drawing_id}/redo', { params: path(), body: { version: drawing.value!.version } })))
+
+  function removeSelected() {
+    const ids = selected.value.flatMap((s) => (s.kind === 'curve' ? [] : [s.id]))
+    if (ids.length) void edit({ command: 'remove', ids })
+  }
+
+  async function publish(format: string) {
+    problem.value = ''
+    try {
+      const job = await data(api.POST('/api/drawings/{drawing_id}/publish', { params: path(), body: { format, sheets: [] } }))
+      jobs.set(format, job)
+      const end = await ended(job)
+      jobs.set(format, end)
+      if (end.state === 'failed') throw new Problem(end.text, 422)
+      said.value = `${end.result.name} written`
+      const link = window.document.createElement('a')
+      link.href = `/api/jobs/${end.id}/file`
+      link.download = end.result.name
+      link.click()
+    } catch (error) {
+      fail(error)
+    }
+  }
+
+  return {
+    drawing, document, sheet, sheetId, drawn, inks, hits, selected, said, problem, saving, deriving, jobs,
+    view, annotation, scaleOf, viewState, inkOf, hitOf, open, close, draw, geometryFor, edit, undo, redo, removeSelected, publish, fail,
+  }
+})

@@ -1,0 +1,218 @@
+<script setup lang="ts">
+// The desk: stages on the left, the sheet, particulars on the right, the prompt in the foot.
+import { computed, nextTick, onBeforeUnmount, onMounted, ref, watch } from 'vue'
+import HeadBar from '@/components/HeadBar.vue'
+import PaperIcon from '@/components/PaperIcon.vue'
+import ActionFinder from '@/desk/ActionFinder.vue'
+import { useActions } from '@/desk/actions'
+import PaperSheet from '@/desk/PaperSheet.vue'
+import ParticularsPanel from '@/desk/ParticularsPanel.vue'
+import { written } from '@/desk/scales'
+import StageRail from '@/desk/StageRail.vue'
+import { useDesk } from '@/desk/store'
+import { useTools } from '@/desk/tools'
+
+const props = defineProps<{ id: string }>()
+const desk = useDesk()
+const tools = useTools()
+const paper = ref<InstanceType<typeof PaperSheet>>()
+const stage = ref(2)
+const folded = ref(false)
+const finding = ref(false)
+const zoom = ref(1)
+
+const actions = useActions(focusFields, () => paper.value?.fit())
+const PX_PER_MM = 96 / 25.4
+const percent = computed(() => `${Math.round((zoom.value / PX_PER_MM) * 100)} %`)
+const sheetOf = computed(() => {
+  const sheets = desk.document?.sheets ?? []
+  return `sheet ${sheets.findIndex((s) => s.id === desk.sheet?.id) + 1} of ${sheets.length}`
+})
+const coordinates = computed(() => {
+  const inch = desk.document?.profile.units === 'in'
+  const f = (v: number) => (inch ? (v / 25.4).toFixed(2) : v.toFixed(1))
+  return `x ${f(tools.pointer.x)}  y ${f(tools.pointer.y)}`
+})
+const heading = computed(() => {
+  const d = desk.document
+  return d ? { number: d.fields.number || desk.drawing?.model_name.split(' ')[0] || '', title: d.fields.title || d.name } : null
+})
+const kept = computed(() => (desk.saving ? 'Keeping …' : 'All kept'))
+const busyFile = computed(() => [...desk.jobs.values()].find((j) => j.state === 'waiting' || j.state === 'running'))
+
+async function focusFields() {
+  tools.stop()
+  desk.selected = []
+  stage.value = 1
+  await nextTick()
+  const blank = desk.drawn?.blank_fields.find((f) => document.getElementById(`field-${f}`))
+  document.getElementById(`field-${blank ?? 'title'}`)?.focus()
+}
+
+function nudge(dx: number, dy: number) {
+  for (const s of desk.selected) {
+    const v = s.kind === 'view' ? desk.view(s.id) : undefined
+    if (v) void desk.edit({ command: 'move_view', view: v.id, position: { x: v.position.x + dx, y: v.position.y + dy } })
+    const a = s.kind === 'annotation' ? desk.annotation(s.id) : undefined
+    if (a) void desk.edit({ command: 'change_annotation', id: a.id, place: { model: a.place.model, paper: { x: a.place.paper.x + dx, y: a.place.paper.y + dy } } })
+  }
+}
+
+function key(event: KeyboardEvent) {
+  const target = event.target as HTMLElement
+  const typing = target.closest('input, textarea, [contenteditable=true], .el-select__wrapper, [role=listbox]')
+  if ((event.ctrlKey || event.metaKey) && event.key.toLowerCase() === 'z') {
+    if (typing) return
+    void (event.shiftKey ? desk.redo() : desk.undo())
+    return event.preventDefault()
+  }
+  if (typing || event.ctrlKey || event.metaKey || event.altKey) return
+  const steps: Record<string, [number, number]> = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, 1], ArrowDown: [0, -1] }
+  if (event.key === 'Escape') tools.back()
+  else if (event.key === ' ') {
+    if (target.closest('button, a') && tools.tool === 'select') return
+    tools.space()
+  } else if (event.key === 'Enter') {
+    if (tools.tool === 'select') return
+    tools.enter()
+  } else if (event.key === 'Delete' || event.key === 'Backspace') desk.removeSelected()
+  else if (event.key in steps && desk.selected.length) nudge(...(steps[event.key].map((v) => v * (event.shiftKey ? 10 : 1)) as [number, number]))
+  else if (event.key === '/') finding.value = true
+  else if (/^[1-9]$/.test(event.key)) stage.value = [1, 2, 4, 9].includes(Number(event.key)) ? Number(event.key) : stage.value
+  else {
+    const action = actions.find((a) => a.key?.toLowerCase() === event.key.toLowerCase())
+    if (!action) return
+    stage.value = action.stage
+    action.run()
+  }
+  event.preventDefault()
+}
+
+async function open(id: string) {
+  tools.stop()
+  try {
+    await desk.open(id)
+    const d = desk.drawing
+    if (d) document.title = `${d.model_name} · Moorcrest`
+    stage.value = desk.sheet?.views.length ? 4 : 2
+    if (!desk.sheet?.views.length) tools.start('main')
+  } catch (error) {
+    desk.fail(error)
+  }
+}
+
+onMounted(() => {
+  window.addEventListener('keydown', key)
+  void open(props.id)
+})
+onBeforeUnmount(() => {
+  window.removeEventListener('keydown', key)
+  tools.stop()
+  desk.close()
+})
+watch(() => props.id, open)
+</script>
+
+<template>
+  <div class="desk">
+    <HeadBar>
+      <span class="quiet"><RouterLink to="/">Shelf</RouterLink>&ensp;/</span>
+      <template v-if="heading && desk.document">
+        <RouterLink class="name" :to="{ name: 'model', params: { id: desk.drawing!.model } }"><b>{{ heading.number }}</b>&ensp;{{ heading.title }}</RouterLink>
+        <span class="pill">{{ desk.document.profile.standard }}</span>
+        <span class="pill" data-test="projection-pill">{{ desk.document.projection }} angle</span>
+        <span class="pill">{{ desk.document.profile.units }}</span>
+        <span v-if="desk.sheet" class="pill">{{ written(desk.sheet.scale) }}</span>
+      </template>
+      <template #end>
+        <span class="quiet" data-test="kept">{{ kept }}</span>
+        <button class="turn" title="Undo (Ctrl+Z)" aria-label="Undo" data-test="undo" :disabled="!desk.drawing?.can_undo" @click="desk.undo()"><PaperIcon name="undo" /></button>
+        <button class="turn" title="Redo (Ctrl+Shift+Z)" aria-label="Redo" data-test="redo" :disabled="!desk.drawing?.can_redo" @click="desk.redo()"><PaperIcon name="redo" /></button>
+      </template>
+    </HeadBar>
+    <div class="middle">
+      <StageRail :actions="actions" :stage="stage" :folded="folded" @stage="(n) => (stage = n)" @fold="folded = !folded" />
+      <PaperSheet ref="paper" @zoom="(z) => (zoom = z)" />
+      <ParticularsPanel v-if="desk.document" />
+    </div>
+    <footer class="foot">
+      <span class="say" data-test="prompt">
+        <span v-if="tools.refusal" class="bad" role="alert">{{ tools.refusal }}</span>
+        <span v-else-if="desk.problem" class="bad" role="alert" data-test="problem">{{ desk.problem }}</span>
+        <template v-else-if="tools.prompt">{{ tools.prompt.say }}</template>
+        <template v-else-if="busyFile">Writing {{ busyFile.subject }}: {{ busyFile.text || 'waiting for a worker' }}</template>
+        <template v-else-if="desk.said">{{ desk.said }}.</template>
+        <template v-else>Point at a line to see its feature in every view. <b>/</b> finds an action.</template>
+        <template v-if="tools.prompt"><span v-for="[k, what] in tools.prompt.keys" :key="k" class="keys"><b>{{ k }}</b> {{ what }}</span></template>
+      </span>
+      <span class="number">{{ coordinates }}</span>
+      <span class="number" data-test="zoom">{{ percent }}</span>
+      <span>{{ sheetOf }}</span>
+    </footer>
+    <ActionFinder v-if="finding" :actions="actions" @close="finding = false" />
+  </div>
+</template>
+
+<style scoped>
+.desk {
+  height: 100%;
+  display: flex;
+  flex-direction: column;
+}
+.middle {
+  flex: 1;
+  min-height: 0;
+  display: flex;
+}
+.name {
+  overflow: hidden;
+  text-overflow: ellipsis;
+  white-space: nowrap;
+}
+.turn {
+  width: 28px;
+  height: 28px;
+  border-radius: 6px;
+  display: grid;
+  place-items: center;
+}
+.turn:hover:enabled {
+  background: var(--accent-ground);
+}
+.turn:disabled {
+  opacity: 0.35;
+  cursor: default;
+}
+.foot {
+  height: 32px;
+  flex: none;
+  background: var(--panel);
+  border-top: 1px solid var(--line);
+  display: flex;
+  align-items: center;
+  gap: 18px;
+  padding: 0 16px;
+  color: var(--quiet);
+  white-space: nowrap;
+}
+.say {
+  flex: 1;
+  color: var(--text);
+  overflow: hidden;
+  text-overflow: ellipsis;
+}
+.say b {
+  color: var(--accent);
+  font-weight: 600;
+}
+.keys {
+  margin-left: 14px;
+}
+.bad {
+  color: var(--fault);
+}
+.number {
+  font-variant-numeric: tabular-nums;
+  white-space: pre;
+}
+</style>

@@ -1,0 +1,207 @@
+<script setup lang="ts">
+// One model: its 3D preview, tree, properties, holes, and the drawings made of it.
+import { computed, defineAsyncComponent, onMounted, ref } from 'vue'
+import { useRouter } from 'vue-router'
+import { api, data, ended, type ModelPage } from '@/api/client'
+import HeadBar from '@/components/HeadBar.vue'
+import { lengthText, massText } from '@/words'
+
+const ModelPreview = defineAsyncComponent(() => import('@/model/ModelPreview.vue'))
+const props = defineProps<{ id: string }>()
+const router = useRouter()
+const model = ref<ModelPage>()
+const problem = ref('')
+const busy = ref('')
+const chosen = ref('')
+
+const size = computed(() => model.value?.size.map((v) => lengthText(v, model.value!.units)).join(' × ') ?? '')
+const style = ref<'iso-mm' | 'asme-inch'>('iso-mm')
+
+async function load() {
+  try {
+    model.value = await data(api.GET('/api/models/{model_id}', { params: { path: { model_id: props.id } } }))
+    style.value = ['in', 'ft'].includes(model.value.units) ? 'asme-inch' : 'iso-mm'
+    document.title = `${model.value.number} ${model.value.name} · Moorcrest`.trim()
+  } catch (error) {
+    problem.value = (error as Error).message
+  }
+}
+
+async function attempt(what: string, action: () => Promise<void>) {
+  busy.value = what
+  problem.value = ''
+  try {
+    await action()
+  } catch (error) {
+    problem.value = (error as Error).message
+  } finally {
+    busy.value = ''
+  }
+}
+
+const startDrawing = () =>
+  attempt('start', async () => {
+    const drawing = await data(api.POST('/api/drawings', { body: { model: props.id, style: style.value } }))
+    await router.push({ name: 'desk', params: { id: drawing.id } })
+  })
+
+const writeStep = () =>
+  attempt('step', async () => {
+    const job = await ended(await data(api.POST('/api/models/{model_id}/step', { params: { path: { model_id: props.id } } })))
+    if (job.state === 'failed') throw new Error(job.text)
+    window.location.assign(`/api/jobs/${job.id}/file`)
+  })
+
+const remove = () =>
+  attempt('remove', async () => {
+    await data(api.DELETE('/api/models/{model_id}', { params: { path: { model_id: props.id } } }))
+    await router.push({ name: 'shelf' })
+  })
+
+onMounted(load)
+</script>
+
+<template>
+  <div class="page">
+    <HeadBar>
+      <span class="quiet"><RouterLink to="/">Shelf</RouterLink> &ensp;/</span>
+      <span v-if="model"><b>{{ model.number }}</b>&ensp;{{ model.name }}</span>
+    </HeadBar>
+    <p v-if="problem" class="fault-note problem" role="alert">{{ problem }}</p>
+    <main v-if="model" class="model">
+      <section class="view"><ModelPreview :url="`/api/models/${id}/preview.glb`" :lit="chosen" /></section>
+      <aside>
+        <h1>{{ model.name }}</h1>
+        <div class="actions">
+          <el-select v-model="style" class="style" aria-label="House style">
+            <el-option value="iso-mm" label="ISO, mm, first angle" />
+            <el-option value="asme-inch" label="ASME, inch, third angle" />
+          </el-select>
+          <el-button type="primary" :loading="busy === 'start'" data-test="start-drawing" @click="startDrawing">Start a drawing</el-button>
+        </div>
+        <dl>
+          <dt>Kind</dt><dd>{{ model.kind }}, from {{ model.file_name }}</dd>
+          <dt>Size</dt><dd>{{ size }} {{ model.units === 'in' ? 'in' : 'mm' }}</dd>
+          <dt>Units of the file</dt><dd>{{ model.units }}</dd>
+          <dt>Material</dt><dd>{{ model.material || (model.kind === 'part' ? 'not stated' : 'by part') }}</dd>
+          <dt>Mass</dt><dd>{{ massText(model.mass) }}</dd>
+        </dl>
+        <template v-if="model.drawings.length">
+          <h2>Drawings</h2>
+          <RouterLink v-for="d in model.drawings" :key="d.id" class="link" :to="{ name: 'desk', params: { id: d.id } }">{{ d.number }} {{ d.name }}</RouterLink>
+        </template>
+        <template v-if="model.kind === 'assembly'">
+          <h2>Components</h2>
+          <el-tree :data="model.tree.children" :props="{ label: 'name', children: 'children' }" class="tree" @node-click="(n: { path: string }) => (chosen = chosen === n.path ? '' : n.path)" />
+          <h2>Parts</h2>
+          <table>
+            <tbody>
+              <tr v-for="p in model.parts" :key="p.key"><td class="count">{{ p.count }}</td><td>{{ p.number }} {{ p.name }}</td><td class="quiet">{{ p.material || 'no material' }}</td></tr>
+            </tbody>
+          </table>
+        </template>
+        <template v-if="model.holes.length && model.kind === 'part'">
+          <h2>Holes</h2>
+          <table>
+            <tbody>
+              <tr v-for="h in model.holes" :key="h.feature">
+                <td class="count">{{ h.count }}</td>
+                <td>{{ h.thread ?? `Ø${lengthText(h.diameter, model.units)}` }}</td>
+                <td class="quiet">{{ h.depth === null || h.depth === undefined ? 'through' : `${lengthText(h.depth, model.units)} deep` }}</td>
+              </tr>
+            </tbody>
+          </table>
+        </template>
+        <div class="foot">
+          <el-button :loading="busy === 'step'" @click="writeStep">Write as STEP</el-button>
+          <el-popconfirm title="Remove this model?" confirm-button-text="Remove" cancel-button-text="Keep" @confirm="remove">
+            <template #reference><el-button :loading="busy === 'remove'" text>Remove</el-button></template>
+          </el-popconfirm>
+        </div>
+      </aside>
+    </main>
+  </div>
+</template>
+
+<style scoped>
+.page {
+  height: 100%;
+  display: flex;
+  flex-direction: column;
+}
+.problem {
+  margin: 8px 16px 0;
+}
+.model {
+  flex: 1;
+  min-height: 0;
+  display: grid;
+  grid-template-columns: 1fr 336px;
+}
+.view {
+  position: relative;
+  min-width: 0;
+}
+aside {
+  background: var(--panel);
+  border-left: 1px solid var(--line);
+  padding: 16px;
+  overflow: auto;
+}
+.actions {
+  display: flex;
+  gap: 8px;
+  margin: 12px 0 8px;
+}
+.style {
+  flex: 1;
+}
+h2 {
+  margin: 16px 0 6px;
+  border-top: 1px solid var(--line);
+  padding-top: 12px;
+}
+dl {
+  display: grid;
+  grid-template-columns: 112px 1fr;
+  gap: 6px 8px;
+  margin: 12px 0 0;
+}
+dt {
+  color: var(--quiet);
+}
+dd {
+  margin: 0;
+  overflow-wrap: anywhere;
+}
+.link {
+  display: block;
+  color: var(--accent);
+  text-decoration: underline;
+  line-height: 22px;
+}
+.tree {
+  background: none;
+  max-height: 220px;
+  overflow: auto;
+}
+table {
+  width: 100%;
+  border-collapse: collapse;
+}
+td {
+  padding: 3px 6px 3px 0;
+  vertical-align: top;
+}
+.count {
+  width: 24px;
+  text-align: right;
+  font-variant-numeric: tabular-nums;
+  padding-right: 10px;
+}
+.foot {
+  margin-top: 20px;
+  display: flex;
+  gap: 8px;
+}
+</style>

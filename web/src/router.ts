@@ -1,0 +1,21 @@
+import { createRouter, createWebHistory } from 'vue-router'
+import { useSession } from './session'
+
+export const router = createRouter({
+  history: createWebHistory(),
+  routes: [
+    { path: '/login', name: 'login', component: () => import('./places/LoginPage.vue') },
+    { path: '/', name: 'shelf', component: () => import('./places/ShelfPage.vue') },
+    { path: '/models/:id', name: 'model', component: () => import('./places/ModelPage.vue'), props: true },
+    { path: '/drawings/:id', name: 'desk', component: () => import('./places/DeskPage.vue'), props: true },
+    { path: '/:rest(.*)', redirect: '/' },
+  ],
+})
+
+router.beforeEach(async (to) => {
+  const session = useSession()
+  const me = session.me ?? (await session.load().catch(() => null))
+  if (to.name !== 'login' && !me?.signed_in) return { name: 'login', query: { next: to.fullPath } }
+  if (to.name === 'login' && me?.signed_in) return { name: 'shelf' }
+  return true
+})
