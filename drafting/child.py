@@ -110,7 +110,8 @@ class _Operations:
     def read(self, say: Progress, source: str, name: str, kind: str, folder: str, parts: dict[str, Any]) -> Any:
         """Read a STEP file or build a recipe; writes archive.zip, facts.json and preview.glb into the folder."""
         from drafting.model import archive, preview
-        from drafting.model.build import build_model, parse_recipe
+        from drafting.model.build import build_model
+        from drafting.model.recipe import parse_recipe
         from drafting.model.step import read_model
 
         if kind == "recipe":

@@ -9,7 +9,19 @@ import jsonpatch
 from pydantic import Field
 
 from drafting.annotation import registry
-from drafting.document import Annotation, Data, Drawing, Fields, Identifier, Placement, Point, Sheet, Text, View, new_id
+from drafting.document import (
+    Annotation,
+    Data,
+    Drawing,
+    Fields,
+    Identifier,
+    Placement,
+    Point,
+    Sheet,
+    Text,
+    View,
+    new_id,
+)
 from drafting.errors import CommandError
 from drafting.standards import sheets
 from drafting.standards.scales import Scale

@@ -14,6 +14,9 @@ choose_state() {
   chmod 711 "$STATE"
 }
 
+# Whether a process id still names one of our own processes and not another program that got the number since.
+is_ours() { grep -qsE 'gunicorn|manage\.py|moorcrest' "/proc/$1/cmdline"; }
+
 claim_state() {
   choose_state
   exec 9>"$STATE/run/lock"
@@ -22,7 +25,7 @@ claim_state() {
   for file in "$STATE"/run/web.pid "$STATE"/run/worker.pid; do # left by a hard kill
     [ -e "$file" ] || continue
     pid=$(cat "$file")
-    if grep -qsE 'gunicorn|manage.py' "/proc/$pid/cmdline"; then kill -TERM "$pid" 2>/dev/null || true; fi
+    if is_ours "$pid"; then kill -TERM "$pid" 2>/dev/null || true; fi
     rm -f "$file"
   done
 }

@@ -3,7 +3,13 @@
 import numpy as np
 
 from drafting.annotation import measure
-from drafting.annotation.dimension_ink import Array, arrow, extension, line, number_on_line
+from drafting.annotation.dimension_ink import (
+    Array,
+    arrow,
+    extension,
+    line,
+    number_on_line,
+)
 from drafting.annotation.measure import Distance, ViewFrame
 from drafting.annotation.numbers import DIAMETER, written
 from drafting.document import LinearDimension

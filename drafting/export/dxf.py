@@ -8,7 +8,17 @@ from ezdxf.document import Drawing as DxfDocument
 from ezdxf.enums import TextEntityAlignment
 from ezdxf.layouts import Modelspace
 
-from drafting.ink.elements import Arc, Element, Ellipse, Fill, Line, Polyline, SheetInk, Text, placed
+from drafting.ink.elements import (
+    Arc,
+    Element,
+    Ellipse,
+    Fill,
+    Line,
+    Polyline,
+    SheetInk,
+    Text,
+    placed,
+)
 from drafting.ink.lettering import FONT_NAME
 from drafting.standards.profile import LineKind, Profile
 

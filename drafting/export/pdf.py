@@ -7,7 +7,16 @@ from reportlab.pdfbase import pdfmetrics
 from reportlab.pdfbase.ttfonts import TTFont
 from reportlab.pdfgen.canvas import Canvas
 
-from drafting.ink.elements import Arc, Element, Ellipse, Fill, Line, Polyline, SheetInk, Text
+from drafting.ink.elements import (
+    Arc,
+    Element,
+    Ellipse,
+    Fill,
+    Line,
+    Polyline,
+    SheetInk,
+    Text,
+)
 from drafting.ink.lettering import FONT_FILE, FONT_NAME, font_size
 from drafting.standards.profile import Profile
 

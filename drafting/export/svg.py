@@ -9,7 +9,17 @@ from html import escape
 from fontTools import subset
 from fontTools.ttLib import TTFont
 
-from drafting.ink.elements import Arc, Element, Ellipse, Fill, Group, Line, Polyline, SheetInk, Text
+from drafting.ink.elements import (
+    Arc,
+    Element,
+    Ellipse,
+    Fill,
+    Group,
+    Line,
+    Polyline,
+    SheetInk,
+    Text,
+)
 from drafting.ink.lettering import FONT_FILE, FONT_NAME, font_size
 from drafting.standards.profile import Profile
 

@@ -14,7 +14,16 @@ from OCP.TopExp import TopExp_Explorer
 from OCP.TopLoc import TopLoc_Location
 from OCP.TopoDS import TopoDS
 
-from drafting.kernel.topology import CURVE_KINDS, Shape, Topology, Vector, as_list, describe, subshapes, vector
+from drafting.kernel.topology import (
+    CURVE_KINDS,
+    Shape,
+    Topology,
+    Vector,
+    as_list,
+    describe,
+    subshapes,
+    vector,
+)
 
 CLASSES = [
     (Result.HLRBRep_Sharp, "sharp"),

@@ -20,7 +20,13 @@ from OCP.TopLoc import TopLoc_Location
 from OCP.XCAFDoc import XCAFDoc_ColorType, XCAFDoc_DocumentTool, XCAFDoc_ShapeTool
 
 from drafting.errors import ModelError
-from drafting.kernel.topology import Shape, face_count, location_matrix, subshapes, transform
+from drafting.kernel.topology import (
+    Shape,
+    face_count,
+    location_matrix,
+    subshapes,
+    transform,
+)
 
 Color = tuple[float, float, float]
 Progress = Callable[[float, str], None]

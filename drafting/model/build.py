@@ -1,13 +1,11 @@
 """Recipes to models: features built one after another, every face named by the feature and role that made it."""
 
-import json
 import math
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass, field
 from typing import Any
 
 import numpy as np
-from pydantic import TypeAdapter, ValidationError
 
 from drafting.errors import ModelError
 from drafting.kernel import measure, solids
@@ -30,24 +28,6 @@ from drafting.standards.threads import thread
 UNIT_MM = {"mm": 1.0, "in": 25.4}
 Lookup = Callable[[str], Mapping[str, Any] | None]
 Number = Callable[[r.Value], float]
-
-
-def parse_recipe(data: bytes | str) -> r.PartRecipe | r.AssemblyRecipe:
-    """Read recipe JSON; raises ModelError that names the first place that is wrong."""
-    try:
-        raw = json.loads(data)
-    except (ValueError, RecursionError) as error:
-        raise ModelError("This is not a recipe: the file is not valid JSON.") from error
-    return validate_recipe(raw)
-
-
-def validate_recipe(raw: Any) -> r.PartRecipe | r.AssemblyRecipe:
-    try:
-        return TypeAdapter(r.Recipe).validate_python(raw)  # type: ignore[return-value]
-    except ValidationError as error:
-        first = error.errors()[0]
-        where = ".".join(str(p) for p in first["loc"] if p not in ("part", "assembly")) or "the top"
-        raise ModelError(f"The recipe is wrong at {where}: {first['msg']}.") from error
 
 
 def build_model(recipe: r.PartRecipe | r.AssemblyRecipe, lookup: Lookup = lambda number: None) -> Model:
@@ -84,7 +64,7 @@ def _build_assembly(recipe: r.AssemblyRecipe, lookup: Lookup) -> Model:
             data = lookup(spec.model)
             if data is None:
                 raise ModelError(f"The assembly needs a part numbered {spec.model}, and the workspace has none: bring it in first.")
-            found = validate_recipe(data)
+            found = r.validate_recipe(data)
             if not isinstance(found, r.PartRecipe):
                 raise ModelError(f"{spec.model} is an assembly; an assembly of assemblies is not in version 1 of the recipe format.")
             spec = found

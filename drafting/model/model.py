@@ -4,11 +4,11 @@
 """
 
 from dataclasses import dataclass, field
-from typing import Literal
+from typing import Any, Literal
 
 from pydantic import BaseModel
 
-from drafting.kernel.topology import Shape
+Shape = Any  # a kernel shape; this module must be importable without the kernel
 
 Matrix = list[list[float]]
 Vec = list[float]

@@ -7,7 +7,13 @@ from a file has no history, so its names are signatures: kind, size and place in
 from collections import Counter, defaultdict
 
 from drafting.kernel import measure
-from drafting.kernel.topology import EdgeGeometry, FaceGeometry, Shape, Topology, describe
+from drafting.kernel.topology import (
+    EdgeGeometry,
+    FaceGeometry,
+    Shape,
+    Topology,
+    describe,
+)
 from drafting.model.model import EdgeFact, FaceFact, PartFacts
 
 BASE_KINDS = {"extrude", "revolve"}

@@ -1,8 +1,11 @@
 """The recipe format, version 1: parametric parts and assemblies as JSON. See docs/formats/recipe.md."""
 
-from typing import Annotated, Literal
+import json
+from typing import Annotated, Any, Literal
 
-from pydantic import BaseModel, ConfigDict, Field
+from pydantic import BaseModel, ConfigDict, Field, TypeAdapter, ValidationError
+
+from drafting.errors import ModelError
 
 Value = float | Annotated[str, Field(max_length=200)]
 """A number in the recipe's units (angles in degrees), or an expression on its parameters."""
@@ -222,3 +225,21 @@ class AssemblyRecipe(Strict):
 
 
 Recipe = Annotated[PartRecipe | AssemblyRecipe, Field(discriminator="moorcrest")]
+
+
+def parse_recipe(data: bytes | str) -> PartRecipe | AssemblyRecipe:
+    """Read recipe JSON; raises ModelError that names the first place that is wrong."""
+    try:
+        raw = json.loads(data)
+    except (ValueError, RecursionError) as error:
+        raise ModelError("This is not a recipe: the file is not valid JSON.") from error
+    return validate_recipe(raw)
+
+
+def validate_recipe(raw: Any) -> PartRecipe | AssemblyRecipe:
+    try:
+        return TypeAdapter(Recipe).validate_python(raw)  # type: ignore[return-value]
+    except ValidationError as error:
+        first = error.errors()[0]
+        where = ".".join(str(p) for p in first["loc"] if p not in ("part", "assembly")) or "the top"
+        raise ModelError(f"The recipe is wrong at {where}: {first['msg']}.") from error

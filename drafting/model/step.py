@@ -10,20 +10,21 @@ import numpy as np
 from drafting.errors import ModelError
 from drafting.kernel import measure, step
 from drafting.kernel.topology import moved
-from drafting.model.model import IDENTITY, Facts, InstanceFacts, Matrix, Model, PartFacts, TreeNode
+from drafting.model.model import (
+    IDENTITY,
+    Facts,
+    InstanceFacts,
+    Matrix,
+    Model,
+    PartFacts,
+    TreeNode,
+)
 from drafting.model.names import part_facts
+from drafting.model.upload import check_header
 
 MAX_INSTANCES = 20_000
 MAX_DEPTH = 40
 Progress = Callable[[float, str], None]
-
-
-def check_header(head: bytes) -> None:
-    """Refuse a file that cannot be STEP by its first bytes. Raises ModelError."""
-    if not head.strip():
-        raise ModelError("The file is empty.")
-    if b"ISO-10303-21" not in head[:4096]:
-        raise ModelError("This is not a STEP file: it does not begin with ISO-10303-21.")
 
 
 def read_model(path: Path, name: str, progress: Progress = lambda done, text: None) -> Model:

@@ -24,6 +24,19 @@ UNIFIED = {
 }  # fmt: skip
 """Size name to (major diameter in inches, UNC threads per inch, UNF threads per inch)."""
 
+TAP_DRILLS = {
+    1.6: 1.25, 2: 1.6, 2.5: 2.05, 3: 2.5, 3.5: 2.9, 4: 3.3, 5: 4.2, 6: 5.0, 8: 6.8, 10: 8.5, 12: 10.2, 14: 12.0, 16: 14.0, 18: 15.5,
+    20: 17.5, 22: 19.5, 24: 21.0, 27: 24.0, 30: 26.5, 33: 29.5, 36: 32.0, 39: 35.0, 42: 37.5, 45: 40.5, 48: 43.0, 52: 47.0, 56: 50.5,
+    60: 54.5, 64: 58.0,
+}  # fmt: skip
+"""Drill before tapping a coarse thread, mm (ISO 2306, from memory)."""
+
+UNIFIED_TAP_DRILLS = {
+    ("4", 40): 0.089, ("6", 32): 0.1065, ("8", 32): 0.136, ("10", 24): 0.1495, ("1/4", 20): 0.201, ("5/16", 18): 0.257,
+    ("3/8", 16): 0.3125, ("7/16", 14): 0.368, ("1/2", 13): 0.4219, ("5/8", 11): 0.5313, ("3/4", 10): 0.6563,
+}  # fmt: skip
+"""Drill before tapping, inches (common shop tables for ASME B1.1 threads, from memory: No. 7 for 1/4-20, No. 25 for 10-24)."""
+
 MINOR_FACTOR = 1.082532
 """Basic minor diameter of an internal thread is D - 1.082532 P (ISO 68-1: 5/4 of H = 0.866025 P)."""
 
@@ -35,6 +48,7 @@ class ScrewThread:
     designation: str
     major: float
     pitch: float
+    drill: float | None = None
 
     @property
     def minor(self) -> float:
@@ -43,8 +57,8 @@ class ScrewThread:
 
     @property
     def tap_drill(self) -> float:
-        """Drill before tapping, mm: major less pitch, to the tenth below (common practice: M6 5.0, M8 6.8 (rounded up), M12 10.2)."""
-        return round(self.major - self.pitch + 0.02, 1)
+        """Drill before tapping, mm: from the tables for coarse threads, else major less pitch (common practice)."""
+        return self.drill if self.drill is not None else round(self.major - self.pitch, 2)
 
 
 _METRIC = re.compile(r"^M(\d+(?:\.\d+)?)(?:\s*[x×]\s*(\d+(?:\.\d+)?))?$")
@@ -59,7 +73,8 @@ def thread(designation: str) -> ScrewThread:
         pitch = float(match[2]) if match[2] else METRIC_COARSE.get(major)
         if pitch is None or not 0 < pitch < major:
             raise ModelError(f"{text} is not a metric coarse thread; name its pitch, as in M{match[1]}x1.")
-        return ScrewThread(text, major, pitch)
+        return ScrewThread(text, major, pitch, TAP_DRILLS[major] if METRIC_COARSE.get(major) == pitch else None)
     if (match := _UNIFIED.match(text)) and match[1] in UNIFIED:
-        return ScrewThread(text, UNIFIED[match[1]][0] * INCH, INCH / int(match[2]))
+        drill = UNIFIED_TAP_DRILLS.get((match[1], int(match[2])))
+        return ScrewThread(text, UNIFIED[match[1]][0] * INCH, INCH / int(match[2]), drill * INCH if drill else None)
     raise ModelError(f"{text!r} is not a thread designation: write it as M6, M10x1 or 1/4-20 UNC.")

@@ -23,7 +23,13 @@ from server.accounts.access import workspace_of as current_workspace
 from server.drawings import service
 from server.drawings.geometry import geometry_key, ready, requested
 from server.drawings.models import Drawing
-from server.drawings.previews import Preview, PreviewRequest, Replacing, preview_of, replaced
+from server.drawings.previews import (
+    Preview,
+    PreviewRequest,
+    Replacing,
+    preview_of,
+    replaced,
+)
 from server.drawings.publishing import FORMATS
 from server.errors import Problem
 from server.jobs import service as jobs
@@ -58,6 +64,7 @@ class DrawingState(Schema):
     id: uuid.UUID
     model: uuid.UUID
     model_name: str
+    model_number: str
     version: int
     document: Document
     can_undo: bool
@@ -131,7 +138,7 @@ def _owned(request: HttpRequest, drawing_id: uuid.UUID) -> Drawing:
 
 def _state(drawing: Drawing, done: str = "") -> DrawingState:
     return DrawingState(
-        id=drawing.pk, model=drawing.model_id, model_name=str(drawing.model), version=drawing.version,
+        id=drawing.pk, model=drawing.model_id, model_name=drawing.model.name, model_number=drawing.model.number, version=drawing.version,
         document=service.document_of(drawing), can_undo=drawing.log_position > 0,
         can_redo=drawing.log.filter(sequence__gt=drawing.log_position).exists(), done=done,
     )  # fmt: skip

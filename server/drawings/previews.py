@@ -9,7 +9,15 @@ from ninja import Schema
 from drafting.annotation import linear, measure, registry
 from drafting.annotation.measure import Round, ViewFrame
 from drafting.annotation.placing import snapped_place
-from drafting.document import DiameterDimension, LinearDimension, Pick, Point, View, new_id, view_scale
+from drafting.document import (
+    DiameterDimension,
+    LinearDimension,
+    Pick,
+    Point,
+    View,
+    new_id,
+    view_scale,
+)
 from drafting.errors import SizeError
 from drafting.export.svg import elements_svg
 from drafting.model.model import Facts

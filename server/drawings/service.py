@@ -10,7 +10,13 @@ from django.db import transaction
 from drafting import compose as composing
 from drafting.annotation import registry
 from drafting.annotation.measure import ViewFrame
-from drafting.commands import AnyCommand, ChangeAnnotation, PlaceAnnotation, execute, patched
+from drafting.commands import (
+    AnyCommand,
+    ChangeAnnotation,
+    PlaceAnnotation,
+    execute,
+    patched,
+)
 from drafting.document import Drawing as Document
 from drafting.document import Fields, Sheet, View, new_id, view_scale
 from drafting.errors import CommandError

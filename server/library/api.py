@@ -10,10 +10,10 @@ from ninja import File, Router, Schema, Status
 from ninja.files import UploadedFile
 
 from drafting.errors import DraftingError, ModelError
-from drafting.model.model import HoleFact, TreeNode
-from drafting.model.step import check_header
-from drafting.standards.materials import mass_kg
 from drafting.export.thumbnail import thumbnail_svg
+from drafting.model.model import HoleFact, TreeNode
+from drafting.model.upload import check_header
+from drafting.standards.materials import mass_kg
 from drafting.views.orientation import PRINCIPAL, Orientation, isometric
 from server.accounts.access import owned, workspace_of
 from server.drawings.geometry import ready, requested
@@ -146,12 +146,12 @@ def preview(request: HttpRequest, model_id: uuid.UUID) -> HttpResponse:
 
 @router.get("/{model_id}/thumbnail.svg")
 def thumbnail(request: HttpRequest, model_id: uuid.UUID) -> HttpResponse:
-    """The model's isometric view, empty until it is derived."""
+    """The model's isometric view; 404 until it is derived."""
     version = owned(request, Model.objects.all(), model_id).current()
-    geometry = ready(requested(version, isometric(PRINCIPAL["front"], 1, 1)).key)
-    response = HttpResponse(thumbnail_svg(geometry), content_type="image/svg+xml", status=200)
-    response["Cache-Control"] = "private, max-age=3600" if geometry else "no-store"
-    return response
+    geometry = ready(requested(version, isometric(PRINCIPAL["front"])).key)
+    if geometry is None:
+        return HttpResponse(status=404, headers={"Cache-Control": "no-store"})
+    return HttpResponse(thumbnail_svg(geometry), content_type="image/svg+xml", headers={"Cache-Control": "private, max-age=3600"})
 
 
 @router.post("/{model_id}/step", response={202: JobState})

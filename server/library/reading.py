@@ -9,9 +9,8 @@ from django.conf import settings
 from django.db import transaction
 
 from drafting.child import KernelChild, Progress
-from drafting.model.build import parse_recipe
 from drafting.model.model import Facts
-from drafting.model.recipe import AssemblyRecipe, ModelReference
+from drafting.model.recipe import AssemblyRecipe, ModelReference, parse_recipe
 from server.accounts.models import Workspace
 from server.library.models import Blob, Model, ModelVersion
 

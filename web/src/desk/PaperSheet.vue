@@ -318,7 +318,7 @@ const cursor = computed(() => (spaceDown.value ? 'grab' : tools.tool !== 'select
   >
     <svg v-if="desk.drawn" class="layer ink" :style="place" :viewBox="box">
       <rect class="paper" :width="width" :height="height" />
-      <g v-html="desk.drawn.frame" />
+      <g :transform="`translate(0 ${height})`" v-html="desk.drawn.frame" />
       <g v-for="v in desk.sheet?.views ?? []" :key="v.id" :transform="at(v.id)" :data-view="v.id">
         <g v-html="desk.inkOf(v.id)?.svg ?? ''" />
         <g v-html="desk.drawn.labels[v.id] ?? ''" />

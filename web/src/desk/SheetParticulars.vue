@@ -10,6 +10,7 @@ const sizes = computed(() => (desk.document?.profile.standard === 'ASME' ? ['A',
 const FIELDS: [string, string][] = [
   ['title', 'Title'], ['number', 'Number'], ['material', 'Material'], ['owner', 'Owner'], ['drawn_by', 'Drawn by'], ['date', 'Date'], ['revision', 'Revision'],
 ]
+const LINKED = ['title', 'number', 'material']
 const value = (name: string) => (desk.document?.fields as Record<string, string> | undefined)?.[name] ?? ''
 const blank = (name: string) => desk.drawn?.blank_fields.includes(name) ?? false
 
@@ -58,7 +59,7 @@ function rescale(text: string) {
       <h2>Title block</h2>
       <div v-for="[name, label] in FIELDS" :key="name" class="row">
         <label :for="`field-${name}`">{{ label }}</label>
-        <input :id="`field-${name}`" class="field" :class="{ blank: blank(name) }" :value="value(name)" :placeholder="blank(name) ? 'blank' : 'from the model'" maxlength="400" @change="fill(name, $event)" @keydown.enter="($event.target as HTMLInputElement).blur()" />
+        <input :id="`field-${name}`" class="field" :class="{ blank: blank(name) }" :value="value(name)" :placeholder="blank(name) ? 'blank' : LINKED.includes(name) ? 'from the model' : 'none'" maxlength="400" @change="fill(name, $event)" @keydown.enter="($event.target as HTMLInputElement).blur()" />
       </div>
       <p v-if="blank('mass')" class="attention-note">No mass: the material is not one whose density is known.</p>
     </div>

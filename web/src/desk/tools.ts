@@ -297,7 +297,7 @@ export const useTools = defineStore('tools', () => {
       void showMain()
     } else if (tool.value === 'size' && preview.value) {
       const options = preview.value.directions
-      const now = preview.value.annotation.kind === 'linear' ? preview.value.annotation.direction : 'aligned'
+      const now = preview.value.annotation.kind === 'linear' ? (preview.value.annotation.direction ?? 'aligned') : 'aligned'
       if (options.length > 1) {
         wish.value = options[(options.indexOf(now) + 1) % options.length] as typeof wish.value
         void ask()

@@ -35,7 +35,7 @@ const coordinates = computed(() => {
 })
 const heading = computed(() => {
   const d = desk.document
-  return d ? { number: d.fields.number || desk.drawing?.model_name.split(' ')[0] || '', title: d.fields.title || d.name } : null
+  return d ? { number: d.fields.number || desk.drawing?.model_number || '', title: d.fields.title || d.name } : null
 })
 const kept = computed(() => (desk.saving ? 'Keeping …' : 'All kept'))
 const busyFile = computed(() => [...desk.jobs.values()].find((j) => j.state === 'waiting' || j.state === 'running'))
@@ -118,7 +118,7 @@ watch(() => props.id, open)
     <HeadBar>
       <span class="quiet"><RouterLink to="/">Shelf</RouterLink>&ensp;/</span>
       <template v-if="heading && desk.document">
-        <RouterLink class="name" :to="{ name: 'model', params: { id: desk.drawing!.model } }"><b>{{ heading.number }}</b>&ensp;{{ heading.title }}</RouterLink>
+        <RouterLink class="name" :to="{ name: 'model', params: { id: desk.drawing!.model } }"><template v-if="heading.number"><b>{{ heading.number }}</b>&ensp;</template>{{ heading.title }}</RouterLink>
         <span class="pill">{{ desk.document.profile.standard }}</span>
         <span class="pill" data-test="projection-pill">{{ desk.document.projection }} angle</span>
         <span class="pill">{{ desk.document.profile.units }}</span>

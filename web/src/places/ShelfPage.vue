@@ -5,6 +5,7 @@ import { useRouter } from 'vue-router'
 import { api, data, uploadModel, type DrawingCard, type JobState, type ModelCard } from '@/api/client'
 import HeadBar from '@/components/HeadBar.vue'
 import JobRow from '@/components/JobRow.vue'
+import ModelPicture from '@/components/ModelPicture.vue'
 import { when } from '@/words'
 
 const router = useRouter()
@@ -117,7 +118,7 @@ onBeforeUnmount(() => window.clearTimeout(timer))
       </div>
       <div v-else class="cards">
         <RouterLink v-for="m in shownModels" :key="m.id" class="card" :to="{ name: 'model', params: { id: m.id } }" data-test="model-card">
-          <span class="picture"><img :src="`/api/models/${m.id}/thumbnail.svg`" alt="" loading="lazy" /></span>
+          <span class="picture"><ModelPicture :id="m.id" /></span>
           <span class="title"><b>{{ m.number }}</b> {{ m.name }}</span>
           <span class="quiet">{{ m.kind }} · {{ m.units }} · {{ m.drawings === 1 ? '1 drawing' : `${m.drawings} drawings` }}</span>
         </RouterLink>

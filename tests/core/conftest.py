@@ -1,0 +1,50 @@
+"""Shared parts for the core tests: small recipes, the demo recipes, and STEP files from installed packages."""
+
+import json
+import sys
+from pathlib import Path
+from typing import Any
+
+import pytest
+
+from drafting.model.build import build_model
+from drafting.model.model import Model
+from drafting.model.recipe import validate_recipe
+from drafting.views.derive import Prepared
+
+ROOT = Path(__file__).resolve().parents[2]
+RECIPES = ROOT / "demo" / "recipes"
+OCCT = Path("/usr/share/opencascade/data/step")
+T20 = Path(sys.prefix) / "share" / "doc" / "gmsh" / "tutorials" / "t20_data.step"
+STEP_FILES = {"screw": OCCT / "screw.step", "linkrods": OCCT / "linkrods.step", "t20": T20}
+
+
+def recipe(features: list[dict[str, Any]], parameters: dict[str, Any] | None = None, **more: Any) -> Any:
+    return validate_recipe({"moorcrest": "part", "version": 1, "name": "Test", "parameters": parameters or {}, "features": features, **more})
+
+
+def part(features: list[dict[str, Any]], parameters: dict[str, Any] | None = None, **more: Any) -> Model:
+    return build_model(recipe(features, parameters, **more))
+
+
+def block(width: float, depth: float, height: float, *more: dict[str, Any]) -> Model:
+    """A block with its lower front left corner at (-width/2, -depth/2, 0)."""
+    return part([{"id": "b", "kind": "extrude", "profile": {"width": width, "height": depth}, "depth": height}, *more])
+
+
+def demo_data(number: str) -> Any:
+    return json.loads((RECIPES / f"{number}.json").read_text())
+
+
+def demo(number: str) -> Model:
+    return build_model(validate_recipe(demo_data(number)), lambda n: demo_data(n))
+
+
+@pytest.fixture(scope="session")
+def bearing() -> Prepared:
+    return Prepared(demo("HB-204"))
+
+
+@pytest.fixture(scope="session")
+def winder() -> Model:
+    return demo("HB-200")

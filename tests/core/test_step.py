@@ -1,0 +1,162 @@
+"""STEP files nobody here wrote, files of our own, and files that are none."""
+
+import math
+from pathlib import Path
+
+import pytest
+
+from drafting.child import ChildCrashed, KernelChild
+from drafting.errors import DraftingError, ModelError
+from drafting.kernel import measure
+from drafting.kernel.step import declared_units
+from drafting.model.archive import pack, unpack
+from drafting.model.model import Model
+from drafting.model.preview import preview_glb
+from drafting.model.step import read_model, write_model
+from drafting.model.upload import check_header
+from drafting.views.derive import Prepared, derive
+from drafting.views.orientation import PRINCIPAL
+from tests.core.conftest import STEP_FILES, block
+
+
+@pytest.mark.parametrize("name", STEP_FILES)
+def test_files_from_elsewhere_are_read_and_give_views(name: str) -> None:
+    told: list[float] = []
+    model = read_model(STEP_FILES[name], name, lambda done, text: told.append(done))
+    assert model.facts.kind == "part"
+    assert model.facts.units == "mm"
+    facts = model.facts.parts[model.facts.instances[0].part]
+    assert facts.volume > 0
+    assert len({e.name for e in facts.edges}) == len(facts.edges)
+    assert told == sorted(told)
+    assert len(told) >= 3
+    if name != "linkrods":
+        g = derive(Prepared(model), PRINCIPAL["front"])
+        assert all(c.source for c in g.curves)
+        spans = [h - low for low, h in zip(model.facts.low, model.facts.high, strict=True)]
+        assert [g.high[0] - g.low[0], g.high[1] - g.low[1]] == pytest.approx([spans[0], spans[2]], rel=2e-3)
+
+
+def test_a_placeholder_product_name_gives_way_to_the_file_name() -> None:
+    assert read_model(STEP_FILES["screw"], "screw").facts.name == "screw"
+
+
+def test_the_winder_written_as_step_comes_back_whole(winder: Model, tmp_path: Path) -> None:
+    path = tmp_path / "winder.step"
+    write_model(winder, path)
+    back = read_model(path, "winder")
+    assert back.facts.name == "Sluice winder"
+    assert len(back.facts.instances) == len(winder.facts.instances)
+    assert sorted(p.name for p in back.facts.parts.values()) == sorted(p.name for p in winder.facts.parts.values())
+    total = sum(winder.facts.parts[i.part].volume for i in winder.facts.instances)
+    assert sum(back.facts.parts[i.part].volume for i in back.facts.instances) == pytest.approx(total, rel=1e-6)
+    assert back.facts.low == pytest.approx(winder.facts.low, abs=1e-4)
+    bronze = next(p for p in back.facts.parts.values() if p.name == "Flanged bush")
+    assert bronze.color == pytest.approx([0.72, 0.56, 0.30], abs=0.01)
+
+
+def test_a_prepared_model_survives_packing(winder: Model) -> None:
+    again = unpack(pack(winder))
+    assert again.facts == winder.facts
+    assert measure.volume(again.shapes["bush"]) == pytest.approx(winder.facts.parts["bush"].volume, rel=1e-9)
+
+
+def test_the_preview_is_binary_gltf_with_a_node_for_each_instance(winder: Model) -> None:
+    data = preview_glb(winder)
+    assert data[:4] == b"glTF"
+    import io
+
+    import trimesh
+
+    scene = trimesh.load(io.BytesIO(data), file_type="glb")
+    assert {i.path for i in winder.facts.instances} <= set(scene.graph.nodes)
+    volume = sum(scene.geometry[scene.graph[i.path][1]].volume for i in winder.facts.instances) * 1e9
+    assert volume == pytest.approx(sum(winder.facts.parts[i.part].volume for i in winder.facts.instances), rel=0.02)
+
+
+@pytest.mark.parametrize(
+    ("declaration", "unit"),
+    [
+        ("#1=(LENGTH_UNIT()NAMED_UNIT(*)SI_UNIT(.MILLI.,.METRE.));", "mm"),
+        ("#1=(LENGTH_UNIT()NAMED_UNIT(*)SI_UNIT($,.METRE.));", "m"),
+        ("#1=(LENGTH_UNIT()NAMED_UNIT(*)SI_UNIT(.CENTI.,.METRE.));", "cm"),
+        ("#1=SI_UNIT(.MILLI.,.METRE.);#2=(CONVERSION_BASED_UNIT('INCH',#3)LENGTH_UNIT());", "in"),
+        ("nothing", "mm"),
+    ],
+)
+def test_declared_units_are_read(declaration: str, unit: str, tmp_path: Path) -> None:
+    (tmp_path / "f.step").write_text(declaration)
+    assert declared_units(tmp_path / "f.step") == unit
+
+
+def _surface_only(path: Path) -> None:
+    from OCP.BRepPrimAPI import BRepPrimAPI_MakeBox
+    from OCP.STEPControl import STEPControl_StepModelType, STEPControl_Writer
+    from OCP.TopAbs import TopAbs_ShapeEnum
+
+    from drafting.kernel.topology import subshapes
+
+    writer = STEPControl_Writer()
+    face = subshapes(BRepPrimAPI_MakeBox(10, 10, 10).Shape(), TopAbs_ShapeEnum.TopAbs_FACE)[0]
+    writer.Transfer(face, STEPControl_StepModelType.STEPControl_AsIs)
+    writer.Write(str(path))
+
+
+def test_what_cannot_be_a_model_is_said_in_one_sentence(tmp_path: Path) -> None:
+    whole = STEP_FILES["screw"].read_bytes()
+    head, body = whole.split(b"DATA;", 1)
+    cases = {
+        "zeros": (b"\0" * 1_000_000, "not a STEP file"),
+        "text": (b"dear all, the drawing is attached", "not a STEP file"),
+        "nothing": (b"", "empty"),
+        "truncated": (whole[: len(whole) // 2], "cut short"),
+        "hollow": (head + b"DATA;\nENDSEC;\nEND-ISO-10303-21;\n", "no shape"),
+        "mangled": (head + b"DATA;\n" + body[:3000] + b"\n#!!!(((;\nENDSEC;\nEND-ISO-10303-21;\n", "STEP file"),
+    }
+    for name, (data, says) in cases.items():
+        path = tmp_path / f"{name}.step"
+        path.write_bytes(data)
+        with pytest.raises(ModelError, match=says):
+            read_model(path, name)
+    _surface_only(tmp_path / "surface.step")
+    with pytest.raises(ModelError, match="surfaces only"):
+        read_model(tmp_path / "surface.step", "surface")
+    with pytest.raises(ModelError, match="ISO-10303-21"):
+        check_header(b"PK\x03\x04" + b"\0" * 4000)
+
+
+def test_a_child_that_is_killed_or_hangs_is_a_sentence_and_the_next_request_works(tmp_path: Path) -> None:
+    import os
+    import signal
+    import threading
+
+    path = tmp_path / "screw.step"
+    path.write_bytes(STEP_FILES["screw"].read_bytes())
+    asked = {"source": str(path), "name": "screw", "kind": "step", "folder": str(tmp_path), "parts": {}}
+    with KernelChild() as child:
+        child.request("read", 120, **asked)  # warm: the process is there
+
+        def kill(done: float, text: str) -> None:
+            os.kill(child.pid or 0, signal.SIGKILL)
+
+        with pytest.raises(ChildCrashed, match="crashed on this file \\(SIGKILL\\)"):
+            child.request("read", 120, kill, **asked)
+        child.request("read", 120, **asked)
+        os.kill(child.pid or 0, signal.SIGSTOP)  # a hang
+        with pytest.raises(ChildCrashed, match="did not finish within 1 seconds"):
+            child.request("read", 1, **asked)
+        path.write_bytes(b"nonsense")
+        with pytest.raises(DraftingError, match="not a STEP file"):
+            child.request("read", 120, **asked)
+    assert threading.active_count() < 20
+
+
+def test_mass_of_steel_from_exact_volume() -> None:
+    """7.85 g/cm3 (handbook, memory): a 100 mm cube of steel weighs 7.85 kg."""
+    from drafting.standards.materials import DENSITIES, mass_kg
+
+    volume = block(100, 100, 100).facts.parts["part"].volume
+    assert mass_kg(volume, "steel S235") == pytest.approx(7.85)
+    assert mass_kg(volume, "unobtainable") is None
+    assert DENSITIES["aluminium 6061"] == 2.70
+    assert math.isclose(mass_kg(math.pi * 1e3, "brass CuZn39Pb3") or 0, math.pi * 8.5e-3)

@@ -1,0 +1,98 @@
+"""Two offices with an account each, clients logged in, and a way to do queued jobs within the test."""
+
+import json
+from collections.abc import Callable
+from pathlib import Path
+from typing import Any
+
+import pytest
+from django.contrib.auth import get_user_model
+from django.core.files.uploadedfile import SimpleUploadedFile
+from django.test import Client
+
+from server.accounts.models import Membership, Workspace
+from server.jobs import tasks
+from server.jobs.models import Job
+from server.library.models import Model
+from server.library.reading import read_into
+
+RECIPES = Path(__file__).resolve().parents[2] / "demo" / "recipes"
+PASSWORD = "a moor in november"
+
+
+def account(name: str, office: str) -> Any:
+    user = get_user_model().objects.create_user(name, password=PASSWORD, first_name=name.title())
+    workspace, _ = Workspace.objects.get_or_create(name=office)
+    Membership.objects.create(user=user, workspace=workspace)
+    return user
+
+
+@pytest.fixture
+def office(db: Any) -> Workspace:
+    account("ann", "First office")
+    account("bob", "Second office")
+    return Workspace.objects.get(name="First office")
+
+
+@pytest.fixture
+def ann(office: Workspace) -> Client:
+    client = Client()
+    assert client.login(username="ann", password=PASSWORD) or client.force_login(get_user_model().objects.get(username="ann")) is None
+    return client
+
+
+@pytest.fixture
+def bob(office: Workspace) -> Client:
+    client = Client()
+    client.force_login(get_user_model().objects.get(username="bob"))
+    return client
+
+
+@pytest.fixture
+def queue(monkeypatch: pytest.MonkeyPatch) -> Callable[[], int]:
+    """Collects what is deferred; calling it does all of it, as a worker would. Returns how many were done."""
+    waiting: list[tuple[Any, dict[str, Any]]] = []
+
+    class Deferred:
+        def __init__(self, task: Any) -> None:
+            self.task = task
+
+        def defer(self, **arguments: Any) -> None:
+            waiting.append((self.task, arguments))
+
+    for name in ("read_model", "derive_view", "publish", "write_step"):
+        task = getattr(tasks, name)
+        monkeypatch.setattr(task, "defer", Deferred(task).defer)
+        monkeypatch.setattr(task, "configure", lambda task=task, **_: Deferred(task))
+    monkeypatch.setattr(tasks, "close_old_connections", lambda: None)
+
+    def work() -> int:
+        done = 0
+        while waiting:
+            task, arguments = waiting.pop(0)
+            task.func(**arguments)
+            done += 1
+        return done
+
+    return work
+
+
+@pytest.fixture
+def bearing(office: Workspace) -> Model:
+    file = RECIPES / "HB-204.json"
+    return read_into(office, file.name, file.read_bytes())
+
+
+def upload(client: Client, name: str, data: bytes) -> dict[str, Any]:
+    answer = client.post("/api/models", {"file": SimpleUploadedFile(name, data)})
+    assert answer.status_code == 202, answer.content
+    return answer.json()
+
+
+def post(client: Client, url: str, body: Any) -> Any:
+    return client.post(url, json.dumps(body), content_type="application/json")
+
+
+def state_of(client: Client, job: dict[str, Any]) -> Job:
+    assert client.get(f"/api/jobs/{job['id']}").status_code == 200
+    return Job.objects.get(pk=job["id"])
