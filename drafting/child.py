@@ -56,7 +56,9 @@ class KernelChild:
         if self._process is None or self._process.poll() is not None:
             self.close()
             self._start()
-        assert self._process and self._process.stdin and self._process.stdout
+        assert self._process
+        assert self._process.stdin
+        assert self._process.stdout
         try:
             self._process.stdin.write(json.dumps({"operation": operation, **arguments}).encode() + b"\n")
             self._process.stdin.flush()
@@ -66,7 +68,8 @@ class KernelChild:
             raise ChildCrashed("The geometry kernel stopped while working on this file.") from error
 
     def _answer(self, seconds: float, progress: Progress) -> Any:
-        assert self._process and self._process.stdout
+        assert self._process
+        assert self._process.stdout
         deadline, buffer = time.monotonic() + seconds, b""
         fd = self._process.stdout.fileno()
         while True:
@@ -179,7 +182,7 @@ def main() -> None:
             send({"error": str(error)})
         except MemoryError:
             send({"error": "The file needs more memory than a single model may take."})
-        except Exception as error:  # noqa: BLE001 - a kernel failure is an answer, not the end of the child
+        except Exception as error:
             print(f"{operation}: {type(error).__name__}: {error}", file=sys.stderr)
             send({"error": f"The geometry kernel could not work with this file ({type(error).__name__})."})
 

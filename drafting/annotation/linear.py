@@ -13,6 +13,7 @@ from drafting.annotation.dimension_ink import (
 from drafting.annotation.measure import Distance, ViewFrame
 from drafting.annotation.numbers import DIAMETER, written
 from drafting.document import LinearDimension
+from drafting.errors import SizeError
 from drafting.ink.elements import Element
 from drafting.ink.lettering import text_width
 from drafting.model.model import Facts
@@ -118,7 +119,7 @@ def directions(d: LinearDimension, facts: Facts, frame: ViewFrame) -> list[str]:
     for direction in ("aligned", "horizontal", "vertical"):
         try:
             found = measure.distance(d.picks, direction, facts, frame)
-        except measure.SizeError:
+        except SizeError:
             continue
         if not any(abs(v - found.value) < 1e-9 for v in values):
             options.append(direction)

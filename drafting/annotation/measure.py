@@ -228,7 +228,8 @@ def _between(one: Straight | Round, two: Straight | Round, direction: str, frame
     if isinstance(one, Round) and isinstance(two, Round):
         return _between_points(one.center, two.center, direction, frame)
     line, circle = (one, two) if isinstance(one, Straight) else (two, one)
-    assert isinstance(line, Straight) and isinstance(circle, Round)
+    assert isinstance(line, Straight)
+    assert isinstance(circle, Round)
     out = _to_line(line, circle.center, frame)
     return out if isinstance(one, Straight) else Distance(out.value, out.second, out.first, out.direction, edge=out.edge)
 

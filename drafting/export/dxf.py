@@ -3,10 +3,11 @@
 import io
 import math
 
-import ezdxf
+import ezdxf.units
 from ezdxf.document import Drawing as DxfDocument
 from ezdxf.enums import TextEntityAlignment
-from ezdxf.layouts import Modelspace
+from ezdxf.filemanagement import new as new_document
+from ezdxf.layouts.layout import Modelspace
 
 from drafting.ink.elements import (
     Arc,
@@ -16,7 +17,6 @@ from drafting.ink.elements import (
     Line,
     Polyline,
     SheetInk,
-    Text,
     placed,
 )
 from drafting.ink.lettering import FONT_NAME
@@ -27,7 +27,7 @@ ALIGN = {"left": TextEntityAlignment.LEFT, "middle": TextEntityAlignment.CENTER,
 
 def sheet_dxf(ink: SheetInk, profile: Profile) -> bytes:
     """A sheet as DXF: sheet millimeters, origin at its lower left corner."""
-    document = ezdxf.new("R2010", units=ezdxf.units.MM)
+    document = new_document("R2010", units=ezdxf.units.MM)
     document.styles.add("LETTERING", font=f"{FONT_NAME}.ttf")
     for name, kind in profile.lines.items():
         _line_kind(document, name, kind)

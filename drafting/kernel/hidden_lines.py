@@ -143,9 +143,7 @@ def _outlines(algorithm: HLRBRep_Algo, number: int, shape: Shape) -> dict[int, t
     return found
 
 
-def _piece(
-    instance: int, part: PreparedPart, outlines: dict[int, tuple[int, object]], edge: Shape, edge_class: str, visible: bool
-) -> Piece | None:
+def _piece(instance: int, part: PreparedPart, outlines: dict[int, tuple[int, object]], edge: Shape, edge_class: str, visible: bool) -> Piece | None:
     handle = BRep_Tool.Curve_s(edge, TopLoc_Location(), 0.0, 0.0)
     if handle is None:
         return None

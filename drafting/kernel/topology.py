@@ -44,7 +44,8 @@ CURVE_KINDS = {
 class FaceGeometry:
     """A face: surface kind, a point of its axis or plane, its axis or normal, radius (mm), half angle (rad, cones).
 
-    span is the extent along the axis from the origin (the apex of a cone). center is the point in the middle of the face's parameter range; it lies on the surface, not always within the face.
+    span is the extent along the axis from the origin (the apex of a cone). center is the point in the
+    middle of the face's parameter range; it lies on the surface, not always within the face.
     """
 
     kind: str
@@ -206,11 +207,14 @@ def _edge(edge: Shape, owners: list[int], faces: list[Shape]) -> EdgeGeometry:
         e = curve.Ellipse()
         center, axis, x_axis = vector(e.Location()), vector(e.Axis().Direction()), vector(e.XAxis().Direction())
         radius, minor = e.MajorRadius(), e.MinorRadius()
+    length = GCPnts_AbscissaPoint.Length_s(curve, 1e-7)
+    if kind == "other" and abs(length - start.Distance(end)) < 1e-7 * max(length, 1.0):
+        kind = "line"  # a free curve that is straight
     distinct = tuple(dict.fromkeys(owners))
     seam = bool(distinct) and any(BRep_Tool.IsClosed_s(edge, faces[f]) for f in distinct[:1])
     smooth = not seam and len(distinct) == 2 and _is_smooth(edge, faces[distinct[0]], faces[distinct[1]], curve)
     return EdgeGeometry(
-        kind, vector(start), vector(end), vector(middle), GCPnts_AbscissaPoint.Length_s(curve, 1e-7),
+        kind, vector(start), vector(end), vector(middle), length,
         start.Distance(end) < 1e-7, center, axis, x_axis, radius, minor, first, last, distinct, smooth, seam,
     )  # fmt: skip
 

@@ -381,7 +381,8 @@ def _step(b: _Builder, f: r.Pattern, k: int) -> Matrix:
 def _rotation(axis: np.ndarray, angle: float) -> np.ndarray:
     """Rotation matrix about a unit axis (Rodrigues' formula)."""
     k = np.array([[0, -axis[2], axis[1]], [axis[2], 0, -axis[0]], [-axis[1], axis[0], 0]])
-    return np.eye(3) + math.sin(angle) * k + (1 - math.cos(angle)) * (k @ k)
+    out: np.ndarray = np.eye(3) + math.sin(angle) * k + (1 - math.cos(angle)) * (k @ k)
+    return out
 
 
 def _thread(b: _Builder, f: r.Thread) -> None:

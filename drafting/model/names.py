@@ -11,7 +11,6 @@ from drafting.kernel.topology import (
     EdgeGeometry,
     FaceGeometry,
     Shape,
-    Topology,
     describe,
 )
 from drafting.model.model import EdgeFact, FaceFact, PartFacts
@@ -49,9 +48,7 @@ def _distinct(names: list[str], places: list[tuple[float, float, float]]) -> lis
     return out
 
 
-def part_facts(
-    shape: Shape, name: str, given: list[str | None] | None = None, feature_kinds: dict[str, str] | None = None
-) -> PartFacts:
+def part_facts(shape: Shape, name: str, given: list[str | None] | None = None, feature_kinds: dict[str, str] | None = None) -> PartFacts:
     """Names and plain facts of a part's faces and edges.
 
     given: names of the faces in the kernel's order (recipes), or None for signatures (files).
@@ -92,7 +89,8 @@ def _face_fact(name: str, f: FaceGeometry, kinds: dict[str, str]) -> FaceFact:
     feature = _feature_of(name, kinds)
     plain = kinds.get(feature.partition("@")[0], "") in BASE_KINDS or not feature
     return FaceFact(
-        name=name, kind=f.kind, origin=list(f.origin), axis=list(f.axis), radius=f.radius, half_angle=f.half_angle, span=list(f.span) if f.span else None,
+        name=name, kind=f.kind, origin=list(f.origin), axis=list(f.axis), radius=f.radius, half_angle=f.half_angle,
+        span=list(f.span) if f.span else None,
         feature=name if plain else feature,
     )  # fmt: skip
 
@@ -117,4 +115,3 @@ def _lit_with(name: str, e: EdgeGeometry, faces: list[FaceFact], kinds: dict[str
     if curved and not (e.smooth and e.kind == "line"):
         return min(curved, key=lambda f: (f.radius, f.name)).feature
     return name
-

@@ -21,9 +21,9 @@ class Strict(BaseModel):
 class PlaneSpec(Strict):
     """Where a profile or a hole pattern lies: origin, its x direction and its normal."""
 
-    origin: XYZ = (0, 0, 0)
-    x: XYZ = (1, 0, 0)
-    normal: XYZ = (0, 0, 1)
+    origin: XYZ = (0.0, 0.0, 0.0)
+    x: XYZ = (1.0, 0.0, 0.0)
+    normal: XYZ = (0.0, 0.0, 1.0)
 
 
 class LineTo(Strict):
@@ -45,12 +45,12 @@ class OutlineProfile(Strict):
 
 
 class CircleProfile(Strict):
-    center: XY = (0, 0)
+    center: XY = (0.0, 0.0)
     diameter: Value
 
 
 class RectangleProfile(Strict):
-    center: XY = (0, 0)
+    center: XY = (0.0, 0.0)
     width: Value
     height: Value
 
@@ -58,10 +58,10 @@ class RectangleProfile(Strict):
 class SlotProfile(Strict):
     """A slot with round ends; length over the centers of its ends, turned by an angle in degrees."""
 
-    slot_center: XY = (0, 0)
+    slot_center: XY = (0.0, 0.0)
     length: Value
     width: Value
-    angle: Value = 0
+    angle: Value = 0.0
 
 
 Profile = OutlineProfile | CircleProfile | RectangleProfile | SlotProfile
@@ -85,8 +85,8 @@ class Revolve(FeatureBase):
     kind: Literal["revolve"]
     plane: PlaneSpec = PlaneSpec()
     profile: Profile
-    axis: tuple[XY, XY] = ((0, 0), (1, 0))
-    angle: Value = 360
+    axis: tuple[XY, XY] = ((0.0, 0.0), (1.0, 0.0))
+    angle: Value = 360.0
     operation: Literal["add", "cut", "intersect"] = "add"
 
 
@@ -105,10 +105,10 @@ class LinearPattern(Strict):
 
 
 class CircularPattern(Strict):
-    center: XYZ = (0, 0, 0)
-    axis: XYZ = (0, 0, 1)
+    center: XYZ = (0.0, 0.0, 0.0)
+    axis: XYZ = (0.0, 0.0, 1.0)
     count: Annotated[int, Field(ge=2, le=500)]
-    angle: Value = 360
+    angle: Value = 360.0
     """Turned through in all; the full turn is divided evenly, a lesser one has a member at its end."""
 
 
@@ -117,13 +117,13 @@ class Hole(FeatureBase):
 
     kind: Literal["hole"]
     plane: PlaneSpec = PlaneSpec()
-    at: Annotated[list[XY], Field(min_length=1, max_length=500)] = [(0, 0)]
+    at: Annotated[list[XY], Field(min_length=1, max_length=500)] = [(0.0, 0.0)]
     diameter: Value | None = None
     thread: str | None = None
     depth: Value | None = None
     """Full-diameter depth; through all where it is not given."""
     thread_depth: Value | None = None
-    tip_angle: Value = 118
+    tip_angle: Value = 118.0
     counterbore: Bottom | None = None
     countersink: Bottom | None = None
 
@@ -133,10 +133,10 @@ class Slot(FeatureBase):
 
     kind: Literal["slot"]
     plane: PlaneSpec = PlaneSpec()
-    center: XY = (0, 0)
+    center: XY = (0.0, 0.0)
     length: Value
     width: Value
-    angle: Value = 0
+    angle: Value = 0.0
     depth: Value | None = None
 
 
@@ -196,9 +196,9 @@ class PartRecipe(Strict):
 class Placement(Strict):
     """Where an instance's own frame lies in the assembly: origin (mm), x and z directions."""
 
-    origin: XYZ = (0, 0, 0)
-    x: XYZ = (1, 0, 0)
-    z: XYZ = (0, 0, 1)
+    origin: XYZ = (0.0, 0.0, 0.0)
+    x: XYZ = (1.0, 0.0, 0.0)
+    z: XYZ = (0.0, 0.0, 1.0)
 
 
 class InstanceSpec(Strict):

@@ -33,8 +33,8 @@ def distinct(candidates: Sequence[Candidate], tolerance: float) -> list[Candidat
     for key, member in _line_groups(lines, tolerance):
         groups.setdefault(("line", key), []).append(member)
     rounds = [c for c in candidates if c.drawn[0] in ("arc", "ellipse")]
-    for key, member in _round_groups(rounds, tolerance):
-        groups.setdefault(("round", key), []).append(member)
+    for round_key, member in _round_groups(rounds, tolerance):
+        groups.setdefault(("round", round_key), []).append(member)
     for (kind, *_), members in groups.items():
         out += _uncovered(members, tolerance, kind == "round")
     out += _distinct_free([c for c in candidates if c.drawn[0] == "polyline"], tolerance)
@@ -70,7 +70,7 @@ def _line_groups(lines: Sequence[Candidate], tolerance: float) -> list[tuple[tup
         row = _clusters(offsets, max(tolerance, 1e-9 * size))
         for i, r in zip(m, row, strict=True):
             s0, s1 = sorted((float(data[i, :2] @ u), float(data[i, 2:] @ u)))
-            groups.append(((int(t), int(r)), (lines[i], s0, s1)))
+            groups.append(((int(t), int(r)), (lines[int(i)], s0, s1)))
     return groups
 
 

@@ -23,9 +23,7 @@ class Prepared:
     def __init__(self, model: Model) -> None:
         self.model = model
         self.parts: dict[str, PreparedPart] = {key: kernel.prepare(shape) for key, shape in model.shapes.items()}
-        self.placed: list[tuple[PreparedPart, Shape]] = [
-            (self.parts[i.part], moved(model.shapes[i.part], i.matrix)) for i in model.facts.instances
-        ]
+        self.placed: list[tuple[PreparedPart, Shape]] = [(self.parts[i.part], moved(model.shapes[i.part], i.matrix)) for i in model.facts.instances]
         low, high = model.facts.low, model.facts.high
         self.middle: Vector = ((low[0] + high[0]) / 2, (low[1] + high[1]) / 2, (low[2] + high[2]) / 2)
         self.diagonal = math.dist(low, high) or 1.0

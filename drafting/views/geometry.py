@@ -92,4 +92,3 @@ def _turns(angle: float, first: float, last: float) -> list[float]:
         out.append(angle + k * math.pi)
         k += 1
     return out
-

@@ -50,8 +50,11 @@ def _orthonormal(right: NDArray[np.float64], up: NDArray[np.float64]) -> Orienta
     r = right / np.linalg.norm(right)
     u = up - (up @ r) * r
     u /= np.linalg.norm(u)
-    clean = lambda v: [0.0 if abs(x) < 1e-12 else float(x) for x in v]  # noqa: E731
-    return Orientation(right=clean(r), up=clean(u))
+    return Orientation(right=_clean(r), up=_clean(u))
+
+
+def _clean(v: NDArray[np.float64]) -> list[float]:
+    return [0.0 if abs(x) < 1e-12 else float(x) for x in v]
 
 
 def rotate(o: Orientation, axis: str, degrees: float) -> Orientation:

@@ -1,5 +1,7 @@
 """Sign in and out, and who is signed in."""
 
+from typing import Any
+
 from django.contrib.auth import authenticate, login, logout
 from django.http import HttpRequest
 from django.middleware.csrf import get_token
@@ -29,7 +31,9 @@ def _me(request: HttpRequest) -> Me:
     if not user.is_authenticated:
         return Me(signed_in=False)
     workspace = Workspace.objects.filter(members=user.pk).order_by("pk").first()
-    return Me(signed_in=True, name=user.get_full_name() or user.get_username(), username=user.get_username(), workspace=workspace.name if workspace else "")
+    return Me(
+        signed_in=True, name=user.get_full_name() or user.get_username(), username=user.get_username(), workspace=workspace.name if workspace else ""
+    )
 
 
 @router.get("/me", response=Me, auth=None)
@@ -38,7 +42,7 @@ def me(request: HttpRequest) -> Me:
 
 
 @router.post("/login", response={200: Me, 401: Problem, 429: Problem}, auth=None)
-def sign_in(request: HttpRequest, credentials: Credentials) -> Me | Status:
+def sign_in(request: HttpRequest, credentials: Credentials) -> Me | Status[Any]:
     user = authenticate(request, username=credentials.username, password=credentials.password)
     if user is None:
         if getattr(request, "axes_locked_out", False):
@@ -52,5 +56,3 @@ def sign_in(request: HttpRequest, credentials: Credentials) -> Me | Status:
 def sign_out(request: HttpRequest) -> Me:
     logout(request)
     return _me(request)
-
-

@@ -157,7 +157,7 @@ def drawings(request: HttpRequest) -> list[DrawingCard]:
 
 
 @router.post("", response={201: DrawingState})
-def start(request: HttpRequest, payload: StartDrawing) -> Status:
+def start(request: HttpRequest, payload: StartDrawing) -> Status[Any]:
     model = owned(request, Model.objects.select_related("workspace"), payload.model)
     drawing = service.start_drawing(model, request.user, model.workspace.name, payload.style)
     return Status(201, _state(drawing, "Drawing started"))
@@ -169,12 +169,12 @@ def drawing(request: HttpRequest, drawing_id: uuid.UUID) -> DrawingState:
 
 
 @router.delete("/{drawing_id}", response={204: None})
-def remove(request: HttpRequest, drawing_id: uuid.UUID) -> Status:
+def remove(request: HttpRequest, drawing_id: uuid.UUID) -> Status[Any]:
     _owned(request, drawing_id).delete()
     return Status(204, None)
 
 
-def _stale(error: service.Stale) -> Status:
+def _stale(error: service.Stale) -> Status[Any]:
     by = error.drawing.updated_by
     who = (by.get_full_name() or by.get_username()) if by else "Someone"
     message = f"{who} has changed this drawing meanwhile. It now shows the current state; your last step was not made, please make it again."
@@ -291,7 +291,7 @@ def replace(request: HttpRequest, drawing_id: uuid.UUID, payload: Replacing) -> 
 
 
 @router.post("/{drawing_id}/publish", response={202: JobState})
-def publish(request: HttpRequest, drawing_id: uuid.UUID, payload: Publish) -> Status:
+def publish(request: HttpRequest, drawing_id: uuid.UUID, payload: Publish) -> Status[Any]:
     d = _owned(request, drawing_id)
     data = {"drawing": str(d.pk), "format": payload.format if payload.format in FORMATS else "pdf", "sheets": payload.sheets}
     return Status(202, jobs.start(tasks.publish, d.workspace, request.user, "publish", f"{d} as {payload.format.upper()}", data))
@@ -306,5 +306,3 @@ def thumbnail(request: HttpRequest, drawing_id: uuid.UUID) -> HttpResponse:
     response = HttpResponse(sheet_svg(out.ink, document.profile), content_type="image/svg+xml")
     response["Content-Security-Policy"] = "default-src 'none'; style-src 'unsafe-inline'; font-src data:"
     return response
-
-

@@ -1,5 +1,6 @@
 """Derived views: asked for by key, derived by a worker in a child process, kept until dropped."""
 
+import contextlib
 import gzip
 import hashlib
 import os
@@ -37,10 +38,8 @@ def requested(version: ModelVersion, orientation: Orientation) -> DerivedView:
         key=key, defaults={"archive": version.archive_id, "orientation": orientation.model_dump()}
     )
     if made or row.state == DerivedView.WAITING:
-        try:
+        with contextlib.suppress(AlreadyEnqueued):
             derive_view.configure(queueing_lock=f"derive-{key}", priority=5).defer(key=key)
-        except AlreadyEnqueued:
-            pass
     return row
 
 
@@ -91,4 +90,3 @@ def _archive_file(sha256: str) -> Path:
         part.write_bytes(Blob.objects.get(pk=sha256).content())
         part.replace(path)
     return path
-

@@ -75,9 +75,7 @@ def preview_of(drawing: Drawing, request: PreviewRequest) -> Preview:
         raise SizeError("Pick one or two things to size.")
     _, facts = current_facts(drawing.model)
     frame = ViewFrame.of(view, facts)
-    picks = [
-        measure.pick_side(Pick(instance=p.instance, source=p.source, role=p.role), (p.at.x, p.at.y), facts, frame) for p in request.picks
-    ]
+    picks = [measure.pick_side(Pick(instance=p.instance, source=p.source, role=p.role), (p.at.x, p.at.y), facts, frame) for p in request.picks]
     scale = view_scale(sheet, view).factor
     annotation = _annotation(request, picks, view, facts, frame, scale, np.array([request.pointer.x, request.pointer.y]), document.profile)
     return _shown(annotation, facts, frame, document.profile, scale, started)
@@ -129,5 +127,3 @@ def _annotation(
     along = measure.distance(picks, direction, facts, frame).direction
     place = snapped_place(at, along, facts, frame, scale, profile)
     return LinearDimension(id=identity, view=view.id, picks=picks, place=place, direction=direction, places=request.places)
-
-

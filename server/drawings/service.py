@@ -4,7 +4,6 @@ import datetime
 import hashlib
 from typing import Any
 
-from django.contrib.auth.models import AbstractBaseUser
 from django.db import transaction
 
 from drafting import compose as composing
@@ -78,7 +77,7 @@ def _save(drawing: Drawing, document: Document, user: Any) -> None:
 
 
 @transaction.atomic
-def apply(drawing_id: Any, version: int, command: AnyCommand, user: AbstractBaseUser) -> tuple[Drawing, str]:
+def apply(drawing_id: Any, version: int, command: AnyCommand, user: Any) -> tuple[Drawing, str]:
     """Apply a command to the version it was made on. Raises Stale, or CommandError and SizeError with a sentence."""
     drawing = _locked(drawing_id, version)
     before = document_of(drawing)
@@ -111,7 +110,7 @@ def measured(drawing: Drawing, document: Document, annotation_id: str) -> float:
 
 
 @transaction.atomic
-def step(drawing_id: Any, version: int, user: AbstractBaseUser, forward: bool) -> tuple[Drawing, str]:
+def step(drawing_id: Any, version: int, user: Any, forward: bool) -> tuple[Drawing, str]:
     """Undo the last applied command, or redo the next one."""
     drawing = _locked(drawing_id, version)
     position = drawing.log_position + (1 if forward else 0)

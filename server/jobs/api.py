@@ -2,6 +2,7 @@
 
 import datetime
 import uuid
+from typing import Any
 
 from django.db.models import Q
 from django.http import Http404, HttpRequest, HttpResponse
@@ -52,7 +53,7 @@ def job_file(request: HttpRequest, job_id: uuid.UUID) -> HttpResponse:
 
 
 @router.delete("/{job_id}", response={204: None})
-def dismiss(request: HttpRequest, job_id: uuid.UUID) -> Status:
+def dismiss(request: HttpRequest, job_id: uuid.UUID) -> Status[Any]:
     """Clear an ended job away."""
     row = owned(request, Job.objects.all(), job_id)
     if row.state in (Job.DONE, Job.FAILED):

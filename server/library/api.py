@@ -89,13 +89,12 @@ def geometry_state(row: DerivedView) -> GeometryState:
 def models(request: HttpRequest) -> list[ModelCard]:
     rows = Model.objects.filter(workspace=workspace_of(request)).annotate(count=Count("drawings")).order_by("number", "name")
     return [
-        ModelCard(id=m.pk, name=m.name, number=m.number, kind=m.kind, units=m.units, updated=m.updated.isoformat(), drawings=m.count)
-        for m in rows
+        ModelCard(id=m.pk, name=m.name, number=m.number, kind=m.kind, units=m.units, updated=m.updated.isoformat(), drawings=m.count) for m in rows
     ]
 
 
 @router.post("", response={202: JobState})
-def bring_in(request: HttpRequest, file: File[UploadedFile]) -> Status:
+def bring_in(request: HttpRequest, file: File[UploadedFile]) -> Status[Any]:
     """Bring in a STEP file or a recipe. What cannot be one is refused at once, as a failed job with its reason."""
     workspace, name = workspace_of(request), (file.name or "model").split("/")[-1][:200]
     try:
@@ -155,7 +154,7 @@ def thumbnail(request: HttpRequest, model_id: uuid.UUID) -> HttpResponse:
 
 
 @router.post("/{model_id}/step", response={202: JobState})
-def to_step(request: HttpRequest, model_id: uuid.UUID) -> Status:
+def to_step(request: HttpRequest, model_id: uuid.UUID) -> Status[Any]:
     """Write the model as STEP; the job's file is the result."""
     m = owned(request, Model.objects.all(), model_id)
     return Status(202, service.start(tasks.write_step, m.workspace, request.user, "step", f"{m} as STEP", {"model": str(m.pk)}))
@@ -188,5 +187,3 @@ def remove(request: HttpRequest, model_id: uuid.UUID) -> Any:
     except ProtectedError:
         return Status(409, {"message": f"{m} still has drawings; remove them first."})
     return Status(204, None)
-
-

@@ -58,9 +58,7 @@ def _referred(workspace: Workspace, source: bytes) -> dict[str, Any]:
 @transaction.atomic
 def _keep(workspace: Workspace, file_name: str, kind: str, source: bytes, files: dict[str, bytes]) -> Model:
     facts = Facts.model_validate_json(files["facts.json"])
-    model = Model.objects.create(
-        workspace=workspace, name=facts.name[:120], number=_number(facts)[:60], kind=facts.kind, units=facts.units
-    )
+    model = Model.objects.create(workspace=workspace, name=facts.name[:120], number=_number(facts)[:60], kind=facts.kind, units=facts.units)
     ModelVersion.objects.create(
         model=model, file_name=file_name[:200], source_kind=kind, source=Blob.store(source), archive=Blob.store(files["archive.zip"]),
         facts=Blob.store(files["facts.json"]), preview=Blob.store(files["preview.glb"]),

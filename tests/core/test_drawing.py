@@ -282,7 +282,11 @@ def test_dxf_measures_what_the_model_measures(sheet: tuple[Drawing, Composed]) -
     space = document.modelspace()
     front = d.sheets[0].view("front")
     assert front
-    circles = [c for c in space.query("CIRCLE[layer=='Visible']") if math.dist(c.dxf.center[:2], (front.position.x, front.position.y + 11)) < 1e-6]
+    circles = [
+        c
+        for c in space.query("CIRCLE[layer=='Visible']")
+        if math.dist((c.dxf.center.x, c.dxf.center.y), (front.position.x, front.position.y + 11)) < 1e-6
+    ]
     assert sorted(2 * c.dxf.radius for c in circles) == pytest.approx([40, 52])
     assert {e.dxf.layer for e in space} >= {"Visible", "Hidden", "Center", "Dimension", "Frame"}
     hidden = space.query("LINE[layer=='Hidden']")

@@ -95,7 +95,10 @@ def test_diameters_and_center_distances() -> None:
 
 
 def test_outlines_of_cylinders_and_cones_are_sized_on_the_side_that_was_picked() -> None:
-    shape = {"start": [0, 0], "to": [{"line": [0, 10], "name": "a"}, {"line": [30, 10], "name": "cyl"}, {"line": [50, 4], "name": "cone"}, {"line": [50, 0], "name": "b"}]}
+    shape = {
+        "start": [0, 0],
+        "to": [{"line": [0, 10], "name": "a"}, {"line": [30, 10], "name": "cyl"}, {"line": [50, 4], "name": "cone"}, {"line": [50, 0], "name": "b"}],
+    }
     facts = part([{"id": "r", "kind": "revolve", "profile": shape}]).facts
     f = frame(PRINCIPAL["front"], facts)
     pick = Pick(instance="part", source="r/side.cyl", role="silhouette")

@@ -34,18 +34,20 @@ def office(db: Any) -> Workspace:
     return Workspace.objects.get(name="First office")
 
 
+def logged_in(name: str) -> Client:
+    client = Client()
+    client.force_login(get_user_model().objects.get(username=name), backend="django.contrib.auth.backends.ModelBackend")
+    return client
+
+
 @pytest.fixture
 def ann(office: Workspace) -> Client:
-    client = Client()
-    assert client.login(username="ann", password=PASSWORD) or client.force_login(get_user_model().objects.get(username="ann")) is None
-    return client
+    return logged_in("ann")
 
 
 @pytest.fixture
 def bob(office: Workspace) -> Client:
-    client = Client()
-    client.force_login(get_user_model().objects.get(username="bob"))
-    return client
+    return logged_in("bob")
 
 
 @pytest.fixture

@@ -1,0 +1,121 @@
+"""./moorcrest bench: reading, views and previews of sizes, each beside the bare call it builds on."""
+
+import json
+import statistics
+import sys
+import time
+from collections.abc import Callable
+from pathlib import Path
+
+import numpy as np
+
+from drafting.annotation import registry
+from drafting.annotation.measure import ViewFrame
+from drafting.annotation.placing import snapped_place
+from drafting.document import LinearDimension, Pick, Point, View
+from drafting.export.svg import elements_svg
+from drafting.kernel import step
+from drafting.kernel.hidden_lines import bare_hidden_lines
+from drafting.model.build import build_model
+from drafting.model.model import Model
+from drafting.model.recipe import validate_recipe
+from drafting.model.step import read_model, write_model
+from drafting.standards.profile import ISO_MM
+from drafting.views.derive import Prepared, derive
+from drafting.views.orientation import PRINCIPAL, isometric
+
+ROOT = Path(__file__).resolve().parents[1]
+OCCT = Path("/usr/share/opencascade/data/step")
+SET = [PRINCIPAL["front"], PRINCIPAL["top"], PRINCIPAL["left"], isometric(PRINCIPAL["front"])]
+
+
+def best(work: Callable[[], object], times: int = 3) -> float:
+    """Shortest of a few runs, seconds."""
+    out = []
+    for _ in range(times):
+        started = time.perf_counter()
+        work()
+        out.append(time.perf_counter() - started)
+    return min(out)
+
+
+def row(name: str, bare: float, ours: float, limit: float | None) -> bool:
+    ratio = ours / bare
+    met = limit is None or ratio <= limit
+    wanted = "" if limit is None else f"   at most {limit:g}: {'met' if met else 'MISSED'}"
+    print(f"  {name:<34} bare {bare * 1e3:8.1f} ms   ours {ours * 1e3:8.1f} ms   ratio {ratio:5.2f}{wanted}")
+    return met
+
+
+def demo(number: str) -> Model:
+    def data(n: str) -> dict[str, object]:
+        return dict(json.loads((ROOT / "demo" / "recipes" / f"{n}.json").read_text()))
+
+    return build_model(validate_recipe(data(number)), data)
+
+
+def reading(winder: Path) -> bool:
+    print("Reading a STEP file: names, colors, tree, units (and, for information, with every edge named and measured)")
+    files = {"screw": OCCT / "screw.step", "linkrods": OCCT / "linkrods.step", "winder, 23 instances": winder}
+    t20 = Path(sys.prefix) / "share/doc/gmsh/tutorials/t20_data.step"
+    if t20.exists():
+        files["t20"] = t20
+    met = True
+    for name, path in files.items():
+        bare = best(lambda path=path: step.bare_read(path))  # type: ignore[misc]
+        ours = best(lambda path=path: step.read_step(path, lambda done, text: None))  # type: ignore[misc]
+        met &= row(name, bare, ours, 1.5)
+        row("  … and measured", bare, best(lambda path=path: read_model(path, "x"), 2), None)  # type: ignore[misc]
+    return met
+
+
+def views(models: dict[str, Model]) -> bool:
+    print("Deriving a standard set of four views, the model prepared")
+    met = True
+    for name, model in models.items():
+        prepared = Prepared(model)
+        shapes = [s for _, s in prepared.placed]
+        times = 1 if len(shapes) > 5 else 3
+        bare = best(lambda s=shapes: [bare_hidden_lines(s, tuple(o.toward), tuple(o.right)) for o in SET], times)  # type: ignore[misc, arg-type]
+        ours = best(lambda p=prepared: [derive(p, o) for o in SET], times)  # type: ignore[misc]
+        met &= row(name, bare, ours, 1.3)
+    return met
+
+
+def previews(model: Model) -> bool:
+    print("Preview of a size: measured, placed, inked and written as SVG")
+    view = View(id="v", kind="main", orientation=PRINCIPAL["front"], position=Point(x=100, y=100))
+    picks = [Pick(instance="part", source="base/side.bottom|base/start"), Pick(instance="part", source="base/end~1|base/side.bottom")]
+    taken = []
+    for i in range(300):
+        started = time.perf_counter()
+        frame = ViewFrame.of(view, model.facts)
+        place = snapped_place(np.array([i % 50, -60.0 - i % 30]), np.array([0.0, 1.0]), model.facts, frame, 1.0, ISO_MM)
+        size = LinearDimension(id="d", view="v", picks=picks, place=place)
+        elements_svg(registry.ink(size, model.facts, frame, ISO_MM, 1.0), ISO_MM)
+        taken.append((time.perf_counter() - started) * 1e3)
+    median = statistics.median(taken)
+    print(f"  median {median:.2f} ms, slowest {max(taken):.2f} ms   under 20 ms: {'met' if median < 20 else 'MISSED'}")
+    return median < 20
+
+
+def main() -> None:
+    import tempfile
+
+    block, winder = demo("HB-204"), demo("HB-200")
+    with tempfile.TemporaryDirectory() as folder:
+        path = Path(folder) / "winder.step"
+        write_model(winder, path)
+        results = [reading(path)]
+    models = {
+        "bearing block": block,
+        "guide bracket": demo("HB-206"),
+        "linkrods.step": read_model(OCCT / "linkrods.step", "l"),
+        "sluice winder": winder,
+    }
+    results += [views(models), previews(block)]
+    print("All ratios met." if all(results) else "Not all ratios met.")
+
+
+if __name__ == "__main__":
+    main()

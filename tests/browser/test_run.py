@@ -1,0 +1,287 @@
+"""The whole run, from a dropped model to exported files and back after a hard kill; on a demo part and on a file from elsewhere."""
+
+import io
+import math
+import signal
+from pathlib import Path
+from typing import Any
+
+import ezdxf
+import pypdf
+import pytest
+from playwright.sync_api import Page, expect
+
+from drafting.model.model import EdgeFact
+from tests.browser.conftest import Server
+from tests.browser.drafter import Drafter
+from tests.core.conftest import STEP_FILES, demo
+
+RECIPE = Path(__file__).resolve().parents[2] / "demo" / "recipes" / "HB-206.json"
+
+
+def edges_of(file: Path) -> dict[str, EdgeFact]:
+    """True edges of the model, read anew and apart from the server."""
+    if file.suffix == ".json":
+        model = demo(file.stem)
+    else:
+        from drafting.model.step import read_model
+
+        model = read_model(file, file.stem)
+    return {e.name: e for p in model.facts.parts.values() for e in p.edges}
+
+
+def number(text: str) -> float:
+    return float(text.replace("Ø", "").replace(",", "."))
+
+
+def parallel_edges(drafter: Drafter, view: Any) -> tuple[Any, Any, float]:
+    """The two level visible edges of a view that lie farthest apart, and their distance in view mm."""
+    level = [
+        c for c in drafter.curves(view)
+        if c["kind"] == "line" and c["visible"] and c["role"] == "edge" and c["edge_class"] == "sharp"
+        and abs(c["data"][1] - c["data"][3]) < 1e-6 and abs(c["data"][2] - c["data"][0]) > 4
+    ]  # fmt: skip
+    low, high = min(level, key=lambda c: c["data"][1]), max(level, key=lambda c: c["data"][1])
+    return low, high, high["data"][1] - low["data"][1]
+
+
+@pytest.mark.parametrize("file", [RECIPE, STEP_FILES["screw"]], ids=["demo part", "file from elsewhere"])
+def test_from_a_dropped_model_to_files_and_back_after_a_hard_kill(page: Page, server: Server, file: Path, tmp_path: Path) -> None:
+    drafter = Drafter(page, server)
+    drafter.log_in()
+    drafter.drop(file)
+    job = page.locator("[data-test=job]", has_text=file.name).first
+    expect(job).to_be_visible()
+    expect(job).to_have_attribute("data-state", "done")
+    job.locator("[data-test=job-open]").click()
+    expect(page.locator("[data-test=preview]")).to_have_attribute("data-state", "ready")
+    name = page.get_by_role("heading", level=1).inner_text()
+    page.click("[data-test=start-drawing]")
+
+    # the desk opens with the main view in hand
+    expect(page.locator("[data-test=prompt]")).to_contain_text("Place the main view")
+    assert drafter.drawing["document"]["name"] == name
+    assert drafter.drawing["document"]["profile"]["key"] == "iso-mm"
+    page.keyboard.press("j")
+    expect(page.locator("[data-test=projection-pill]")).to_have_text("third angle")
+    drafter.place(110, 120)
+    drafter.place(110, 220)
+    drafter.place(230, 120)
+    drafter.place(320, 225)
+    front, top, side, pictorial = drafter.views()
+    assert [v["relation"] for v in (top, side, pictorial)] == ["above", "right", "above-right"]
+    assert (top["position"]["x"], side["position"]["y"]) == (front["position"]["x"], front["position"]["y"])
+    assert (side["hidden_lines"], pictorial["hidden_lines"]) == (True, False)
+    page.keyboard.press("Escape")
+    page.keyboard.press("Escape")
+    hidden = page.locator(f"[data-view='{side['id']}'] path.hidden")
+    if any(not c["visible"] for c in drafter.curves(side)):
+        assert hidden.get_attribute("stroke-dasharray") == "3 0.75"
+    assert page.locator(f"[data-view='{pictorial['id']}'] path.hidden").count() == 0
+
+    # three sizes, by pointer
+    true = edges_of(file)
+    page.keyboard.press("s")
+    low, high, apart = parallel_edges(drafter, front)
+    k = drafter.scale(front)
+    left = front["position"]["x"] + min(c["data"][0] for c in drafter.curves(front)) * k
+    between = drafter.size([drafter.on_curve(front, low, 0.3), drafter.on_curve(front, high, 0.3)], (left - 12, front["position"]["y"]))
+    assert number(between) == pytest.approx(apart, abs=0.005)
+    circle = next(
+        c for c in drafter.curves(top) if c["kind"] == "arc" and c["visible"] and c["edge_class"] == "sharp" and true[c["source"]].kind == "circle"
+    )
+    across = drafter.size([drafter.on_curve(top, circle, 0.3)], (top["position"]["x"] + 55, top["position"]["y"] + 25))
+    assert across.startswith("Ø")
+    assert number(across) == pytest.approx(2 * true[circle["source"]].radius, abs=0.005)
+    straight = max(
+        (
+            c
+            for c in drafter.curves(pictorial)
+            if c["kind"] == "line" and c["visible"] and c["edge_class"] == "sharp" and true[c["source"]].kind == "line"
+        ),
+        key=lambda c: math.dist(c["data"][:2], c["data"][2:]),
+    )
+    drawn = math.dist(straight["data"][:2], straight["data"][2:])
+    k = drafter.scale(pictorial)
+    x, y = drafter.on_curve(pictorial, straight)
+    length = drafter.size([(x, y)], (x + 14, y - 16))
+    assert number(length) == pytest.approx(true[straight["source"]].length, abs=0.005)
+    assert abs(number(length) - drawn) > 0.05 * drawn  # the true length, not the drawn one
+    page.keyboard.press("Escape")
+
+    # undo and redo, by key
+    assert len(drafter.sheet["annotations"]) == 3
+    page.keyboard.press("Control+z")
+    drafter.until(lambda: len(drafter.sheet["annotations"]) == 2)
+    page.keyboard.press("Control+Shift+Z")
+    drafter.until(lambda: len(drafter.sheet["annotations"]) == 3)
+
+    # the views change sides, the sizes stay
+    page.keyboard.press("1")
+    page.click("[data-test=action-angle]")
+    expect(page.locator("[data-test=projection-pill]")).to_have_text("first angle")
+    drafter.settled()
+    front, top, side, pictorial = drafter.views()
+    assert top["position"]["y"] < front["position"]["y"]
+    assert side["position"]["x"] < front["position"]["x"]
+    assert [a["text"] for a in drafter.sheet["annotations"]] == [between, across, length]
+    assert not any(a["lost"] for a in drafter.sheet["annotations"])
+
+    # files
+    files = {kind: Path(drafter.publish(kind).path()).read_bytes() for kind in ("pdf", "svg", "dxf")}
+    text = pypdf.PdfReader(io.BytesIO(files["pdf"])).pages[0].extract_text()
+    texts = {t.dxf.text for t in ezdxf.read(io.StringIO(files["dxf"].decode())).modelspace().query("TEXT")}
+    for said in (between, across, length):
+        assert said in text
+        assert f">{said}</text>" in files["svg"].decode()
+        assert said in texts
+    svg = tmp_path / "sheet.svg"
+    svg.write_bytes(files["svg"])
+    viewer = page.context.new_page()
+    viewer.goto(svg.as_uri())
+    assert viewer.locator("path.visible").count() == 4
+    viewer.close()
+
+    # a hard kill, and everything is there
+    before = drafter.drawing
+    server.end(signal.SIGKILL)
+    page.keyboard.press("Control+z")
+    expect(page.locator("[data-test=problem]")).to_contain_text("does not answer")
+    server.start()
+    page.reload()
+    drafter.settled()
+    assert drafter.drawing == before
+    assert page.locator("[data-annotation]").count() == 3
+    page.keyboard.press("Control+z")
+    expect(page.locator("[data-test=projection-pill]")).to_have_text("third angle")
+
+
+def test_pointing_at_a_hole_lights_it_in_every_view(page: Page, server: Server) -> None:
+    drafter = Drafter(page, server)
+    drafter.log_in()
+    page.locator("[data-test=drawing-card]", has_text="Bearing block").click()
+    drafter.settled()
+    front = drafter.views()[0]
+    bore = next(c for c in drafter.curves(front) if c["feature"] == "bore" and c["kind"] == "arc" and c["visible"])
+    drafter.point(*drafter.on_curve(front, bore, 0.1))
+    expect(page.locator("path.lit")).to_have_count(4)
+    page.mouse.down()
+    page.mouse.up()
+    expect(page.locator("[data-test=particulars]")).to_contain_text("Circular edge")
+    page.keyboard.press("Escape")
+    expect(page.locator("[data-test=particulars]")).to_contain_text("Title block")
+
+
+def test_a_size_is_dragged_changed_and_removed_and_all_of_it_taken_back(page: Page, server: Server) -> None:
+    drafter = Drafter(page, server)
+    drafter.log_in()
+    page.locator("[data-test=drawing-card]", has_text="Keeper plate").click()
+    drafter.settled()
+    before = drafter.drawing["document"]
+    label = page.locator("[data-annotation=width] text")
+    box = label.bounding_box()
+    assert box
+    x, y = box["x"] + box["width"] / 2, box["y"] + box["height"] / 2
+    page.mouse.move(x, y)
+    page.mouse.down()
+    page.mouse.move(x, y + 20, steps=4)
+    page.wait_for_timeout(400)
+    page.mouse.up()
+    drafter.until(lambda: drafter.drawing["document"] != before)
+    page.locator("[data-test=places]").click()
+    page.get_by_role("option", name="2", exact=True).click()
+    expect(page.locator("[data-test=size-text]")).to_have_text("3.00")
+    page.keyboard.press("Escape")
+    page.locator("[data-annotation=width] text").click()
+    page.keyboard.press("Delete")
+    expect(page.locator("[data-annotation=width]")).to_have_count(0)
+    for _ in range(3):
+        page.keyboard.press("Control+z")
+    drafter.until(lambda: drafter.drawing["document"] == before)
+
+
+def test_what_is_no_model_is_said_on_the_shelf_and_two_drafters_are_told(page: Page, server: Server, tmp_path: Path, browser: Any) -> None:
+    drafter = Drafter(page, server)
+    drafter.log_in()
+    letter = tmp_path / "letter.step"
+    letter.write_text("dear all, the model is attached")
+    drafter.drop(letter)
+    job = page.locator("[data-test=job]", has_text="letter.step")
+    expect(job).to_contain_text("This is not a STEP file: it does not begin with ISO-10303-21.")
+    job.get_by_text("Clear away").click()
+    expect(job).to_have_count(0)
+    page.locator("[role=tab]", has_text="Drawings").click()
+    page.locator("[data-test=drawing-card]", has_text="Bearing block").click()
+    drafter.settled()
+    other = Drafter(browser.new_context(viewport={"width": 1280, "height": 800}).new_page(), server)
+    other.log_in()
+    other.page.goto(page.url)
+    other.settled()
+    other.page.fill("#field-revision", "C")
+    other.page.keyboard.press("Enter")
+    other.until(lambda: other.drawing["document"]["fields"]["revision"] == "C")
+    page.fill("#field-title", "My title")
+    page.keyboard.press("Enter")
+    expect(page.locator("[data-test=problem]")).to_contain_text("A. Fell has changed this drawing meanwhile")
+    expect(page.locator("#field-revision")).to_have_value("C")
+    other.page.context.close()
+
+
+def test_actions_are_found_by_typing_and_stages_by_number(page: Page, server: Server) -> None:
+    drafter = Drafter(page, server)
+    drafter.log_in()
+    page.locator("[data-test=drawing-card]", has_text="Bearing block").click()
+    drafter.settled()
+    page.keyboard.press("/")
+    page.locator("[data-test=finder]").fill("pick things")
+    page.keyboard.press("Enter")
+    expect(page.locator("[data-test=prompt]")).to_contain_text("Pick an edge or a circle")
+    page.keyboard.press("Escape")
+    page.keyboard.press("2")
+    expect(page.locator("[data-test=action-main]")).to_be_visible()
+
+
+def test_a_sheet_of_20_000_curves_pans_without_being_drawn_again(page: Page, server: Server) -> None:
+    """Frames a second are printed, not asserted; that the ink layer is only moved is."""
+    drafter = Drafter(page, server)
+    drafter.log_in()
+    lines = "".join(f"M{i % 200 - 100} {i // 200 - 50}l0.8 {0.3 + i % 7 / 10:.1f}" for i in range(20_000))
+    ink = {"key": "many", "svg": f'<path class="stroke visible" stroke-width="0.25" d="{lines}"/>', "low": [-100, -50], "high": [101, 51]}
+    page.route("**/views/*/ink*", lambda route: route.fulfill(json=ink))
+    page.route("**/api/drawings/*/sheets/*", lambda route: route.fulfill(json=_with_ink_key(route.fetch().json())))
+    page.locator("[data-test=drawing-card]", has_text="Bearing block").click()
+    expect(page.locator("[data-view] path.visible").first).to_be_attached()
+    page.evaluate(
+        "() => { window.redrawn = 0; new MutationObserver(m => { window.redrawn += m.length })"
+        ".observe(document.querySelector('svg.ink'), { childList: true, subtree: true }) }"
+    )
+    box = page.locator("[data-test=paper]").bounding_box()
+    assert box
+    x, y = box["x"] + 300, box["y"] + 300
+    page.mouse.move(x, y)
+    page.mouse.down(button="middle")
+    result = page.evaluate(
+        """([x, y]) => new Promise(done => {
+          const paper = document.querySelector('[data-test=paper]'); const t0 = performance.now(); let frames = 0
+          const step = now => {
+            frames++
+            const a = (now - t0) / 300
+            const at = { clientX: x + 120 * Math.sin(a), clientY: y + 60 * Math.cos(a), bubbles: true, pointerId: 1 }
+            paper.dispatchEvent(new PointerEvent('pointermove', at))
+            if (now - t0 < 3000) requestAnimationFrame(step); else done({ fps: frames / ((now - t0) / 1000), redrawn: window.redrawn })
+          }
+          requestAnimationFrame(step)
+        })""",
+        [x, y],
+    )
+    page.mouse.up(button="middle")
+    print(f"\npanning a sheet with 80,000 curves in 4 views: {result['fps']:.0f} frames a second")
+    assert result["redrawn"] == 0
+    moved = page.locator("svg.ink").evaluate("e => getComputedStyle(e).willChange")
+    assert moved == "transform"
+
+
+def _with_ink_key(sheet: Any) -> Any:
+    for view in sheet["views"]:
+        view["ink"] = "many"
+    return sheet
