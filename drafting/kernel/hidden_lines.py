@@ -1,5 +1,6 @@
 """Hidden lines by the kernel's exact algorithm, each piece given back with the edge or face it comes from."""
 
+import math
 from collections.abc import Iterator
 from dataclasses import dataclass
 
@@ -16,6 +17,7 @@ from OCP.TopoDS import TopoDS
 
 from drafting.kernel.topology import (
     CURVE_KINDS,
+    EdgeGeometry,
     Shape,
     Topology,
     Vector,
@@ -175,9 +177,28 @@ def _piece(instance: int, part: PreparedPart, outlines: dict[int, tuple[int, obj
         center, x_axis, axis = vector(e.Location()), vector(e.XAxis().Direction()), vector(e.Axis().Direction())
         radius, minor = e.MajorRadius(), e.MinorRadius()
         points = [vector(curve.Value(first)), vector(curve.Value((first + last) / 2)), vector(curve.Value(last))]
+    elif source >= 0 and part.topology.edges[source].kind == "circle":  # a spline that is a circle comes back as one
+        kind, round_edge = "circle", part.topology.edges[source]
+        center, x_axis, axis = round_edge.center, round_edge.x_axis, round_edge.axis
+        radius = minor = round_edge.radius
+        points = [vector(curve.Value(t)) for t in (first, (first + last) / 2, last)]
+        first, last = _angle(round_edge, points[0], False), _angle(round_edge, points[2], True)
     else:
         points = [vector(curve.Value(first + (last - first) * i / (SAMPLES - 1))) for i in range(SAMPLES)]
     return Piece(instance, edge_class, visible, source, face, kind, first, last, center, x_axis, axis, radius, minor, points)
+
+
+def _angle(edge: EdgeGeometry, point: Vector, is_end: bool) -> float:
+    """Angle of a point about a circular edge, within the edge's range."""
+    if not (edge.center and edge.axis and edge.x_axis):
+        return 0.0
+    p = [a - b for a, b in zip(point, edge.center, strict=True)]
+    (ax, ay, az), (xx, xy, xz) = edge.axis, edge.x_axis
+    y = (ay * xz - az * xy, az * xx - ax * xz, ax * xy - ay * xx)
+    t = math.atan2(sum(a * b for a, b in zip(p, y, strict=True)), sum(a * b for a, b in zip(p, edge.x_axis, strict=True))) % (2 * math.pi)
+    if is_end and t < 1e-7:
+        return edge.last
+    return 0.0 if t > edge.last + 1e-6 or 2 * math.pi - t < 1e-7 else t
 
 
 def _source(part: PreparedPart, curve: int, middle: float) -> int:

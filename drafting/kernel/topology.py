@@ -5,6 +5,7 @@ from collections.abc import Iterator
 from dataclasses import dataclass, field
 from typing import Any
 
+import numpy as np
 from OCP.BRep import BRep_Tool
 from OCP.BRepAdaptor import BRepAdaptor_Curve, BRepAdaptor_Surface
 from OCP.BRepTools import BRepTools
@@ -210,6 +211,10 @@ def _edge(edge: Shape, owners: list[int], faces: list[Shape]) -> EdgeGeometry:
     length = GCPnts_AbscissaPoint.Length_s(curve, 1e-7)
     if kind == "other" and abs(length - start.Distance(end)) < 1e-7 * max(length, 1.0):
         kind = "line"  # a free curve that is straight
+    elif kind == "other" and (found := _as_circle(curve)):  # or round: many writers give every curve as a spline
+        kind, first, last = "circle", 0.0, found[4]
+        center, axis, x_axis, radius = found[:4]
+        minor = radius
     distinct = tuple(dict.fromkeys(owners))
     seam = bool(distinct) and any(BRep_Tool.IsClosed_s(edge, faces[f]) for f in distinct[:1])
     smooth = not seam and len(distinct) == 2 and _is_smooth(edge, faces[distinct[0]], faces[distinct[1]], curve)
@@ -217,6 +222,31 @@ def _edge(edge: Shape, owners: list[int], faces: list[Shape]) -> EdgeGeometry:
         kind, vector(start), vector(end), vector(middle), length,
         start.Distance(end) < 1e-7, center, axis, x_axis, radius, minor, first, last, distinct, smooth, seam,
     )  # fmt: skip
+
+
+def _as_circle(curve: BRepAdaptor_Curve) -> tuple[Vector, Vector, Vector, float, float] | None:
+    """Center, axis, x axis (toward the start), radius and angle of a free curve whose points all lie on one circle."""
+    first, last = curve.FirstParameter(), curve.LastParameter()
+    points = np.array([vector(curve.Value(first + (last - first) * i / 16)) for i in range(17)])
+    a, b, c = points[0], points[5], points[11]
+    u, v = b - a, c - a
+    n = np.cross(u, v)
+    nn = float(n @ n)
+    size = float(np.ptp(points, axis=0).max())
+    if nn < 1e-12 * size**4:
+        return None
+    center = a + np.cross((u @ u) * v - (v @ v) * u, n) / (2 * nn)
+    radius = float(np.linalg.norm(a - center))
+    axis = n / math.sqrt(nn)
+    away = points - center
+    if max(np.abs(np.linalg.norm(away, axis=1) - radius).max(), np.abs(away @ axis).max()) > 1e-6 * max(size, 1e-3):
+        return None
+    x = away[0] / radius
+    angles = np.unwrap(np.arctan2(away @ np.cross(axis, x), away @ x))
+    if angles[-1] < 0:
+        return None  # the three points always run forward about their own normal; anything else is no plain arc
+    span = min(float(angles[-1]), 2 * math.pi)
+    return tuple(center.tolist()), tuple(axis.tolist()), tuple(x.tolist()), radius, span
 
 
 def _is_smooth(edge: Shape, a: Shape, b: Shape, curve: BRepAdaptor_Curve) -> bool:

@@ -160,3 +160,17 @@ def test_mass_of_steel_from_exact_volume() -> None:
     assert mass_kg(volume, "unobtainable") is None
     assert DENSITIES["aluminium 6061"] == 2.70
     assert math.isclose(mass_kg(math.pi * 1e3, "brass CuZn39Pb3") or 0, math.pi * 8.5e-3)
+
+
+def test_splines_that_are_lines_and_circles_are_known_as_such() -> None:
+    """t20_data.step gives every curve as a spline; its straight and round ones can be sized all the same."""
+    model = read_model(STEP_FILES["t20"], "t20")
+    edges = [e for p in model.facts.parts.values() for e in p.edges]
+    lines, circles = [e for e in edges if e.kind == "line"], [e for e in edges if e.kind == "circle"]
+    assert lines
+    assert circles
+    for e in lines:
+        assert e.length == pytest.approx(math.dist(e.start, e.end), rel=1e-6)
+    for e in circles:
+        assert e.length == pytest.approx(e.radius * (e.last - e.first), rel=1e-5)  # arc length
+        assert math.dist(e.middle, e.center or []) == pytest.approx(e.radius, rel=1e-6)

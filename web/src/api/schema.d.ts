@@ -465,7 +465,7 @@ export interface paths {
         };
         /**
          * Thumbnail
-         * @description The model's isometric view, empty until it is derived.
+         * @description The model's isometric view; 404 until it is derived.
          */
         get: operations["server_library_api_thumbnail"];
         put?: never;
@@ -692,6 +692,8 @@ export interface components {
             model: string;
             /** Model Name */
             model_name: string;
+            /** Model Number */
+            model_number: string;
             /** Version */
             version: number;
         };

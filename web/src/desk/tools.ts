@@ -184,15 +184,19 @@ export const useTools = defineStore('tools', () => {
       return
     }
     asking = true
-    do {
-      askAgain = false
-      await askOnce()
-    } while (askAgain && tool.value === 'size' && picks.value.length)
-    asking = false
+    try {
+      do {
+        askAgain = false
+        await askOnce()
+      } while (askAgain && tool.value === 'size' && picks.value.length)
+    } finally {
+      asking = false
+    }
   }
 
   async function askOnce(): Promise<void> {
-    const now = second() ? [...picks.value, second()!] : picks.value
+    const other = second()
+    const now = other ? [...picks.value, other] : picks.value
     if (!now.length) return
     const answer = await question(now)
     if (typeof answer !== 'string') {
@@ -229,6 +233,7 @@ export const useTools = defineStore('tools', () => {
   }
 
   async function placeSize() {
+    if (!preview.value && picks.value.length) await ask()
     if (!preview.value) return
     const annotation = preview.value.annotation
     const kept = { picks: picks.value, preview: preview.value }
@@ -280,14 +285,18 @@ export const useTools = defineStore('tools', () => {
         if (!s) return
         picks.value = [s]
         await ask()
-      } else if (second()) {
-        const answer = await question([...picks.value, second()!])
-        if (typeof answer === 'string') refusal.value = answer
-        else {
-          picks.value = [...picks.value, second()!]
-          preview.value = answer
-        }
-      } else await placeSize()
+        return
+      }
+      const other = second() // the pointer goes on while the server answers
+      if (!other) return placeSize()
+      const both = [...picks.value, other]
+      const answer = await question(both)
+      if (typeof answer === 'string') refusal.value = answer
+      else {
+        picks.value = both
+        preview.value = answer
+        void ask()
+      }
     }
   }
 
