@@ -109,6 +109,14 @@ class Drafter:
         k = self.scale(view)
         return view["position"]["x"] + p[0] * k, view["position"]["y"] + p[1] * k
 
+    def beside(self, view: Any, dx: float, dy: float) -> tuple[float, float]:
+        """A free place dx mm outside a view's outline, at its right or left, dy mm above its upper or below its lower edge (0: middle)."""
+        key = next(v["geometry"]["key"] for v in self.sheet["views"] if v["id"] == view["id"])
+        g = self.get(f"/api/models/{self.drawing['model']}/geometry/{key}")
+        k, (x, y) = self.scale(view), (view["position"]["x"], view["position"]["y"])
+        across = x + (g["high"][0] * k + dx if dx > 0 else g["low"][0] * k + dx)
+        return across, y if dy == 0 else y + (g["high"][1] * k + dy if dy > 0 else g["low"][1] * k + dy)
+
     def scale(self, view: Any) -> float:
         s = view["scale"] or self.drawing["document"]["sheets"][0]["scale"]
         return float(s["drawn"] / s["true"])

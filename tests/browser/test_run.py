@@ -94,8 +94,7 @@ def test_from_a_dropped_model_to_files_and_back_after_a_hard_kill(page: Page, se
     true = edges_of(file)
     page.keyboard.press("s")
     host, low, high, apart = parallel_edges(drafter, [front, side, top], true)
-    left = host["position"]["x"] + min(c["data"][0] for c in drafter.curves(host)) * drafter.scale(host)
-    between = drafter.size([drafter.on_curve(host, low, 0.3), drafter.on_curve(host, high, 0.3)], (left - 12, host["position"]["y"]))
+    between = drafter.size([drafter.on_curve(host, low, 0.3), drafter.on_curve(host, high, 0.3)], drafter.beside(host, -12, 0))
     assert number(between) == pytest.approx(apart, abs=0.005)
     host, circle = next(
         (v, c)
@@ -103,7 +102,7 @@ def test_from_a_dropped_model_to_files_and_back_after_a_hard_kill(page: Page, se
         for c in drafter.curves(v)
         if c["kind"] == "arc" and c["visible"] and c["edge_class"] == "sharp" and true[c["source"]].kind == "circle"
     )
-    across = drafter.size([drafter.on_curve(host, circle, 0.3)], (host["position"]["x"] + 50, host["position"]["y"] + 22))
+    across = drafter.size([drafter.on_curve(host, circle, 0.3)], drafter.beside(host, 12, 9))
     assert across.startswith("Ø")
     assert number(across) == pytest.approx(2 * true[circle["source"]].radius, abs=0.005)
     straight = max(
@@ -115,8 +114,7 @@ def test_from_a_dropped_model_to_files_and_back_after_a_hard_kill(page: Page, se
         key=lambda c: math.dist(c["data"][:2], c["data"][2:]),
     )
     drawn = math.dist(straight["data"][:2], straight["data"][2:])
-    x, y = drafter.on_curve(pictorial, straight)
-    length = drafter.size([(x, y)], (x + 14, y - 16))
+    length = drafter.size([drafter.on_curve(pictorial, straight)], drafter.beside(pictorial, 10, -6))
     assert number(length) == pytest.approx(true[straight["source"]].length, abs=0.005)
     assert abs(number(length) - drawn) > 0.05 * drawn  # the true length, not the drawn one
     page.keyboard.press("Escape")
