@@ -75,9 +75,10 @@ def views(models: dict[str, Model]) -> bool:
     for name, model in models.items():
         prepared = Prepared(model)
         shapes = [s for _, s in prepared.placed]
-        times = 1 if len(shapes) > 5 else 3
-        bare = best(lambda s=shapes: [bare_hidden_lines(s, tuple(o.toward), tuple(o.right)) for o in SET], times)  # type: ignore[misc, arg-type]
-        ours = best(lambda p=prepared: [derive(p, o) for o in SET], times)  # type: ignore[misc]
+        bare = ours = float("inf")
+        for _ in range(1 if len(shapes) > 5 else 5):  # in turn, so that a busy moment of the machine hits both alike
+            bare = min(bare, best(lambda s=shapes: [bare_hidden_lines(s, tuple(o.toward), tuple(o.right)) for o in SET], 1))  # type: ignore[misc, arg-type]
+            ours = min(ours, best(lambda p=prepared: [derive(p, o) for o in SET], 1))  # type: ignore[misc]
         met &= row(name, bare, ours, 1.3)
     return met
 

@@ -154,14 +154,14 @@ def _piece(instance: int, part: PreparedPart, outlines: dict[int, tuple[int, obj
     source, face = _source(part, id(handle), (first + last) / 2), outlines.get(id(handle), (-1, None))[0]
     if source >= 0:
         fact = part.topology.edges[source]
+        if edge_class == "silhouette" and not fact.seam and not fact.smooth:
+            return None  # every sharp edge on the outline is among the sharp ones as well
         if fact.seam:
             edge_class, face, source = ("silhouette" if edge_class != "smooth" else "seam"), fact.faces[0], -1
         elif fact.smooth and edge_class == "sharp":
             edge_class = "smooth"
-        elif edge_class == "silhouette" and not fact.smooth:
-            edge_class = "sharp"
-    if edge_class == "seam":
-        return None
+    if edge_class == "seam" or (edge_class == "smooth" and not visible):
+        return None  # neither is ever drawn
     kind = CURVE_KINDS.get(curve.GetType(), "other")
     center = x_axis = axis = None
     radius = minor = 0.0

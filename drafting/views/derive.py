@@ -42,7 +42,7 @@ def derive(prepared: Prepared, orientation: Orientation) -> ViewGeometry:
         raise ViewError(f"The kernel could not find the hidden lines of {facts.name}: {str(error)[:120]}.") from error
     if len(found) > MAX_PIECES:
         raise ViewError(f"The view of {facts.name} has {len(found)} lines, more than {MAX_PIECES}.")
-    pieces = [p for p in _joined(found) if p.visible or p.edge_class != "smooth"]
+    pieces = _joined(found)
     rows: Rows = (tuple(o.right), tuple(o.up))  # type: ignore[assignment]
     toward, middle = o.toward, prepared.middle
     tolerance = max(1e-5 * prepared.diagonal, 1e-6)
