@@ -57,6 +57,10 @@ async function leave() {
   font-size: 15px;
   color: var(--accent);
 }
+.pill {
+  font-size: 13px;
+  line-height: 20px;
+}
 .space {
   flex: 1;
 }

@@ -73,7 +73,7 @@ const removable = computed(() => desk.selected.filter((s) => s.kind !== 'curve')
   display: grid;
   grid-template-columns: 92px 1fr;
   align-items: center;
-  min-height: 34px;
+  min-height: 38px;
 }
 .particulars .row > label,
 .particulars .row > .label {
