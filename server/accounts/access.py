@@ -4,7 +4,7 @@ from typing import TypeVar
 
 from django.db.models import Model as DatabaseModel
 from django.db.models import QuerySet
-from django.http import Http404, HttpRequest
+from django.http import Http404, HttpRequest, JsonResponse
 
 from server.accounts.models import Workspace
 
@@ -25,3 +25,8 @@ def owned(request: HttpRequest, queryset: QuerySet[T], key: object) -> T:
     if found is None:
         raise Http404("There is no such thing in this workspace.")
     return found
+
+
+def locked_out(request: HttpRequest, *args: object, **more: object) -> JsonResponse:
+    """What too many failed log-ins are answered with."""
+    return JsonResponse({"message": "Too many tries. Wait a quarter of an hour, then try again."}, status=429)

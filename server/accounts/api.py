@@ -45,8 +45,6 @@ def me(request: HttpRequest) -> Me:
 def sign_in(request: HttpRequest, credentials: Credentials) -> Me | Status[Any]:
     user = authenticate(request, username=credentials.username, password=credentials.password)
     if user is None:
-        if getattr(request, "axes_locked_out", False):
-            return Status(429, {"message": "Too many tries. Wait a quarter of an hour, then try again."})
         return Status(401, {"message": "That name and password do not belong together."})
     login(request, user)
     return _me(request)

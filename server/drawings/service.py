@@ -19,7 +19,7 @@ from drafting.commands import (
 from drafting.document import Drawing as Document
 from drafting.document import Fields, Sheet, View, new_id, view_scale
 from drafting.errors import CommandError
-from drafting.sheet.frame import field_values
+from drafting.sheet.frame import blank_fields, field_values
 from drafting.sheet.layout import fitting_sheet
 from drafting.standards.profile import BUILT_IN, for_units
 from drafting.views.geometry import ViewGeometry
@@ -133,6 +133,16 @@ def geometries(drawing: Drawing, sheet: Sheet) -> dict[str, ViewGeometry]:
 def composed(drawing: Drawing, document: Document, sheet: Sheet) -> composing.Composed:
     _, facts = current_facts(drawing.model)
     return composing.compose(document, sheet, facts, geometries(drawing, sheet))
+
+
+def open_points(drawing: Drawing) -> int:
+    """How much is still to do: blank title fields, sizes that lost their geometry, and a drawing without views."""
+    document = document_of(drawing)
+    _, facts = current_facts(drawing.model)
+    count = len(blank_fields(document, facts)) + (0 if any(s.views for s in document.sheets) else 1)
+    for sheet in document.sheets:
+        count += sum(isinstance(composing.annotation_group(document, sheet, a, facts), str) for a in sheet.annotations)
+    return count
 
 
 def ink_key(document: Document, sheet: Sheet, view: View, key: str) -> str:

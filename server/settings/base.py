@@ -68,6 +68,7 @@ AXES_FAILURE_LIMIT = 8
 AXES_COOLOFF_TIME = 0.25  # hours
 AXES_LOCKOUT_PARAMETERS = [["username", "ip_address"]]
 AXES_RESET_ON_SUCCESS = True
+AXES_LOCKOUT_CALLABLE = "server.accounts.access.locked_out"
 AXES_ENABLE_ACCESS_FAILURE_LOG = False
 SILENCED_SYSTEM_CHECKS: list[str] = []
 

@@ -3,6 +3,7 @@
 import io
 import math
 import signal
+import statistics
 from pathlib import Path
 from typing import Any
 
@@ -57,7 +58,11 @@ def _level_edges(drafter: Drafter, view: Any, true: dict[str, EdgeFact]) -> tupl
 
 
 @pytest.mark.parametrize("file", [RECIPE, STEP_FILES["t20"]], ids=["demo part", "file from elsewhere"])
-def test_from_a_dropped_model_to_files_and_back_after_a_hard_kill(page: Page, server: Server, file: Path, tmp_path: Path) -> None:
+def test_from_a_dropped_model_to_files_and_back_after_a_hard_kill(
+    page: Page, server: Server, file: Path, tmp_path: Path, capsys: pytest.CaptureFixture[str]
+) -> None:
+    previews: list[float] = []
+    page.on("response", lambda r: previews.append(r.json()["milliseconds"]) if r.url.endswith("/preview") and r.ok else None)
     drafter = Drafter(page, server)
     drafter.log_in()
     drafter.drop(file)
@@ -118,6 +123,9 @@ def test_from_a_dropped_model_to_files_and_back_after_a_hard_kill(page: Page, se
     assert number(length) == pytest.approx(true[straight["source"]].length, abs=0.005)
     assert abs(number(length) - drawn) > 0.05 * drawn  # the true length, not the drawn one
     page.keyboard.press("Escape")
+
+    with capsys.disabled():
+        print(f"\npreviews of sizes: median {statistics.median(previews):.1f} ms on the server, {len(previews)} of them")
 
     # undo and redo, by key
     assert len(drafter.sheet["annotations"]) == 3
@@ -251,7 +259,7 @@ def test_actions_are_found_by_typing_and_stages_by_number(page: Page, server: Se
     expect(page.locator("[data-test=action-main]")).to_be_visible()
 
 
-def test_a_sheet_of_20_000_curves_pans_without_being_drawn_again(page: Page, server: Server) -> None:
+def test_a_sheet_of_20_000_curves_pans_without_being_drawn_again(page: Page, server: Server, capsys: pytest.CaptureFixture[str]) -> None:
     """Frames a second are printed, not asserted; that the ink layer is only moved is."""
     drafter = Drafter(page, server)
     drafter.log_in()
@@ -285,7 +293,8 @@ def test_a_sheet_of_20_000_curves_pans_without_being_drawn_again(page: Page, ser
         [x, y],
     )
     page.mouse.up(button="middle")
-    print(f"\npanning a sheet with 80,000 curves in 4 views: {result['fps']:.0f} frames a second")
+    with capsys.disabled():
+        print(f"\npanning a sheet with 80,000 curves in 4 views: {result['fps']:.0f} frames a second")
     assert result["redrawn"] == 0
     moved = page.locator("svg.ink").evaluate("e => getComputedStyle(e).willChange")
     assert moved == "transform"

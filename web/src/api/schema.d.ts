@@ -644,6 +644,8 @@ export interface components {
             name: string;
             /** Number */
             number: string;
+            /** Open */
+            open: number;
             /** Size */
             size: string;
             /** Standard */

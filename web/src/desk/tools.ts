@@ -200,14 +200,12 @@ export const useTools = defineStore('tools', () => {
     if (!now.length) return
     const answer = await question(now)
     if (typeof answer !== 'string') {
-      refusal.value = ''
       if (tool.value === 'size' && picks.value.length) preview.value = answer
       return
     }
     if (now.length > picks.value.length) {
       const alone = await question(picks.value)
       if (typeof alone !== 'string') {
-        refusal.value = ''
         preview.value = alone
         return
       }
@@ -249,6 +247,8 @@ export const useTools = defineStore('tools', () => {
   // ---- pointer and keys --------------------------------------------------------------------------------------------
   function move(at: XY, under: Spot | null) {
     pointer.value = at
+    const same = under?.view === spot.value?.view && under?.curve === spot.value?.curve
+    if (!same && tool.value === 'size') refusal.value = '' // it was about what was under the pointer before
     spot.value = under
     if (tool.value === 'main' && ghost.value) ghost.value = { ...ghost.value, at }
     if (tool.value === 'projected' && parent.value) {
@@ -284,6 +284,7 @@ export const useTools = defineStore('tools', () => {
       if (!picks.value.length) {
         if (!s) return
         picks.value = [s]
+        refusal.value = ''
         await ask()
         return
       }

@@ -110,7 +110,7 @@ onBeforeUnmount(() => window.clearTimeout(timer))
         <RouterLink v-for="d in shownDrawings" :key="d.id" class="card" :to="{ name: 'desk', params: { id: d.id } }" data-test="drawing-card">
           <span class="picture"><img :src="`/api/drawings/${d.id}/thumbnail.svg?v=${d.version}`" alt="" loading="lazy" /></span>
           <span class="title"><b>{{ d.number }}</b> {{ d.name }}</span>
-          <span class="quiet">{{ d.standard }} · {{ d.size }} · {{ when(d.updated) }}</span>
+          <span class="line"><span class="quiet">{{ d.standard }} · {{ d.size }} · {{ when(d.updated) }}</span><span :class="d.open ? 'open' : 'ready'">{{ d.open ? `${d.open} open` : 'ready' }}</span></span>
         </RouterLink>
         <p v-if="loaded && !shownDrawings.length" class="empty quiet">
           {{ search ? 'No drawing matches.' : 'No drawings yet. Bring in a model, open it, and start one from its page.' }}
@@ -207,6 +207,21 @@ onBeforeUnmount(() => window.clearTimeout(timer))
   width: 100%;
   height: 100%;
   object-fit: contain;
+}
+.line {
+  display: flex;
+  justify-content: space-between;
+}
+.open,
+.ready {
+  font-weight: 600;
+  font-size: 12px;
+}
+.open {
+  color: var(--attention);
+}
+.ready {
+  color: var(--good);
 }
 .title {
   overflow: hidden;

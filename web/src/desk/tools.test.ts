@@ -1,0 +1,189 @@
+import { createPinia, setActivePinia } from 'pinia'
+import { beforeEach, describe, expect, it, vi } from 'vitest'
+import { Problem, type Command, type DrawingState, type ViewCurve } from '@/api/client'
+
+const GET = vi.hoisted(() => vi.fn())
+const POST = vi.hoisted(() => vi.fn())
+const fetchGeometry = vi.hoisted(() => vi.fn())
+vi.mock('@/api/client', async (original) => ({
+  ...(await original<typeof import('@/api/client')>()),
+  api: { GET, POST },
+  data: (call: Promise<unknown>) => call,
+  fetchGeometry,
+}))
+
+import { useDesk } from './store'
+import { DIRECTIONS, useTools } from './tools'
+
+const line = (source: string, data: number[]): ViewCurve => ({ kind: 'line', data, edge_class: 'sharp', visible: true, instance: 0, source, role: 'edge', feature: source })
+const geometry = { curves: [line('low', [0, 0, 10, 0]), line('high', [0, 5, 10, 5])], instances: ['part'], low: [0, 0], high: [10, 5] }
+const view = { id: 'v', kind: 'main', orientation: DIRECTIONS[0].orientation, position: { x: 50, y: 60 }, parent: null, relation: null, scale: null, hidden_lines: true, tangent_edges: false, centers: true }
+
+/** A server in memory: keeps the version, applies what the tests need of commands. */
+const server = { version: 1, views: [view] as unknown[], annotations: [] as { id: string; view: string }[], commands: [] as { version: number; command: Command }[], stale: false }
+
+function state(): DrawingState {
+  const sheet = { id: 's', name: 'Sheet 1', size: 'A3', landscape: true, scale: { drawn: 1, true: 1 }, views: server.views, annotations: server.annotations }
+  return {
+    id: 'd', model: 'm', model_name: 'Block', model_number: '', version: server.version, can_undo: true, can_redo: false, done: '',
+    document: { name: 'Block', profile: { standard: 'ISO', units: 'mm' }, projection: 'third', fields: {}, sheets: [sheet] },
+  } as unknown as DrawingState
+}
+
+function preview(body: { picks: { source: string }[]; direction: string }) {
+  const sources = body.picks.map((p) => p.source)
+  if (new Set(sources).size < sources.length) throw new Problem('the same edge was picked twice', 422)
+  return { annotation: { id: `a-${sources.join('-')}`, kind: 'linear', view: 'v', direction: body.direction }, svg: '<g/>', text: String(sources.length * 5), kind: 'Length', directions: ['aligned', 'horizontal'], milliseconds: 1 }
+}
+
+beforeEach(() => {
+  setActivePinia(createPinia())
+  Object.assign(server, { version: 1, views: [view], annotations: [], commands: [], stale: false })
+  fetchGeometry.mockResolvedValue(geometry)
+  GET.mockImplementation(async (path: string) => {
+    if (path.endsWith('/ink')) return { key: 'ink', svg: '', low: [0, 0], high: [10, 5] }
+    if (path.endsWith('{sheet_id}')) {
+      const views = server.views.map((v) => ({ id: (v as { id: string }).id, geometry: { key: 'g', state: 'ready', error: '' }, ink: 'ink' }))
+      return { version: server.version, width: 420, height: 297, frame: '', views, labels: {}, annotations: [], blank_fields: [] }
+    }
+    if (path.endsWith('/projections')) return [{ relation: 'right', orientation: DIRECTIONS[2].orientation }]
+    return state()
+  })
+  POST.mockImplementation(async (path: string, options: { body: never }) => {
+    if (path.endsWith('/preview')) return preview(options.body)
+    if (path.endsWith('/geometry')) return { key: 'g', state: 'ready', error: '' }
+    const body = options.body as { version: number; command: Command }
+    server.commands.push(body)
+    if (server.stale || body.version !== server.version) {
+      server.stale = false
+      server.version++
+      throw new Problem('Someone has changed this drawing meanwhile.', 409, state())
+    }
+    server.version++
+    if (body.command?.command === 'place_annotation') server.annotations.push(body.command.annotation as never)
+    if (body.command?.command === 'place_main_view') server.views = [...server.views, { ...view, id: 'w' }]
+    return state()
+  })
+})
+
+async function opened() {
+  const desk = useDesk()
+  await desk.open('d')
+  return { desk, tools: useTools() }
+}
+const settle = () => new Promise((done) => setTimeout(done, 5))
+const spot = (curve: number) => ({ view: 'v', curve, at: { x: 5, y: 0 } })
+
+describe('the size tool', () => {
+  it('picks, shows, and places with a click beside', async () => {
+    const { tools } = await opened()
+    tools.start('size')
+    expect(tools.prompt?.say).toContain('Pick an edge')
+    tools.move({ x: 55, y: 60 }, spot(0))
+    await tools.click('v')
+    expect(tools.preview?.text).toBe('5')
+    tools.move({ x: 55, y: 40 }, null)
+    await settle()
+    await tools.click(null)
+    expect(server.annotations.map((a) => a.id)).toEqual(['a-low'])
+    expect(tools.tool).toBe('size')
+    expect(tools.picks).toEqual([])
+  })
+  it('takes a second edge under the pointer, also when the pointer goes on before the answer', async () => {
+    const { tools } = await opened()
+    tools.start('size')
+    tools.move({ x: 55, y: 60 }, spot(0))
+    await tools.click('v')
+    tools.move({ x: 55, y: 65 }, spot(1))
+    const clicked = tools.click('v')
+    tools.move({ x: 30, y: 62 }, null)
+    await clicked
+    await settle()
+    expect(tools.picks.map((p) => p.curve)).toEqual([0, 1])
+    expect(tools.preview?.text).toBe('10')
+    tools.enter()
+    await settle()
+    expect(server.annotations.map((a) => a.id)).toEqual(['a-low-high'])
+  })
+  it('starts from what is selected, goes through directions, and steps back', async () => {
+    const { desk, tools } = await opened()
+    desk.selected = [{ kind: 'curve', view: 'v', curve: 1 }]
+    tools.start('size')
+    await settle()
+    expect(tools.preview?.text).toBe('5')
+    tools.space()
+    await settle()
+    expect(tools.preview?.annotation).toMatchObject({ direction: 'horizontal' })
+    tools.back()
+    expect([tools.picks.length, tools.preview, tools.tool]).toEqual([0, null, 'size'])
+    tools.back()
+    expect(tools.tool).toBe('select')
+  })
+  it('says what is wrong with a pair and keeps the first pick', async () => {
+    const { tools } = await opened()
+    POST.mockImplementation(async (path: string, options: { body: { picks: { source: string }[] } }) => {
+      if (path.endsWith('/preview') && options.body.picks.length === 2) throw new Problem('These lines are not parallel.', 422)
+      return preview({ ...options.body, direction: 'aligned' })
+    })
+    tools.start('size')
+    tools.move({ x: 55, y: 60 }, spot(0))
+    await tools.click('v')
+    tools.move({ x: 55, y: 65 }, spot(1))
+    await tools.click('v')
+    expect(tools.refusal).toBe('These lines are not parallel.')
+    expect(tools.picks.map((p) => p.curve)).toEqual([0])
+  })
+})
+
+describe('the view tools', () => {
+  it('carry the main view under the pointer and go on with projecting', async () => {
+    const { tools } = await opened()
+    tools.start('main')
+    await settle()
+    expect(tools.ghost?.geometry).not.toBeNull()
+    tools.space()
+    expect(tools.prompt?.say).toContain('top')
+    tools.move({ x: 90, y: 91 }, null)
+    expect(tools.ghost?.at).toEqual({ x: 90, y: 91 })
+    await tools.click(null)
+    expect(server.commands[0].command).toMatchObject({ command: 'place_main_view', position: { x: 90, y: 91 }, pictorial: false })
+    expect(tools.tool).toBe('projected')
+  })
+  it('keep the projected view level with its parent', async () => {
+    const { desk, tools } = await opened()
+    desk.selected = [{ kind: 'view', id: 'v' }]
+    tools.move({ x: 150, y: 70 }, null)
+    tools.start('projected')
+    await settle()
+    tools.move({ x: 152, y: 71 }, null)
+    expect(tools.ghost?.at).toEqual({ x: 152, y: 60 })
+    await tools.click(null)
+    expect(server.commands[0].command).toMatchObject({ command: 'place_projected_view', parent: 'v', relation: 'right', position: { x: 152, y: 60 } })
+  })
+})
+
+describe('edits', () => {
+  it('go one after another, each on the version before', async () => {
+    const { desk } = await opened()
+    await Promise.all([1, 2, 3].map((n) => desk.edit({ command: 'change_fields', fields: { title: String(n) } })))
+    expect(server.commands.map((c) => c.version)).toEqual([1, 2, 3])
+    expect(desk.problem).toBe('')
+    expect(desk.saving).toBe(0)
+  })
+  it('that come too late show the current state and say so', async () => {
+    const { desk } = await opened()
+    server.stale = true
+    expect(await desk.edit({ command: 'change_fields', fields: { title: 'mine' } })).toBe(false)
+    expect(desk.problem).toContain('meanwhile')
+    expect(desk.drawing?.version).toBe(2)
+    expect(await desk.edit({ command: 'change_fields', fields: { title: 'mine' } })).toBe(true)
+    expect(desk.problem).toBe('')
+  })
+  it('drop from the selection what is gone', async () => {
+    const { desk } = await opened()
+    desk.selected = [{ kind: 'view', id: 'v' }, { kind: 'curve', view: 'v', curve: 0 }]
+    server.views = []
+    await desk.edit({ command: 'remove', ids: ['v'] })
+    expect(desk.selected).toEqual([])
+  })
+})
