@@ -188,6 +188,11 @@ def test_pointing_at_a_hole_lights_it_in_every_view(page: Page, server: Server) 
     expect(page.locator("[data-test=particulars]")).to_contain_text("Circular edge")
     page.keyboard.press("Escape")
     expect(page.locator("[data-test=particulars]")).to_contain_text("Title block")
+    page.mouse.click(*drafter.pixels(front["position"]["x"] + 55, front["position"]["y"] - 20), button="right")
+    page.get_by_role("menuitem", name="Leave out hidden lines").click()
+    expect(page.locator(f"[data-view='{front['id']}'] path.hidden")).to_have_count(0)
+    page.keyboard.press("Control+z")
+    expect(page.locator(f"[data-view='{front['id']}'] path.hidden")).to_have_count(1)
 
 
 def test_a_size_is_dragged_changed_and_removed_and_all_of_it_taken_back(page: Page, server: Server) -> None:

@@ -6,6 +6,7 @@ import { fitted, toSheet, zoomed, type Camera } from './camera'
 import { pathOf } from './curves'
 import { isShown } from './hit'
 import { moved, type XY } from './places'
+import SheetMenu, { type MenuItem } from './SheetMenu.vue'
 import { useDesk, type Selected } from './store'
 import { useTools, type Spot } from './tools'
 
@@ -18,7 +19,7 @@ const hover = ref<Spot | null>(null)
 const hoverAnnotation = ref('')
 const drag = ref<{ id: string; grab: XY; places: Map<string, XY> } | null>(null)
 const sizeDrag = ref<{ id: string; moved: boolean; preview: Preview | null } | null>(null)
-const menu = ref<{ x: number; y: number; title: string; items: { name: string; run: () => void }[] } | null>(null)
+const menu = ref<{ x: number; y: number; title: string; items: MenuItem[] } | null>(null)
 const spaceDown = ref(false)
 let pan: { x: number; y: number } | null = null
 let watcher: ResizeObserver | undefined
@@ -261,7 +262,7 @@ function openMenu(event: MouseEvent) {
   const p = sheetPoint(event)
   const id = annotationUnder(event)
   const view = viewAt(p, 6)
-  const items: { name: string; run: () => void }[] = []
+  const items: MenuItem[] = []
   let title = 'Sheet'
   if (id) {
     title = desk.drawn?.annotations.find((a) => a.id === id)?.text ?? 'Size'
@@ -346,10 +347,7 @@ const cursor = computed(() => (spaceDown.value ? 'grab' : tools.tool !== 'select
       <g v-if="inHand" class="in-hand" :transform="at(inHand.view)" data-test="in-hand" v-html="inHand.svg" />
     </svg>
     <p v-if="!desk.drawn && !desk.problem" class="loading quiet">Opening the drawing …</p>
-    <div v-if="menu" class="menu" :style="{ left: `${menu.x}px`, top: `${menu.y}px` }" role="menu" @pointerdown.stop>
-      <span class="quiet">{{ menu.title }}</span>
-      <button v-for="i in menu.items" :key="i.name" role="menuitem" @click="i.run(), (menu = null)">{{ i.name }}</button>
-    </div>
+    <SheetMenu v-if="menu" v-bind="menu" @close="menu = null" />
   </div>
 </template>
 
@@ -456,26 +454,5 @@ const cursor = computed(() => (spaceDown.value ? 'grab' : tools.tool !== 'select
   display: grid;
   place-items: center;
   margin: 0;
-}
-.menu {
-  position: absolute;
-  width: 192px;
-  background: var(--panel);
-  border-radius: 6px;
-  box-shadow: var(--shadow);
-  padding: 6px;
-  display: grid;
-}
-.menu span {
-  padding: 2px 8px 4px;
-  font-size: 12px;
-}
-.menu button {
-  text-align: left;
-  padding: 5px 8px;
-  border-radius: 6px;
-}
-.menu button:hover {
-  background: var(--accent-ground);
 }
 </style>

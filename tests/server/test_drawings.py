@@ -1,0 +1,131 @@
+"""More of drawings on the server: the cache of views, lost sizes, odd requests, and what files and cards say of them."""
+
+import json
+from collections.abc import Callable
+from typing import Any
+
+import pytest
+from django.core.management import call_command
+from django.test import Client
+
+from drafting.views.orientation import PRINCIPAL
+from server.drawings import geometry, service
+from server.drawings.models import DerivedView, Drawing, LogEntry
+from server.jobs.models import Job
+from server.library.models import Blob, Model
+from tests.server.conftest import post
+from tests.server.test_api import Desk, Work
+
+pytestmark = pytest.mark.django_db
+
+
+@pytest.fixture
+def desk(ann: Client, bearing: Model, queue: Work) -> Desk:
+    return Desk(ann, bearing)
+
+
+def sheet(desk: Desk) -> Any:
+    return desk.client.get(f"{desk.url}/sheets/{desk.sheet['id']}").json()
+
+
+def test_derived_views_are_a_cache_that_may_be_dropped(desk: Desk, queue: Work) -> None:
+    desk.main()
+    sheet(desk)
+    queue()
+    before = desk.client.get(f"{desk.url}/views/front/ink").json()
+    DerivedView.objects.all().delete()
+    geometry._parsed.cache_clear()
+    assert sheet(desk)["views"][0]["geometry"]["state"] == "waiting"
+    queue()
+    assert desk.client.get(f"{desk.url}/views/front/ink").json() == before
+
+
+def test_a_view_that_cannot_be_derived_says_why_and_publishing_does_too(desk: Desk, queue: Work) -> None:
+    desk.main()
+    key = sheet(desk)["views"][0]["geometry"]["key"]
+    DerivedView.objects.filter(pk=key).update(state=DerivedView.FAILED, error="The kernel could not find the hidden lines of Bearing block.")
+    assert "could not find the hidden lines" in sheet(desk)["views"][0]["geometry"]["error"]
+    row = service.document_of(Drawing.objects.get())
+    assert row.sheets[0].views[0].id == "front"
+    geometry_of_broken = Blob.store(b"not a packed model")
+    DerivedView.objects.filter(pk=key).update(archive=geometry_of_broken.pk)
+    job = post(desk.client, f"{desk.url}/publish", {"format": "pdf"}).json()
+    queue()
+    said = Job.objects.get(pk=job["id"])
+    assert (said.state, "cannot be derived" in said.text) == (Job.FAILED, True)
+
+
+def test_sizes_that_lost_their_edge_are_shown_counted_and_kept_out_of_files(desk: Desk, queue: Work) -> None:
+    desk.main()
+    size = {"kind": "linear", "id": "d", "view": "front", "picks": [{"instance": "part", "source": "base/side.bottom|base/start"}],
+            "place": {"model": {"x": 0, "y": -49}, "paper": {"x": 0, "y": -10}}}  # fmt: skip
+    desk.edit(command="place_annotation", annotation=size)
+    row = Drawing.objects.get()
+    row.document["sheets"][0]["annotations"][0]["picks"][0]["source"] = "base/gone"  # as a new version of the model would leave it
+    row.save()
+    lost = sheet(desk)["annotations"][0]
+    assert (lost["svg"], "no longer in the model" in lost["lost"]) == ("", True)
+    assert desk.client.get("/api/drawings").json()[0]["open"] == 1
+    job = post(desk.client, f"{desk.url}/publish", {"format": "svg"}).json()
+    queue()
+    assert "lost what they were attached to" in Job.objects.get(pk=job["id"]).text
+    desk.edit(command="remove", ids=["d"])
+    assert desk.client.get("/api/drawings").json()[0]["open"] == 0
+
+
+@pytest.mark.parametrize(
+    "command",
+    [
+        {"command": "place_main_view", "sheet": "x", "orientation": {"right": [1, 0, 0], "up": [0, 0, 1]}, "position": {"x": 1e999, "y": 0}},
+        {"command": "move_view", "view": "front"},
+        {"command": "dance"},
+        {"command": "change_sheet", "sheet": "x" * 100},
+        {"command": "change_fields", "fields": {"title": "x" * 500}},
+        {"command": "change_view", "view": "front", "scale": {"drawn": 0, "true": 1}},
+        {},
+    ],
+)
+def test_odd_commands_are_refused_with_a_sentence_and_change_nothing(desk: Desk, command: dict[str, Any]) -> None:
+    body = json.dumps({"version": desk.state["version"], "command": command})
+    answer = desk.client.post(f"{desk.url}/commands", body, content_type="application/json")
+    assert answer.status_code in (400, 422)
+    assert not LogEntry.objects.exists()
+    assert desk.client.get(desk.url).json()["document"] == desk.state["document"]
+
+
+def test_projections_of_a_view_are_those_of_the_drawings_method(desk: Desk) -> None:
+    desk.main()
+    shown = {c["relation"]: c["orientation"] for c in desk.client.get(f"{desk.url}/views/front/projections").json()}
+    assert len(shown) == 8
+    assert shown["right"] == PRINCIPAL["left"].model_dump()  # first angle, ISO 5456-2
+    desk.edit(command="switch_projection", projection="third")
+    shown = {c["relation"]: c["orientation"] for c in desk.client.get(f"{desk.url}/views/front/projections").json()}
+    assert shown["right"] == PRINCIPAL["right"].model_dump()
+
+
+def test_an_edit_that_changes_nothing_is_not_logged(desk: Desk) -> None:
+    desk.edit(command="switch_projection", projection="first")
+    assert not LogEntry.objects.exists()
+    assert desk.state["version"] == 1
+
+
+def test_equal_files_are_kept_once() -> None:
+    first, again = Blob.store(b"the same"), Blob.store(b"the same")
+    assert first.pk == again.pk
+    assert Blob.objects.count() == 1
+
+
+def test_the_sample_office_is_loaded_once_whole_and_with_a_password_of_its_own(tmp_path: Any, queue: Callable[[], int]) -> None:
+    file = tmp_path / "password"
+    call_command("load_demo", password_file=file)
+    call_command("load_demo", password_file=file)
+    assert Model.objects.count() == 13
+    assert sorted(Drawing.objects.values_list("number", flat=True)) == ["HB-204", "HB-214"]
+    assert (file.stat().st_mode & 0o777, len(file.read_text()) >= 10) == (0o600, True)
+    for drawing in Drawing.objects.select_related("model"):
+        assert service.open_points(drawing) == 0
+        document = service.document_of(drawing)
+        assert service.composed(drawing, document, document.sheets[0]).lost == {}
+        assert len(service.geometries(drawing, document.sheets[0])) == 4
+    client = Client()
+    assert post(client, "/api/login", {"username": "fell", "password": file.read_text()}).status_code == 200
