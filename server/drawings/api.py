@@ -1,7 +1,7 @@
 """Drawings: start, edit, undo, redo, the ink of a sheet, previews of sizes, publishing."""
 
 import uuid
-from typing import Any
+from typing import Any, Literal
 
 from django.http import HttpRequest, HttpResponse
 from ninja import Router, Schema, Status
@@ -30,7 +30,6 @@ from server.drawings.previews import (
     preview_of,
     replaced,
 )
-from server.drawings.publishing import FORMATS
 from server.errors import Problem
 from server.jobs import service as jobs
 from server.jobs import tasks
@@ -130,7 +129,7 @@ class ProjectionChoice(Schema):
 
 
 class Publish(Schema):
-    format: str
+    format: Literal["pdf", "svg", "dxf"]
     sheets: list[str] = []
 
 
@@ -295,7 +294,7 @@ def replace(request: HttpRequest, drawing_id: uuid.UUID, payload: Replacing) -> 
 @router.post("/{drawing_id}/publish", response={202: JobState})
 def publish(request: HttpRequest, drawing_id: uuid.UUID, payload: Publish) -> Status[Any]:
     d = _owned(request, drawing_id)
-    data = {"drawing": str(d.pk), "format": payload.format if payload.format in FORMATS else "pdf", "sheets": payload.sheets}
+    data = {"drawing": str(d.pk), "format": payload.format, "sheets": payload.sheets}
     return Status(202, jobs.start(tasks.publish, d.workspace, request.user, "publish", f"{d} as {payload.format.upper()}", data))
 
 

@@ -151,7 +151,7 @@ def test_hostile_numbers_are_no_commands() -> None:
 def test_removing_a_view_takes_its_sizes_and_frees_its_projections() -> None:
     d = run(new_drawing(), *VIEWS, SIZE, {"command": "remove", "ids": ["front"]})
     assert d.sheets[0].annotations == []
-    assert all(v.parent is None and v.relation is None for v in d.sheets[0].views if v.id != "pict" or v.parent is None)
+    assert all(v.parent is None and v.relation is None for v in d.sheets[0].views)
 
 
 # ---- sheets ------------------------------------------------------------------------------------------------------------

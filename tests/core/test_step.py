@@ -128,7 +128,6 @@ def test_what_cannot_be_a_model_is_said_in_one_sentence(tmp_path: Path) -> None:
 def test_a_child_that_is_killed_or_hangs_is_a_sentence_and_the_next_request_works(tmp_path: Path) -> None:
     import os
     import signal
-    import threading
 
     path = tmp_path / "screw.step"
     path.write_bytes(STEP_FILES["screw"].read_bytes())
@@ -148,7 +147,6 @@ def test_a_child_that_is_killed_or_hangs_is_a_sentence_and_the_next_request_work
         path.write_bytes(b"nonsense")
         with pytest.raises(DraftingError, match="not a STEP file"):
             child.request("read", 120, **asked)
-    assert threading.active_count() < 20
 
 
 def test_mass_of_steel_from_exact_volume() -> None:

@@ -109,6 +109,11 @@ def test_an_edit_that_changes_nothing_is_not_logged(desk: Desk) -> None:
     assert desk.state["version"] == 1
 
 
+def test_an_unknown_format_is_refused_and_not_given_as_another(desk: Desk) -> None:
+    assert post(desk.client, f"{desk.url}/publish", {"format": "gif"}).status_code == 422
+    assert not Job.objects.exists()
+
+
 def test_equal_files_are_kept_once() -> None:
     first, again = Blob.store(b"the same"), Blob.store(b"the same")
     assert first.pk == again.pk

@@ -1177,8 +1177,11 @@ export interface components {
         };
         /** Publish */
         Publish: {
-            /** Format */
-            format: string;
+            /**
+             * Format
+             * @enum {string}
+             */
+            format: "pdf" | "svg" | "dxf";
             /**
              * Sheets
              * @default []

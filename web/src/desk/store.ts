@@ -144,7 +144,7 @@ export const useDesk = defineStore('desk', () => {
     if (ids.length) void edit({ command: 'remove', ids })
   }
 
-  async function publish(format: string) {
+  async function publish(format: 'pdf' | 'svg' | 'dxf') {
     problem.value = ''
     try {
       const job = await data(api.POST('/api/drawings/{drawing_id}/publish', { params: path(), body: { format, sheets: [] } }))
