@@ -9,24 +9,22 @@ from pathlib import Path
 
 import numpy as np
 
+from bench import views
 from drafting.annotation import registry
 from drafting.annotation.measure import ViewFrame
 from drafting.annotation.placing import snapped_place
 from drafting.document import LinearDimension, Pick, Point, View
 from drafting.export.svg import elements_svg
 from drafting.kernel import step
-from drafting.kernel.hidden_lines import bare_hidden_lines
 from drafting.model.build import build_model
 from drafting.model.model import Model
 from drafting.model.recipe import validate_recipe
 from drafting.model.step import read_model, write_model
 from drafting.standards.profile import ISO_MM
-from drafting.views.derive import Prepared, derive
-from drafting.views.orientation import PRINCIPAL, isometric
+from drafting.views.orientation import PRINCIPAL
 
 ROOT = Path(__file__).resolve().parents[1]
 OCCT = Path("/usr/share/opencascade/data/step")
-SET = [PRINCIPAL["front"], PRINCIPAL["top"], PRINCIPAL["left"], isometric(PRINCIPAL["front"])]
 
 
 def best(work: Callable[[], object], times: int = 3) -> float:
@@ -69,20 +67,6 @@ def reading(winder: Path) -> bool:
     return met
 
 
-def views(models: dict[str, Model]) -> bool:
-    print("Deriving a standard set of four views, the model prepared")
-    met = True
-    for name, model in models.items():
-        prepared = Prepared(model)
-        shapes = [s for _, s in prepared.placed]
-        bare = ours = float("inf")
-        for _ in range(1 if len(shapes) > 5 else 5):  # in turn, so that a busy moment of the machine hits both alike
-            bare = min(bare, best(lambda s=shapes: [bare_hidden_lines(s, tuple(o.toward), tuple(o.right)) for o in SET], 1))  # type: ignore[misc, arg-type]
-            ours = min(ours, best(lambda p=prepared: [derive(p, o) for o in SET], 1))  # type: ignore[misc]
-        met &= row(name, bare, ours, 1.3)
-    return met
-
-
 def previews(model: Model) -> bool:
     print("Preview of a size: measured, placed, inked and written as SVG")
     view = View(id="v", kind="main", orientation=PRINCIPAL["front"], position=Point(x=100, y=100))
@@ -108,13 +92,10 @@ def main() -> None:
         path = Path(folder) / "winder.step"
         write_model(winder, path)
         results = [reading(path)]
-    models = {
-        "bearing block": block,
-        "guide bracket": demo("HB-206"),
-        "linkrods.step": read_model(OCCT / "linkrods.step", "l"),
-        "sluice winder": winder,
-    }
-    results += [views(models), previews(block)]
+    plate = views.filleted_plate()
+    models = {"sluice winder": winder, "linkrods.step": read_model(OCCT / "linkrods.step", "l")}
+    models |= {f"filleted plate x {n}": views.copies(plate, n) for n in (1, 4, 16, 64)}
+    results += [views.view_ratios(models), views.second_view_starts(winder), views.rough_view(winder), previews(block)]
     print("All ratios met." if all(results) else "Not all ratios met.")
 
 

@@ -47,6 +47,7 @@ class FaceGeometry:
 
     span is the extent along the axis from the origin (the apex of a cone). center is the point in the
     middle of the face's parameter range; it lies on the surface, not always within the face.
+    minor_radius is that of a torus's tube.
     """
 
     kind: str
@@ -56,6 +57,7 @@ class FaceGeometry:
     half_angle: float
     center: Vector
     span: tuple[float, float] | None = None
+    minor_radius: float = 0.0
 
 
 @dataclass(frozen=True)
@@ -132,6 +134,13 @@ def moved(shape: Shape, matrix: list[list[float]]) -> Shape:
     return shape.Moved(TopLoc_Location(transform(matrix)))
 
 
+def placed(shape: Shape, topology: Topology, matrix: list[list[float]]) -> tuple[Shape, Topology]:
+    """The shape placed by a rigid 4 x 4 matrix, and a topology with its faces and edges; the plain facts stay in the part's own frame."""
+    location = TopLoc_Location(transform(matrix))  # one object for all: the kernel tells places apart by identity
+    faces = [f.Moved(location) for f in topology.face_shapes]
+    return shape.Moved(location), Topology(topology.faces, topology.edges, faces, [e.Moved(location) for e in topology.edge_shapes])
+
+
 def transform(matrix: list[list[float]]) -> gp_Trsf:
     t = gp_Trsf()
     t.SetValues(*[float(matrix[r][c]) for r in range(3) for c in range(4)])
@@ -169,7 +178,7 @@ def _face(face: Shape) -> FaceGeometry:
     kind = SURFACE_KINDS.get(surface.GetType(), "other")
     u0, u1, v0, v1 = BRepTools.UVBounds_s(face)
     center = vector(surface.Value((u0 + u1) / 2, (v0 + v1) / 2))
-    origin, axis, radius, half_angle, span = center, (0.0, 0.0, 0.0), 0.0, 0.0, None
+    origin, axis, radius, half_angle, span, minor = center, (0.0, 0.0, 0.0), 0.0, 0.0, None, 0.0
     if kind == "plane":
         plane = surface.Plane()
         axis = vector(plane.Axis().Direction())
@@ -189,8 +198,8 @@ def _face(face: Shape) -> FaceGeometry:
         origin, radius = vector(s.Location()), s.Radius()
     elif kind == "torus":
         t = surface.Torus()
-        origin, axis, radius = vector(t.Location()), vector(t.Axis().Direction()), t.MajorRadius()
-    return FaceGeometry(kind, origin, axis, radius, half_angle, center, span)
+        origin, axis, radius, minor = vector(t.Location()), vector(t.Axis().Direction()), t.MajorRadius(), t.MinorRadius()
+    return FaceGeometry(kind, origin, axis, radius, half_angle, center, span, minor)
 
 
 def _edge(edge: Shape, owners: list[int], faces: list[Shape]) -> EdgeGeometry:

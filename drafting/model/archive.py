@@ -1,14 +1,20 @@
-"""A prepared model as bytes: its facts and the shape of each distinct part, so that no worker reads the source file twice.
+"""A prepared model as bytes: its facts, the shape of each distinct part, and its triangles and curves for views.
 
-A zip of `facts.json` and one `shape-N.bin` a part, in the kernel's binary form. It is a cache: made again from the source file at need.
+A zip of `facts.json`, and for each part `shape-N.bin` in the kernel's binary form and `facets-N.npz`. It is a cache: made again from the
+source file at need. Shapes are read only when something asks for them; most views need the triangles and curves alone.
 """
 
 import io
 import json
+import math
 import zipfile
+from collections.abc import Iterator, MutableMapping
+from typing import Any
 
+from drafting.kernel.facets import facet
 from drafting.kernel.shape_io import shape_from_bytes, shape_to_bytes
 from drafting.model.model import Facts, Model
+from drafting.views.visibility.part import FacetedPart
 
 
 def pack(model: Model) -> bytes:
@@ -16,14 +22,51 @@ def pack(model: Model) -> bytes:
     with zipfile.ZipFile(buffer, "w", zipfile.ZIP_DEFLATED, compresslevel=3) as archive:
         archive.writestr("facts.json", model.facts.model_dump_json())
         archive.writestr("shapes.json", json.dumps(list(model.shapes)))
-        for i, shape in enumerate(model.shapes.values()):
+        for i, (key, shape) in enumerate(model.shapes.items()):
+            part = model.facts.parts[key]
             archive.writestr(f"shape-{i}.bin", shape_to_bytes(shape))
+            archive.writestr(f"facets-{i}.npz", facet(shape, math.dist(part.low, part.high) or 1.0).to_bytes())
     return buffer.getvalue()
+
+
+class _Shapes(MutableMapping[str, Any]):
+    """Shapes of an archive, each read when it is first asked for."""
+
+    def __init__(self, data: bytes, keys: list[str]) -> None:
+        self._data, self._keys = data, keys
+        self._read: dict[str, Any] = {}
+
+    def __getitem__(self, key: str) -> Any:
+        if key not in self._read:
+            number = self._keys.index(key)
+            with zipfile.ZipFile(io.BytesIO(self._data)) as archive:
+                self._read[key] = shape_from_bytes(archive.read(f"shape-{number}.bin"))
+        return self._read[key]
+
+    def __setitem__(self, key: str, shape: Any) -> None:
+        self._read[key] = shape
+
+    def __delitem__(self, key: str) -> None:
+        self._keys.remove(key)
+
+    def __iter__(self) -> Iterator[str]:
+        return iter(self._keys)
+
+    def __len__(self) -> int:
+        return len(self._keys)
 
 
 def unpack(data: bytes) -> Model:
     with zipfile.ZipFile(io.BytesIO(data)) as archive:
         facts = Facts.model_validate_json(archive.read("facts.json"))
         keys = json.loads(archive.read("shapes.json"))
-        shapes = {key: shape_from_bytes(archive.read(f"shape-{i}.bin")) for i, key in enumerate(keys)}
-    return Model(facts, shapes)
+    return Model(facts, _Shapes(data, keys))
+
+
+def unpack_faceted(data: bytes) -> dict[str, FacetedPart] | None:
+    """Triangles and curves of each part; None for an archive made before they were kept."""
+    with zipfile.ZipFile(io.BytesIO(data)) as archive:
+        keys = json.loads(archive.read("shapes.json"))
+        if keys and "facets-0.npz" not in archive.namelist():
+            return None
+        return {key: FacetedPart.from_bytes(archive.read(f"facets-{i}.npz")) for i, key in enumerate(keys)}

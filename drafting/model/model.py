@@ -3,6 +3,7 @@
 `Facts` is what all measuring rests on; it holds no kernel object, so the web process measures without the kernel.
 """
 
+from collections.abc import MutableMapping
 from dataclasses import dataclass, field
 from typing import Any, Literal
 
@@ -133,4 +134,4 @@ class Model:
     """A model in memory: facts and the shape of each distinct part, in the part's own frame."""
 
     facts: Facts
-    shapes: dict[str, Shape] = field(repr=False)
+    shapes: MutableMapping[str, Shape] = field(repr=False)

@@ -1,0 +1,139 @@
+"""Cutting a shape with straight prisms for sections, keeping what every face and edge of the result comes from."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass, field
+
+from OCP.BRepAdaptor import BRepAdaptor_Curve
+from OCP.BRepAlgoAPI import BRepAlgoAPI_BooleanOperation, BRepAlgoAPI_Common, BRepAlgoAPI_Cut
+from OCP.BRepBuilderAPI import BRepBuilderAPI_MakeFace, BRepBuilderAPI_MakePolygon
+from OCP.BRepGProp import BRepGProp
+from OCP.BRepPrimAPI import BRepPrimAPI_MakePrism
+from OCP.BRepTools import BRepTools, BRepTools_WireExplorer
+from OCP.collections import IndexedMap_TopoDS_Shape_TopTools_ShapeMapHasher as ShapeMap
+from OCP.GeomAbs import GeomAbs_CurveType as CurveType
+from OCP.gp import gp_Pnt, gp_Vec
+from OCP.GProp import GProp_GProps
+from OCP.TopAbs import TopAbs_ShapeEnum as Kind
+from OCP.TopoDS import TopoDS
+
+from drafting.errors import ViewError
+from drafting.kernel.topology import Shape, Topology, Vector, as_list, describe, subshapes, vector
+
+LOOP_STEPS = 64
+
+
+@dataclass(frozen=True)
+class Prism:
+    """A closed flat polygon (three points or more, mm) swept along a vector. Its side i stands on the polygon's edge from i to i + 1."""
+
+    polygon: tuple[Vector, ...]
+    sweep: Vector
+
+
+@dataclass(frozen=True)
+class CutShape:
+    """What is left of a shape, with its topology. faces: for each face the index of the face it comes from, or -1 - i for side i of the
+    prism (the caps come after the sides), None where the kernel does not tell; edges: for each edge the index of the edge it comes from, or -1."""
+
+    shape: Shape = field(repr=False)
+    topology: Topology = field(repr=False)
+    faces: tuple[int | None, ...]
+    edges: tuple[int, ...]
+
+
+@dataclass(frozen=True)
+class FlatFace:
+    """Loops of a face as points (mm; the outer one first, not repeated at the end) and its exact area in mm2."""
+
+    loops: tuple[tuple[Vector, ...], ...]
+    area: float
+
+
+def remove(shape: Shape, source: Topology, prism: Prism) -> CutShape | None:
+    """The shape less the prism; None where nothing is left. Raises ViewError where the kernel cannot cut it."""
+    return _combined(BRepAlgoAPI_Cut, shape, source, prism)
+
+
+def keep(shape: Shape, source: Topology, prism: Prism) -> CutShape | None:
+    """The part of the shape inside the prism; None where there is none. Raises ViewError where the kernel cannot cut it."""
+    return _combined(BRepAlgoAPI_Common, shape, source, prism)
+
+
+def _combined(operation: type[BRepAlgoAPI_BooleanOperation], shape: Shape, source: Topology, prism: Prism) -> CutShape | None:
+    tool, sides = _solid(prism)
+    work = operation(shape, tool)
+    if not work.IsDone():
+        raise ViewError("The kernel could not cut this part there; move the cutting line a little.")
+    result = work.Shape()
+    if result is None or result.IsNull() or not subshapes(result, Kind.TopAbs_FACE):
+        return None
+    topology = describe(result)
+    faces, edges = _indexed(topology.face_shapes), _indexed(topology.edge_shapes)
+    face_source: list[int | None] = [None] * len(topology.faces)
+    edge_source: list[int | None] = [-1] * len(topology.edges)
+    for olds, found, out in ((source.face_shapes, faces, face_source), (source.edge_shapes, edges, edge_source)):
+        for index, old in enumerate(olds):
+            for part in _followed(work, old):
+                if (place := found.FindIndex(part)) > 0:
+                    out[place - 1] = index
+    for side, face in enumerate(sides):
+        for part in _followed(work, face):
+            if (place := faces.FindIndex(part)) > 0:
+                face_source[place - 1] = -1 - side
+    return CutShape(result, topology, tuple(face_source), tuple(-1 if e is None else e for e in edge_source))
+
+
+def _indexed(shapes: Sequence[Shape]) -> ShapeMap:
+    found = ShapeMap()
+    for shape in shapes:
+        found.Add(shape)
+    return found
+
+
+def _followed(work: BRepAlgoAPI_BooleanOperation, shape: Shape) -> list[Shape]:
+    """What became of a face or an edge of an argument."""
+    if work.IsDeleted(shape):
+        return []
+    return as_list(work.Modified(shape)) or [shape]
+
+
+def _solid(prism: Prism) -> tuple[Shape, list[Shape]]:
+    maker = BRepBuilderAPI_MakePolygon()
+    for p in prism.polygon:
+        maker.Add(gp_Pnt(*p))
+    maker.Close()
+    wire = maker.Wire()
+    face = BRepBuilderAPI_MakeFace(wire, True)
+    if not face.IsDone():
+        raise ViewError("The cutting outline crosses itself or is not flat.")
+    sweep = BRepPrimAPI_MakePrism(face.Face(), gp_Vec(*prism.sweep))
+    sides: list[Shape] = []
+    explorer = BRepTools_WireExplorer(TopoDS.Wire(wire))
+    while explorer.More():
+        sides += as_list(sweep.Generated(explorer.Current()))
+        explorer.Next()
+    return sweep.Shape(), [*sides, sweep.FirstShape(), sweep.LastShape()]
+
+
+def flat_face(face: Shape) -> FlatFace:
+    """Loops of a plane face: ends of straight edges, and fine steps on curved ones."""
+    properties = GProp_GProps()
+    BRepGProp.SurfaceProperties_s(face, properties, 1e-6)
+    outer = BRepTools.OuterWire_s(TopoDS.Face(face))
+    wires = [w for w in subshapes(face, Kind.TopAbs_WIRE) if not w.IsSame(outer)]
+    return FlatFace(tuple(_loop(w, face) for w in (outer, *wires)), abs(properties.Mass()))
+
+
+def _loop(wire: Shape, face: Shape) -> tuple[Vector, ...]:
+    points: list[Vector] = []
+    explorer = BRepTools_WireExplorer(TopoDS.Wire(wire), TopoDS.Face(face))
+    while explorer.More():
+        edge = explorer.Current()
+        curve = BRepAdaptor_Curve(edge)
+        steps: Sequence[float] = [0.0] if curve.GetType() == CurveType.GeomAbs_Line else [i / LOOP_STEPS for i in range(LOOP_STEPS)]
+        first, last = curve.FirstParameter(), curve.LastParameter()
+        if str(edge.Orientation()).endswith("REVERSED"):
+            first, last = last, first
+        points += [vector(curve.Value(first + (last - first) * s)) for s in steps]
+        explorer.Next()
+    return tuple(points)

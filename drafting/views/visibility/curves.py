@@ -1,0 +1,226 @@
+"""All curves of a view in view coordinates (x right, y up, z toward the viewer), before anything is hidden."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from typing import Any
+
+import numpy as np
+from numpy.typing import NDArray
+
+from drafting.views.visibility.part import (
+    CONVEX,
+    COUNT,
+    FACE_A,
+    FACE_B,
+    FORM,
+    KIND,
+    POLYLINE,
+    SENSE_A,
+    SENSE_B,
+    SILHOUETTE,
+    SMOOTH,
+)
+from drafting.views.visibility.scene import Scene
+from drafting.views.visibility.silhouettes import Silhouette, facing, silhouettes
+
+Floats = NDArray[np.float64]
+Ints = NDArray[np.int64]
+Bools = NDArray[np.bool_]
+
+
+@dataclass
+class Camera:
+    """Rows right, up, toward (3, 3) and the model point at the view's origin; distance of the eye in front of it, None for parallel rays."""
+
+    matrix: Floats
+    middle: Floats
+    distance: float | None = None
+
+    def view(self, points: Floats) -> Floats:
+        """Model to view coordinates, still without perspective."""
+        out: Floats = (points - self.middle) @ self.matrix.T
+        return out
+
+    def model(self, points: Floats) -> Floats:
+        out: Floats = points @ self.matrix + self.middle
+        return out
+
+    def flat(self, points: Floats) -> Floats:
+        """View coordinates drawn together toward the eye, so that rays to it become parallel; straight lines stay straight."""
+        if self.distance is None:
+            return points
+        factor = self.distance / np.maximum(self.distance - points[:, 2], 1e-6 * self.distance)
+        out: Floats = points * factor[:, None]
+        return out
+
+
+@dataclass
+class Curves:
+    """Columns, one row a curve: instance, edge (row in the part's edges, -1 for a silhouette), class, convexity, faces at either side,
+    senses, form; exact (K, 4, 3) rows C, X, Y, D; start and count of its nodes. Then nodes, one after another: points (N, 3), normals
+    at either side, how far those face the viewer, parameter, and the curve each belongs to.
+    """
+
+    instance: Ints
+    edge: Ints
+    kind: Ints
+    convex: Ints
+    face_a: Ints
+    face_b: Ints
+    sense_a: Ints
+    sense_b: Ints
+    form: Ints
+    exact: Floats
+    start: Ints
+    count: Ints
+    points: Floats
+    normals_a: Floats
+    normals_b: Floats
+    facing_a: Floats
+    facing_b: Floats
+    parameter: Floats
+    owner: Ints
+    curved_a: Bools
+    curved_b: Bools
+
+    def locally_visible(self, fa: Floats, fb: Floats, curve: Ints) -> Bools:
+        """Whether the surface itself would show the curve: a ridge while one side faces the viewer, a groove only while both do."""
+        most, least = np.maximum(fa, fb), np.minimum(fa, fb)
+        convex, kind = self.convex[curve], self.kind[curve]
+        seen = np.where(convex > 0, most > 0, (least >= 0) & (most > 0)) | (convex == 0)
+        seen = np.where(kind == SMOOTH, (fa + fb) > 0, seen)
+        out: Bools = np.where(kind == SILHOUETTE, convex > 0, seen)
+        return out
+
+    def outlines(self) -> Bools:
+        """Nodes at which a curve bounds what hides: convex silhouettes, ridges between a side seen and one turned away, free borders."""
+        most, least = np.maximum(self.facing_a, self.facing_b), np.minimum(self.facing_a, self.facing_b)
+        kind, convex = self.kind[self.owner], self.convex[self.owner]
+        ridge = (kind != SMOOTH) & (convex > 0) & (most > 0) & (least <= 0)
+        out: Bools = np.where(kind == SILHOUETTE, convex > 0, (convex == 0) | ridge)
+        return out
+
+
+def gather(scene: Scene, camera: Camera, cache: dict[object, list[Silhouette]] | None = None, smooth: bool = True) -> Curves:
+    """Edges and silhouettes of every instance. cache keeps silhouettes of parts by direction; smooth: with tangent edges."""
+    columns: list[list[Ints]] = [[] for _ in range(9)]
+    exact: list[Floats] = []
+    counts: list[Ints] = []
+    points: list[Floats] = []
+    first: list[Floats] = []
+    second: list[Floats] = []
+    facing_first: list[Floats] = []
+    facing_second: list[Floats] = []
+    parameters: list[Floats] = []
+    curved: list[Bools] = []
+    eye = None if camera.distance is None else np.array([0.0, 0.0, camera.distance])
+    cache = {} if cache is None else cache
+    for number, (index, matrix) in enumerate(scene.instances):
+        part = scene.parts[index]
+        turn, shift = matrix[:3, :3], matrix[:3, 3]
+        rotation = camera.matrix @ turn
+        origin = camera.matrix @ (shift - camera.middle)
+        mirror = 1 if np.linalg.det(turn) > 0 else -1
+        rows = part.edges
+        nodes, na, nb, t = part.edge_nodes, part.edge_normals_a, part.edge_normals_b, part.edge_parameters
+        form = part.edge_form
+        if not smooth and len(rows) and (rows[:, KIND] == SMOOTH).any():
+            keep = rows[:, KIND] != SMOOTH
+            of_node = np.repeat(keep, rows[:, COUNT])
+            nodes, na, nb, t = nodes[of_node], na[of_node], nb[of_node], t[of_node]
+            edge_rows = np.flatnonzero(keep)
+            rows, form = rows[keep], form[keep]
+        else:
+            edge_rows = np.arange(len(rows))
+        if len(rows):
+            _append(columns, number, edge_rows, rows, mirror)
+            counts.append(rows[:, COUNT])
+            exact.append(_moved(form, rotation, origin, rows[:, FORM] == POLYLINE))
+            p = nodes @ rotation.T + origin
+            points.append(p)
+            a, b = na @ rotation.T, nb @ rotation.T
+            toward = _toward(p, eye)
+            first.append(a)
+            second.append(b)
+            facing_first.append(facing(a, toward))
+            facing_second.append(facing(b, toward))
+            parameters.append(t)
+            curved.append(np.stack([_is_curved(part.face_curved, rows[:, FACE_A]), _is_curved(part.face_curved, rows[:, FACE_B])], 1))
+        found = _silhouettes(part, index, rotation, origin, eye, cache)
+        if found:
+            one = np.ones(len(found), int)
+            chain_rows = np.array([(s.face, s.convex, s.form) for s in found])
+            for column, values in zip(
+                columns, (one * number, -one, one * SILHOUETTE, chain_rows[:, 1], chain_rows[:, 0], -one, one, 0 * one, chain_rows[:, 2]), strict=True
+            ):
+                column.append(values)
+            counts.append(np.array([len(s.points) for s in found]))
+            exact.append(_moved(np.array([s.exact for s in found]), rotation, origin, chain_rows[:, 2] == POLYLINE))
+            p = np.concatenate([s.points for s in found]) @ rotation.T + origin
+            n = np.concatenate([s.normals for s in found]) @ rotation.T
+            points.append(p)
+            first.append(n)
+            second.append(n)
+            facing_first.append(np.zeros(len(n)))
+            facing_second.append(np.zeros(len(n)))
+            parameters.append(np.concatenate([s.parameters for s in found]))
+            curved.append(np.ones((len(found), 2), bool))
+    count = _joined(counts, int)
+    flags = np.concatenate(curved) if curved else np.zeros((0, 2), bool)
+    instance, edge, kind, convex, face_a, face_b, sense_a, sense_b, forms = (_joined(c, int) for c in columns)
+    return Curves(
+        instance=instance, edge=edge, kind=kind, convex=convex, face_a=face_a, face_b=face_b, sense_a=sense_a, sense_b=sense_b,
+        form=forms, exact=np.concatenate(exact) if exact else np.zeros((0, 4, 3)), start=np.concatenate([[0], np.cumsum(count)])[:-1].astype(int),
+        count=count, points=_joined(points, float, 3), normals_a=_joined(first, float, 3), normals_b=_joined(second, float, 3),
+        facing_a=_joined(facing_first, float), facing_b=_joined(facing_second, float), parameter=_joined(parameters, float),
+        owner=np.repeat(np.arange(len(count)), count), curved_a=flags[:, 0], curved_b=flags[:, 1],
+    )  # fmt: skip
+
+
+def _append(columns: list[list[Ints]], number: int, edge_rows: Ints, rows: Ints, mirror: int) -> None:
+    values = (
+        np.full(len(rows), number), edge_rows, rows[:, KIND], rows[:, CONVEX], rows[:, FACE_A], rows[:, FACE_B], rows[:, SENSE_A] * mirror,
+        rows[:, SENSE_B] * mirror, rows[:, FORM],
+    )  # fmt: skip
+    for column, value in zip(columns, values, strict=True):
+        column.append(value)
+
+
+def _joined(parts: Sequence[NDArray[Any]], kind: type[int] | type[float], width: int = 0) -> NDArray[Any]:
+    if parts:
+        return np.concatenate(parts)
+    return np.zeros((0, width) if width else 0, kind)
+
+
+def _moved(form: Floats, rotation: Floats, origin: Floats, free: Bools) -> Floats:
+    out: Floats = form @ rotation.T
+    out[:, 0] += origin
+    out[free] = 0.0
+    return out
+
+
+def _toward(points: Floats, eye: Floats | None) -> Floats:
+    if eye is None:
+        return np.array([0.0, 0.0, 1.0])
+    rays = eye - points
+    out: Floats = rays / np.linalg.norm(rays, axis=1)[:, None]
+    return out
+
+
+def _is_curved(face_curved: Bools, face: Ints) -> Bools:
+    out: Bools = np.where(face >= 0, face_curved[np.maximum(face, 0)], False)
+    return out
+
+
+def _silhouettes(
+    part: object, index: int, rotation: Floats, origin: Floats, eye: Floats | None, cache: dict[object, list[Silhouette]]
+) -> list[Silhouette]:
+    if eye is not None:
+        return silhouettes(part, None, rotation.T @ (eye - origin))  # type: ignore[arg-type]
+    toward = rotation[2]
+    key = (index, tuple(np.round(toward, 9) + 0.0))
+    if key not in cache:
+        if len(cache) > 256:
+            cache.clear()
+        cache[key] = silhouettes(part, toward)  # type: ignore[arg-type]
+    return cache[key]

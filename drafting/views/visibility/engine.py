@@ -1,0 +1,210 @@
+"""The engine: curves of a scene cut into pieces, each seen or hidden, with exact parameters.
+
+The way: gather curves, cut them (splits), cast rays from three places of each piece toward the viewer, and join what follows on.
+A ray starts a little inside a side of the curve that faces the viewer, so that flush and touching parts do not hide each other.
+"""
+
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from drafting.views.visibility import splits as cutting
+from drafting.views.visibility.curves import Camera, Curves, gather
+from drafting.views.visibility.part import SILHOUETTE, SMOOTH
+from drafting.views.visibility.scene import Rays, Scene
+from drafting.views.visibility.silhouettes import ZERO, Silhouette
+
+Floats = NDArray[np.float64]
+Ints = NDArray[np.int64]
+Bools = NDArray[np.bool_]
+NEAR = 4e-5
+"""Nudge of a ray's start, in parts of the scene's diagonal."""
+NUDGES = (1.0, 0.25)
+"""Starts of rays off curved faces, in deflections of the triangles: the far one clears the triangles, the near one narrow gaps."""
+SAMPLES = 3
+HALVINGS = 14
+
+
+@dataclass
+class Pieces:
+    """Joined pieces, one row each: curve, from and to as node number plus fraction and as exact parameter, whether seen, depth."""
+
+    curves: Curves
+    curve: Ints
+    begin: Floats
+    end: Floats
+    first: Floats
+    last: Floats
+    visible: Bools
+    depth: Floats
+
+
+def visible_pieces(scene: Scene, camera: Camera, cache: dict[object, list[Silhouette]] | None = None, smooth: bool = True) -> Pieces:
+    """Seen and hidden pieces of all curves. Smooth (tangent) edges come only where they are seen."""
+    c = gather(scene, camera, cache, smooth)
+    if not len(c.count):
+        none = np.zeros(0)
+        return Pieces(c, np.zeros(0, int), none, none, none, none, np.zeros(0, bool), none)
+    near = NEAR * scene.diagonal
+    flat = camera.flat(c.points)
+    seg = cutting.segments(c)
+    seen = c.locally_visible(c.facing_a, c.facing_b, c.owner)
+    parts = [cutting.turning(c, seg), cutting.crossings(c, seg, flat, seen, scene.diagonal, near, camera.distance is None)]
+    if len(scene.instances) > 1:
+        parts.append(cutting.piercings(scene, camera, c, seg, seen, near))
+    cuts = cutting.Splits.joined(parts)
+    curve, begin, end, first, last = _pieces(c, flat, cuts, 1e-5 * scene.diagonal)
+    judge = _Judge(scene, camera, c, near)
+    curve, begin, end, first, last, visible = _judged(c, judge, curve, begin, end, first, last)
+    keep = visible | (c.kind[curve] != SMOOTH)
+    curve, begin, end, first, last, visible = (v[keep] for v in (curve, begin, end, first, last, visible))
+    middle = (begin + end) / 2
+    node = np.minimum(middle.astype(int), c.start[curve] + c.count[curve] - 2)
+    depth = c.points[node, 2] + (middle - node) * (c.points[node + 1, 2] - c.points[node, 2])
+    return Pieces(c, curve, begin, end, first, last, visible, depth)
+
+
+def rough_pieces(scene: Scene, camera: Camera, cache: dict[object, list[Silhouette]] | None = None) -> Pieces:
+    """What is seen, told by one ray for each short piece and joined: no crossings are sought, so ends lie within a piece of the truth."""
+    c = gather(scene, camera, cache, smooth=False)
+    seg = cutting.segments(c)
+    curve = c.owner[seg]
+    begin, end = seg.astype(float), seg + 1.0
+    seen = _Judge(scene, camera, c, NEAR * scene.diagonal).seen((begin + end) / 2, curve) if len(seg) else np.zeros(0, bool)
+    begin, end, curve, seg = begin[seen], end[seen], curve[seen], seg[seen]
+    if not len(seg):
+        none = np.zeros(0)
+        return Pieces(c, np.zeros(0, int), none, none, none, none, np.zeros(0, bool), none)
+    new = np.concatenate([[True], (curve[1:] != curve[:-1]) | (begin[1:] != end[:-1])])
+    head = np.flatnonzero(new)
+    tail = np.concatenate([head[1:], [len(curve)]]) - 1
+    first, last = c.parameter[seg[head]], c.parameter[seg[tail] + 1]
+    return Pieces(c, curve[head], begin[head], end[tail], first, last, np.ones(len(head), bool), c.points[seg[head], 2])
+
+
+def _pieces(c: Curves, flat: Floats, cuts: cutting.Splits, shortest: float) -> tuple[Ints, Floats, Floats, Floats, Floats]:
+    """Curves cut at all cuts; cuts nearer to each other than `shortest` mm as drawn count once."""
+    count = len(c.count)
+    ends = c.start + c.count - 1
+    place = np.concatenate([cuts.node + cuts.fraction, c.start.astype(float), ends.astype(float)])
+    owner = np.concatenate([c.owner[cuts.node], np.arange(count), np.arange(count)])
+    exact = np.concatenate([cuts.parameter, c.parameter[c.start], c.parameter[ends]])
+    order = np.lexsort((np.isnan(exact), place, owner))
+    place, owner, exact = place[order], owner[order], exact[order]
+    step = np.where(c.owner[:-1] == c.owner[1:], np.hypot(*(flat[1:, :2] - flat[:-1, :2]).T), 0.0)
+    length = np.concatenate([[0.0], np.cumsum(step)])
+    node = np.minimum(place.astype(int), len(length) - 2)
+    along = length[node] + (place - node) * (length[node + 1] - length[node])
+    keep = np.ones(len(place), bool)
+    keep[1:] = (owner[1:] != owner[:-1]) | (along[1:] - along[:-1] > shortest)
+    final = np.concatenate([owner[1:] != owner[:-1], [True]])
+    kept = np.maximum.accumulate(np.where(keep, np.arange(len(place)), 0))
+    swap = final & ~keep  # the end of a curve stands for a cut just before it
+    place[kept[swap]], exact[kept[swap]] = place[swap], exact[swap]
+    place, owner, exact = place[keep], owner[keep], exact[keep]
+    missing = np.isnan(exact)
+    n = np.minimum(place[missing].astype(int), (c.start + c.count - 2)[owner[missing]])
+    exact[missing] = c.parameter[n] + (place[missing] - n) * (c.parameter[n + 1] - c.parameter[n])
+    i = np.flatnonzero(owner[:-1] == owner[1:])
+    return owner[i], place[i], place[i + 1], exact[i], exact[i + 1]
+
+
+class _Judge:
+    """Tells for places on curves whether they are seen."""
+
+    def __init__(self, scene: Scene, camera: Camera, c: Curves, near: float) -> None:
+        self.scene, self.camera, self.c, self.near = scene, camera, c, near
+        self.rays = scene.rays
+        self.toward = camera.matrix[2]
+        if camera.distance is not None:
+            self.rays = Rays(camera.flat(camera.view(scene.nodes)), scene.triangles)
+            self.toward = np.array([0.0, 0.0, 1.0])
+
+    def seen(self, place: Floats, curve: Ints) -> Bools:
+        c = self.c
+        node = np.minimum(place.astype(int), c.start[curve] + c.count[curve] - 2)
+        k = (place - node)[:, None]
+
+        def at(values: Floats) -> Floats:
+            weight = k if values.ndim == 2 else k[:, 0]
+            out: Floats = values[node] * (1 - weight) + values[node + 1] * weight
+            return out
+
+        points, na, nb, fa, fb = at(c.points), at(c.normals_a), at(c.normals_b), at(c.facing_a), at(c.facing_b)
+        fa[np.abs(fa) < ZERO] = 0.0
+        fb[np.abs(fb) < ZERO] = 0.0
+        tangent = c.points[node + 1] - c.points[node]
+        tangent /= np.maximum(np.linalg.norm(tangent, axis=1)[:, None], 1e-300)
+        local = c.locally_visible(fa, fb, curve)
+        out = np.zeros(len(place), bool)
+        for reach in NUDGES:
+            ask = np.flatnonzero(local & ~out)
+            if len(ask):
+                self._ask(out, ask, reach, curve, points, na, nb, fa, fb, tangent)
+        return out
+
+    def _ask(
+        self, out: Bools, ask: Ints, reach: float, curve: Ints, points: Floats, na: Floats, nb: Floats, fa: Floats, fb: Floats, tangent: Floats
+    ) -> None:
+        """Cast one ray for each side of the curves that faces the viewer, started `reach` deflections away, and note what is free."""
+        c, near = self.c, self.near
+        outline = c.kind[curve[ask]] == SILHOUETTE
+        linear = self.scene.linear[c.instance[curve]] * reach
+        eye = np.array([0.0, 0.0, near])
+        m = ask[outline]
+        origins, index = [points[m] + na[m] * (1.5 * linear[m])[:, None] + eye], [m]
+        edges = ask[~outline]
+        for n, f, face, sense, curved in ((na, fa, c.face_a, c.sense_a, c.curved_a), (nb, fb, c.face_b, c.sense_b, c.curved_b)):
+            m = edges[(face[curve[edges]] >= 0) & (f[edges] > 0)]
+            into = np.cross(n[m], tangent[m] * sense[curve[m]][:, None])
+            nudge = np.where(curved[curve[m]], linear[m], 2 * near)[:, None]
+            origins.append(points[m] + nudge * (into + n[m]))
+            index.append(m)
+        # a groove beside a curved face: out between both sides, clear of triangles that lean over it
+        m = edges[(c.convex[curve[edges]] < 0) & (c.curved_a | c.curved_b)[curve[edges]] & (fa[edges] > 0) & (fb[edges] > 0)]
+        origins.append(points[m] + (2 * linear[m])[:, None] * (na[m] + nb[m]))
+        index.append(m)
+        free = edges[(c.convex[curve[edges]] == 0) & (fa[edges] <= 0) & (fb[edges] <= 0)]
+        origins.append(points[free] + eye)
+        index.append(free)
+        which, start = np.concatenate(index), np.concatenate(origins)
+        start = self.camera.model(start) if self.camera.distance is None else self.camera.flat(start)
+        out[which[~self.rays.blocked(start, self.toward)]] = True
+
+
+def _judged(
+    c: Curves, judge: _Judge, curve: Ints, begin: Floats, end: Floats, first: Floats, last: Floats
+) -> tuple[Ints, Floats, Floats, Floats, Floats, Bools]:
+    """Visibility of each piece from three places; pieces whose places disagree are cut between them by halving; equals are joined."""
+    part = (np.arange(SAMPLES) + 0.5) / SAMPLES
+    places = begin[:, None] + (end - begin)[:, None] * part
+    verdict = judge.seen(places.ravel(), np.repeat(curve, SAMPLES)).reshape(-1, SAMPLES)
+    visible = verdict[:, SAMPLES // 2].copy()
+    torn = np.flatnonzero(verdict.any(1) & ~verdict.all(1))
+    if len(torn):
+        row, column = np.nonzero(verdict[torn, :-1] != verdict[torn, 1:])
+        lo, hi, before = places[torn[row], column], places[torn[row], column + 1], verdict[torn[row], column]
+        for _ in range(HALVINGS):
+            middle = (lo + hi) / 2
+            same = judge.seen(middle, curve[torn[row]]) == before
+            lo, hi = np.where(same, middle, lo), np.where(same, hi, middle)
+        cut = (lo + hi) / 2
+        owner = torn[row]
+        node = np.minimum(cut.astype(int), (c.start + c.count - 2)[curve[owner]])
+        exact = c.parameter[node] + (cut - node) * (c.parameter[node + 1] - c.parameter[node])
+        all_begin, all_first = np.concatenate([begin, cut]), np.concatenate([first, exact])
+        source = np.concatenate([np.arange(len(curve)), owner])
+        state = np.concatenate([verdict[:, 0], ~before])
+        state[: len(curve)] = np.where(verdict.any(1) & ~verdict.all(1), verdict[:, 0], visible)
+        order = np.lexsort((all_begin, curve[source]))
+        source, new_begin, new_first, visible = source[order], all_begin[order], all_first[order], state[order]
+        following = np.concatenate([(source[1:] == source[:-1]), [False]])
+        end = np.where(following, np.concatenate([new_begin[1:], [0.0]]), end[source])
+        last = np.where(following, np.concatenate([new_first[1:], [0.0]]), last[source])
+        begin, first, curve = new_begin, new_first, curve[source]
+    new = np.ones(len(curve), bool)
+    new[1:] = (curve[1:] != curve[:-1]) | (visible[1:] != visible[:-1])
+    head = np.flatnonzero(new)
+    tail = np.concatenate([head[1:], [len(curve)]]) - 1
+    return curve[head], begin[head], end[tail], first[head], last[tail], visible[head]

@@ -1,0 +1,160 @@
+"""Where curves are to be cut so that each piece is wholly seen or wholly hidden.
+
+Crossings with outlines in front, found with a tree over short pieces and then made exact on both curves; places where a curve runs
+into another part's face, found by rays along it; places where a surface beside a curve turns away.
+"""
+
+from dataclasses import dataclass
+
+import numpy as np
+import shapely
+from numpy.typing import NDArray
+
+from drafting.views.visibility.curves import Camera, Curves
+from drafting.views.visibility.part import POLYLINE, SILHOUETTE
+from drafting.views.visibility.scene import Scene
+
+Floats = NDArray[np.float64]
+Ints = NDArray[np.int64]
+CROSS = 1e-6
+"""Reach of a crossing beyond the ends of two pieces, in parts of the scene's diagonal: curves that merely meet are cut too."""
+
+
+@dataclass
+class Splits:
+    """Cuts: node before it (global), fraction to the next node, and the exact parameter (nan where only the polyline is known)."""
+
+    node: Ints
+    fraction: Floats
+    parameter: Floats
+
+    @staticmethod
+    def joined(parts: list["Splits"]) -> "Splits":
+        return Splits(
+            np.concatenate([p.node for p in parts]), np.concatenate([p.fraction for p in parts]), np.concatenate([p.parameter for p in parts])
+        )
+
+
+def segments(c: Curves) -> Ints:
+    """First nodes of all short pieces."""
+    return np.flatnonzero(c.owner[:-1] == c.owner[1:])
+
+
+def turning(c: Curves, seg: Ints) -> Splits:
+    """Cuts where the surface at either side turns from or to the viewer along a curve."""
+    nodes, fractions = [], []
+    drawn = c.kind[c.owner[seg]] != SILHOUETTE
+    for f in (c.facing_a, c.facing_b):
+        a, b = f[seg], f[seg + 1]
+        m = ((a > 0) != (b > 0)) & drawn
+        nodes.append(seg[m])
+        fractions.append(a[m] / (a[m] - b[m]))
+    node, fraction = np.concatenate(nodes), np.concatenate(fractions)
+    return Splits(node, fraction, np.full(len(node), np.nan))
+
+
+def crossings(c: Curves, seg: Ints, flat: Floats, seen: NDArray[np.bool_], diagonal: float, near: float, exact: bool) -> Splits:
+    """Cuts of pieces in `seen` (a flag a node) by outlines at least as near to the viewer. flat (N, 3): nodes as drawn; near: depth slack, mm."""
+    outline = c.outlines()
+    ia = seg[seen[seg] | seen[seg + 1]]
+    ib = seg[outline[seg] | outline[seg + 1]]
+    none = Splits(np.zeros(0, int), np.zeros(0), np.zeros(0))
+    if not len(ia) or not len(ib):
+        return none
+    a0, a1, b0, b1 = flat[ia], flat[ia + 1], flat[ib], flat[ib + 1]
+    reach = CROSS * diagonal
+    tree = shapely.STRtree(_diagonals(np.minimum(b0, b1)[:, :2] - reach, np.maximum(b0, b1)[:, :2] + reach))
+    qa, qb = tree.query(_diagonals(np.minimum(a0, a1)[:, :2], np.maximum(a0, a1)[:, :2]))
+    front = (np.maximum(b0[:, 2], b1[:, 2])[qb] >= np.minimum(a0[:, 2], a1[:, 2])[qa] - near) & (ia[qa] != ib[qb])
+    qa, qb = qa[front], qb[front]
+    p, r, q, u = a0[qa], (a1 - a0)[qa], b0[qb], (b1 - b0)[qb]
+    w = q - p
+    area = r[:, 0] * u[:, 1] - r[:, 1] * u[:, 0]
+    la, lb = np.hypot(r[:, 0], r[:, 1]), np.hypot(u[:, 0], u[:, 1])
+    ok = np.abs(area) > 1e-7 * la * lb + 1e-300
+    area = np.where(ok, area, 1.0)
+    t, s = (w[:, 0] * u[:, 1] - w[:, 1] * u[:, 0]) / area, (w[:, 0] * r[:, 1] - w[:, 1] * r[:, 0]) / area
+    ra, rb = reach / np.maximum(la, 1e-300), reach / np.maximum(lb, 1e-300)
+    ok &= (t >= -ra) & (t <= 1 + ra) & (s >= -rb) & (s <= 1 + rb)
+    ok &= q[:, 2] + s * u[:, 2] > p[:, 2] + t * r[:, 2] - near
+    t, s, na, nb = np.clip(t[ok], 0, 1), np.clip(s[ok], 0, 1), ia[qa[ok]], ib[qb[ok]]
+    parameter = _refined(c, na, t, nb, s) if exact else np.full(len(na), np.nan)
+    return Splits(na, t, parameter)
+
+
+def _diagonals(low: Floats, high: Floats) -> NDArray[np.object_]:
+    """Boxes for a tree: a diagonal has the same envelope and is several times cheaper to make."""
+    out: NDArray[np.object_] = shapely.linestrings(np.stack([low, high], 1))
+    return out
+
+
+def _refined(c: Curves, na: Ints, fa: Floats, nb: Ints, fb: Floats) -> Floats:
+    """Exact parameter on the first curve of crossings known on the polylines: Newton's method on both curves in the plane of the view."""
+    ta, ea, exact_a = _curve_at(c, na, fa)
+    tb, eb, _ = _curve_at(c, nb, fb)
+    start = ta.copy()
+    span = np.abs(c.parameter[na + 1] - c.parameter[na])
+    for _ in range(4):
+        pa, da = _eval(ea, ta)
+        pb, db = _eval(eb, tb)
+        miss = pb - pa
+        area = -da[:, 0] * db[:, 1] + da[:, 1] * db[:, 0]
+        ok = np.abs(area) > 1e-9 * np.linalg.norm(da, axis=1) * np.linalg.norm(db, axis=1) + 1e-300
+        area = np.where(ok, area, 1.0)
+        ta = ta + np.where(ok, (-miss[:, 0] * db[:, 1] + miss[:, 1] * db[:, 0]) / area, 0.0)
+        tb = tb + np.where(ok, (da[:, 0] * miss[:, 1] - da[:, 1] * miss[:, 0]) / area, 0.0)
+    pa, _ = _eval(ea, ta)
+    pb, _ = _eval(eb, tb)
+    good = exact_a & (np.linalg.norm(pa - pb, axis=1) < 1e-7) & (np.abs(ta - start) <= 1.5 * span)
+    return np.where(good, ta, np.nan)
+
+
+def _curve_at(c: Curves, node: Ints, fraction: Floats) -> tuple[Floats, Floats, NDArray[np.bool_]]:
+    """Parameter and exact form (2D) of the curve at a place; a free curve counts as its chord with parameters from node to node."""
+    curve = c.owner[node]
+    form = c.exact[curve][:, :, :2].copy()
+    free = c.form[curve] == POLYLINE
+    t0, t1 = c.parameter[node], c.parameter[node + 1]
+    t = t0 + fraction * (t1 - t0)
+    chord = c.points[node + 1] - c.points[node]
+    step = np.where(np.abs(t1 - t0) > 1e-30, t1 - t0, 1.0)[free, None]
+    slope = chord[free, :2] / step
+    form[free, 0] = c.points[node][free, :2] - slope * t0[free, None]
+    form[free, 1] = form[free, 2] = 0.0
+    form[free, 3] = slope
+    return t, form, ~free
+
+
+def _eval(form: Floats, t: Floats) -> tuple[Floats, Floats]:
+    cos, sin = np.cos(t)[:, None], np.sin(t)[:, None]
+    return form[:, 0] + form[:, 1] * cos + form[:, 2] * sin + form[:, 3] * t[:, None], form[:, 2] * cos - form[:, 1] * sin + form[:, 3]
+
+
+def piercings(scene: Scene, camera: Camera, c: Curves, seg: Ints, seen: NDArray[np.bool_], near: float) -> Splits:
+    """Cuts where a curve runs through a face of another part (press fits, overlaps): rays cast along the curve itself."""
+    crowded = scene.crowded(near)
+    cand = seg[(seen[seg] | seen[seg + 1])]
+    cand = cand[crowded[c.instance[c.owner[cand]]]]
+    if not len(cand):
+        return Splits(np.zeros(0, int), np.zeros(0), np.zeros(0))
+    out = c.normals_a[cand] + c.normals_b[cand]
+    out /= np.maximum(np.linalg.norm(out, axis=1)[:, None], 1e-9)
+    along = c.points[cand + 1] - c.points[cand]
+    length = np.linalg.norm(along, axis=1)
+    along = (along / np.maximum(length, 1e-12)[:, None]) @ camera.matrix
+    origin = camera.model(c.points[cand] + out * near * 4)
+    at, active = np.zeros(len(cand)), np.arange(len(cand))
+    nodes, fractions = [], []
+    for _ in range(60):
+        distance, triangle = scene.rays.first(origin[active] + along[active] * at[active][:, None], along[active])
+        hit = (triangle >= 0) & (at[active] + distance < length[active])
+        active = active[hit]
+        at[active] += distance[hit]
+        other = np.searchsorted(scene.triangle_offsets, triangle[hit], side="right") - 1 != c.instance[c.owner[cand[active]]]
+        nodes.append(cand[active[other]])
+        fractions.append(at[active[other]] / length[active[other]])
+        at[active] += near
+        if not len(active):
+            break
+    node = np.concatenate(nodes)
+    return Splits(node, np.clip(np.concatenate(fractions), 0, 1), np.full(len(node), np.nan))
