@@ -19,6 +19,8 @@ from drafting.errors import DraftingError, ModelError
 Progress = Callable[[float, str], None]
 MEMORY_LIMIT = 8 * 1024**3
 """Address space of a child in bytes."""
+SLOW_NODES = 20_000
+"""Nodes of all edges above which a view takes longer than 300 ms, so that a rough one goes before it."""
 
 
 class ChildCrashed(ModelError):
@@ -129,12 +131,20 @@ class _Operations:
         (out / "facts.json").write_text(model.facts.model_dump_json())
         return {"name": model.facts.name}
 
-    def derive(self, say: Progress, archive: str, orientation: dict[str, Any], out: str) -> Any:
-        """Derive a view of a packed model; writes the geometry as JSON. The archive's file name is its identity."""
-        from drafting.views.derive import derive
-        from drafting.views.orientation import Orientation
+    def derive(self, say: Progress, archive: str, derivation: dict[str, Any], out: str, rough: str) -> Any:
+        """Derive a view of a packed model; writes the geometry as JSON. The archive's file name is its identity.
 
-        geometry = derive(self._model(archive), Orientation.model_validate(orientation))
+        A view that will take long is first written roughly to the file `rough`, and progress says so.
+        """
+        from drafting.views.derivation import Derivation
+        from drafting.views.derive import derive
+
+        what, prepared = Derivation.model_validate(derivation), self._model(archive)
+        nodes = sum(len(prepared.scene.parts[p].edge_nodes) for p, _ in prepared.scene.instances)
+        if not what.is_cut and nodes > SLOW_NODES:
+            Path(rough).write_text(derive(prepared, what, rough=True).model_dump_json())
+            say(0.3, "rough")
+        geometry = derive(prepared, what)
         Path(out).write_text(geometry.model_dump_json())
         return {"curves": len(geometry.curves)}
 
@@ -145,14 +155,15 @@ class _Operations:
         return {}
 
     def _model(self, path: str) -> Any:
-        from drafting.model.archive import unpack
+        from drafting.model.archive import unpack, unpack_faceted
         from drafting.views.derive import Prepared
 
         key = Path(path).name
         if key not in self._prepared:
             while len(self._prepared) >= 4:
                 self._prepared.pop(next(iter(self._prepared)))
-            self._prepared[key] = Prepared(unpack(Path(path).read_bytes()))
+            data = Path(path).read_bytes()
+            self._prepared[key] = Prepared(unpack(data), unpack_faceted(data))
         return self._prepared[key]
 
 

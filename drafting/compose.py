@@ -1,4 +1,4 @@
-"""A sheet of a drawing as ink: frame, views with their labels, annotations. What cannot be drawn is said, never left out in silence."""
+"""A sheet of a drawing as ink: frame, views with their marks and labels, annotations. What cannot be drawn is said, never left out in silence."""
 
 from collections.abc import Mapping
 from dataclasses import dataclass, field
@@ -6,18 +6,20 @@ from dataclasses import dataclass, field
 from drafting.annotation import registry
 from drafting.annotation.measure import ViewFrame
 from drafting.document import Annotation, Drawing, Sheet, View, view_scale
-from drafting.errors import SizeError
-from drafting.ink.elements import Element, Group, SheetInk, Text
+from drafting.errors import CommandError, SizeError, ViewError
+from drafting.ink.elements import Element, Group, SheetInk
 from drafting.model.model import Facts
 from drafting.sheet.frame import frame_ink
 from drafting.sheet.layout import sheet_size
+from drafting.views import marks
 from drafting.views.geometry import ViewGeometry
 from drafting.views.ink import view_ink
+from drafting.views.present import presented
 
 
 @dataclass
 class Composed:
-    """Ink of a sheet and what is wrong with it: lost annotations by id, with the sentence that says why."""
+    """Ink of a sheet and what is wrong with it: lost annotations and views that show nothing, by id, with the sentence that says why."""
 
     ink: SheetInk
     lost: dict[str, str] = field(default_factory=dict)
@@ -27,22 +29,67 @@ def compose(drawing: Drawing, sheet: Sheet, facts: Facts, geometries: Mapping[st
     """All ink of a sheet. geometries: derived geometry by view id; a view without one is left blank."""
     width, height = sheet_size(sheet)
     out = Composed(SheetInk(width, height, [Group("frame", "frame", elements=frame_ink(drawing, sheet, facts))]))
+    shown: dict[str, ViewGeometry] = {}
     for view in sheet.views:
-        geometry = geometries.get(view.id)
-        if geometry is None:
-            continue
-        origin = (view.position.x, view.position.y)
-        factor = view_scale(sheet, view).factor
-        out.ink.groups.append(Group(view.id, "view", origin, view_ink(view, geometry, drawing.profile, factor)))
-        label = view_label(drawing, sheet, view, geometry)
-        if label:
-            out.ink.groups.append(Group(f"{view.id}-label", "label", origin, label))
+        if (geometry := geometries.get(view.id)) is not None:
+            try:
+                shown[view.id] = presented(view, sheet, facts, geometry)
+            except ViewError as error:
+                out.lost[view.id] = str(error)
+    sizes: dict[str, Group] = {}
     for annotation in sheet.annotations:
         group = annotation_group(drawing, sheet, annotation, facts)
         if isinstance(group, str):
             out.lost[annotation.id] = group
         else:
-            out.ink.groups.append(group)
+            sizes[annotation.id] = group
+    for view in sheet.views:
+        geometry = shown.get(view.id)
+        if geometry is None:
+            continue
+        origin = (view.position.x, view.position.y)
+        texts = [sizes[a.id].elements for a in sheet.annotations if a.view == view.id and a.id in sizes]
+        out.ink.groups.append(Group(view.id, "view", origin, own_ink(drawing, sheet, view, facts, geometry, texts)))
+        for key, elements in outer_ink(drawing, sheet, view, geometry).items():
+            out.ink.groups.append(Group(f"{view.id}-{key}", "label", origin, elements))
+    out.ink.groups += sizes.values()
+    return out
+
+
+def own_ink(
+    drawing: Drawing, sheet: Sheet, view: View, facts: Facts, geometry: ViewGeometry, texts: list[list[Element]] | None = None
+) -> list[Element]:
+    """A view's picture, hatching, lines, breaks and border. texts: ink of the sizes in it, from whose lettering hatching keeps off."""
+    scale = view_scale(sheet, view).factor
+    boxes = [box for elements in texts or [] for box in marks.text_boxes(elements)]
+    return [
+        *marks.picture_ink(geometry, scale),
+        *marks.hatch_ink(view, geometry, facts, drawing, scale, boxes),
+        *view_ink(view, geometry, drawing.profile, scale),
+        *marks.interruption_ink(view, geometry, scale),
+        *marks.half_section_ink(view, geometry, scale),
+        *marks.detail_border_ink(view, scale, drawing.profile),
+    ]
+
+
+def outer_ink(drawing: Drawing, sheet: Sheet, view: View, geometry: ViewGeometry | None) -> dict[str, list[Element]]:
+    """What stands at a view besides its own lines: its label, and by the id of the other view the cutting lines, viewing arrows and
+    outlines of sections, auxiliary views and details taken from it (on any sheet)."""
+    out: dict[str, list[Element]] = {}
+    if geometry is not None and (label := marks.label_ink(drawing, sheet, view, geometry)):
+        out["label"] = label
+    for other in drawing.views():
+        if other.parent != view.id:
+            continue
+        found: list[Element] = []
+        if other.kind == "section":
+            found = marks.cutting_line_ink(other, view, sheet, geometry, drawing.profile)
+        elif other.kind == "auxiliary":
+            found = marks.viewing_arrow_ink(other, view, sheet, geometry, drawing.profile)
+        elif other.kind == "detail":
+            found = marks.detail_outline_ink(other, view, sheet, drawing.profile)
+        if found:
+            out[other.id] = found
     return out
 
 
@@ -51,20 +98,9 @@ def annotation_group(drawing: Drawing, sheet: Sheet, annotation: Annotation, fac
     view = sheet.view(annotation.view)
     if view is None:
         return "Its view is no longer on the sheet."
-    frame = ViewFrame.of(view, facts)
+    scale = view_scale(sheet, view).factor
     try:
-        elements = registry.ink(annotation, facts, frame, drawing.profile, view_scale(sheet, view).factor)
-    except SizeError as error:
+        elements = registry.ink(annotation, facts, ViewFrame.of(view, facts, scale), drawing.profile, scale)
+    except (SizeError, CommandError) as error:
         return str(error)
     return Group(annotation.id, "annotation", (view.position.x, view.position.y), elements)
-
-
-def view_label(drawing: Drawing, sheet: Sheet, view: View, geometry: ViewGeometry) -> list[Element]:
-    """A scale of its own is said under the view."""
-    if view.scale is None or view.scale == sheet.scale:
-        return []
-    text = f"({view.scale})" if drawing.profile.standard == "ISO" else f"SCALE {view.scale}"
-    f = view.scale.factor
-    middle = (geometry.low[0] + geometry.high[0]) / 2 * f
-    at = (middle, geometry.low[1] * f - 6 - drawing.profile.label_height)
-    return [Text(at, text, drawing.profile.label_height * 0.8, "dimension", "middle")]

@@ -3,46 +3,17 @@
 Positions are sheet millimeters from the lower left corner, y up. Model lengths are millimeters.
 """
 
-import uuid
 from typing import Annotated, Literal
 
-from pydantic import BaseModel, ConfigDict, Field
+from pydantic import Field
 
+from drafting.data import Coordinate, Data, Identifier, Point, Text, new_id
 from drafting.standards.profile import Profile
 from drafting.standards.scales import Scale
-from drafting.views.orientation import Orientation, Projection, Relation
+from drafting.views.orientation import Projection
+from drafting.views.view import View
 
-Identifier = Annotated[str, Field(min_length=1, max_length=64)]
-Text = Annotated[str, Field(max_length=400)]
-Coordinate = Annotated[float, Field(ge=-1e6, le=1e6, allow_inf_nan=False)]
-
-
-def new_id() -> str:
-    return uuid.uuid4().hex[:12]
-
-
-class Data(BaseModel):
-    model_config = ConfigDict(extra="forbid")
-
-
-class Point(Data):
-    x: Coordinate
-    y: Coordinate
-
-
-class View(Data):
-    """A view on a sheet. position is where the middle of the model lies; scale None means the sheet's."""
-
-    id: Identifier
-    kind: Literal["main", "projected", "pictorial"]
-    orientation: Orientation
-    position: Point
-    parent: Identifier | None = None
-    relation: Relation | None = None
-    scale: Scale | None = None
-    hidden_lines: bool = True
-    tangent_edges: bool = False
-    centers: bool = True
+__all__ = ["Coordinate", "Data", "Identifier", "Point", "Text", "View", "new_id"]
 
 
 class Pick(Data):
@@ -50,7 +21,7 @@ class Pick(Data):
 
     instance: Text
     source: Text
-    role: Literal["edge", "silhouette"] = "edge"
+    role: Literal["edge", "silhouette", "cut"] = "edge"
     side: Literal[-1, 0, 1] = 0
 
 
@@ -123,9 +94,14 @@ class Drawing(Data):
     projection: Projection
     fields: Fields = Fields()
     sheets: Annotated[list[Sheet], Field(min_length=1, max_length=200)]
+    patterns: Annotated[dict[str, str], Field(max_length=200)] = {}
+    """Hatch patterns brought in from a `.pat` file, by name, each as its lines of text."""
 
     def sheet(self, sheet_id: str) -> Sheet | None:
         return next((s for s in self.sheets if s.id == sheet_id), None)
+
+    def views(self) -> list[View]:
+        return [v for s in self.sheets for v in s.views]
 
     def sheet_of_view(self, view_id: str) -> Sheet | None:
         return next((s for s in self.sheets if s.view(view_id)), None)

@@ -28,7 +28,7 @@ def ink(d: DiameterDimension, facts: Facts, frame: ViewFrame, profile: Profile, 
     """Ink in paper mm about the view's position."""
     found = measure.circle(d.picks[0], facts, frame)
     label = text(d, facts, frame, profile)
-    center = frame.flat(found.center) * scale
+    center = frame.drawn(frame.flat(found.center)) * scale
     at = np.array(d.place.at(scale))
     toward = at - center
     reach = float(np.linalg.norm(toward))
@@ -59,7 +59,7 @@ def _on_curve(found: Round, u: Array, frame: ViewFrame, scale: float) -> Array:
     q = frame.direction(np.cross(found.axis, found.x_axis)) * found.radius * scale
     t = np.linalg.solve(np.column_stack([p, q]), u)
     t /= np.linalg.norm(t)
-    out: Array = frame.flat(found.center) * scale + p * t[0] + q * t[1]
+    out: Array = frame.drawn(frame.flat(found.center)) * scale + p * t[0] + q * t[1]
     return out
 
 

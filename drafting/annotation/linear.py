@@ -39,7 +39,7 @@ def ink(d: LinearDimension, facts: Facts, frame: ViewFrame, profile: Profile, sc
     along = _extension_direction(found, at, frame, scale)
     ends, origins = [], []
     for a, b in (found.first, found.second):
-        foot, origin = _foot(a * scale, b * scale, at, u, along)
+        foot, origin = _foot(frame.drawn(a) * scale, frame.drawn(b) * scale, at, u, along)
         ends.append(foot)
         origins.append(origin)
     out: list[Element] = []

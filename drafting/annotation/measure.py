@@ -8,7 +8,11 @@ from numpy.typing import NDArray
 
 from drafting.document import Pick, View
 from drafting.errors import SizeError
-from drafting.model.model import EdgeFact, FaceFact, Facts
+from drafting.model.model import EdgeFact, FaceFact, Facts, PartFacts
+from drafting.views.family import facing
+from drafting.views.interrupted import Warp
+from drafting.views.orientation import is_pictorial
+from drafting.views.section import leg_depths, leg_turns, legs_of, section_depth
 
 Array = NDArray[np.float64]
 
@@ -19,28 +23,83 @@ class LostPick(SizeError):
 
 @dataclass(frozen=True)
 class ViewFrame:
-    """From model to a view's plane at 1:1: rows right, up, toward, and the model point at the view's origin."""
+    """From model to a view's plane at 1:1: rows right, up, toward, and the model point at the view's origin.
+
+    legs: of an aligned section, each with the test of its place and the turn that brings it into the paper; depths: of the legs of a
+    straight section, from and to along the line and how far toward the viewer from the model's middle; warp: the view's breaks.
+    """
 
     matrix: Array
     middle: Array
     pictorial: bool
+    legs: tuple[tuple[Array, Array, Array], ...] = ()
+    depths: tuple[tuple[float, float, float], ...] = ()
+    along: Array | None = None
+    warp: Warp | None = None
+    origin: Array | None = None
 
     @staticmethod
-    def of(view: View, facts: Facts) -> "ViewFrame":
-        from drafting.views.orientation import is_pictorial
-
+    def of(view: View, facts: Facts, scale: float = 1.0) -> "ViewFrame":
+        """scale: paper over model, for the gaps of an interrupted view."""
         middle = (np.array(facts.low) + np.array(facts.high)) / 2
-        return ViewFrame(view.orientation.matrix(), middle, is_pictorial(view.orientation))
+        o = facing(view)
+        m = o.matrix()
+        if view.detail:
+            middle = middle + m[0] * view.detail.center.x + m[1] * view.detail.center.y
+        legs: tuple[tuple[Array, Array, Array], ...] = ()
+        depths: tuple[tuple[float, float, float], ...] = ()
+        along = None
+        if view.section:
+            line = view.section.line
+            points = [(p.x, p.y) for p in line.points]
+            if line.form == "aligned":
+                legs = tuple(leg_turns(points, line.base, (np.array(facts.low) + np.array(facts.high)) / 2))
+                depths = ((-math.inf, math.inf, section_depth(points[0], points, line.viewer)),)
+            else:
+                depths = tuple(leg_depths(points, line.viewer))
+            along = line.base.matrix()[:2].T @ legs_of(points)[0]
+        return ViewFrame(m, middle, is_pictorial(view.orientation), legs, depths, along, Warp.of(view, scale) if view.interruptions else None,
+                         (np.array(facts.low) + np.array(facts.high)) / 2)  # fmt: skip
 
     def flat(self, p: Array) -> Array:
-        """View mm (2,) of a model point (3,)."""
+        """View mm (2,) of a model point (3,), before breaks draw the view together."""
         out: Array = self.matrix[:2] @ (p - self.middle)
         return out
+
+    def drawn(self, p: Array) -> Array:
+        """Where a place of the plane is drawn once breaks are left out."""
+        return p if self.warp is None else np.array(self.warp.point((float(p[0]), float(p[1]))))
+
+    def undrawn(self, p: tuple[float, float]) -> tuple[float, float]:
+        return p if self.warp is None else self.warp.back(p)
 
     def direction(self, v: Array) -> Array:
         """A model vector on paper (2,)."""
         out: Array = self.matrix[:2] @ v
         return out
+
+    def turned(self, matrix: list[list[float]], at: list[float]) -> list[list[float]]:
+        """An instance's matrix with the turn of the leg in which a point of its part lies."""
+        if not self.legs:
+            return matrix
+        m = np.array(matrix)
+        p = m[:3, :3] @ np.array(at) + m[:3, 3]
+        best = max(self.legs, key=lambda leg: float((p - leg[0]) @ leg[1]) if leg is not self.legs[0] else 0.0)
+        out: list[list[float]] = (best[2] @ m).tolist()
+        return out
+
+    @property
+    def base(self) -> Array:
+        """The model's middle: where depths and places along the cutting line are counted from."""
+        return self.origin if self.origin is not None else self.middle
+
+    def cut_depth(self, p: Array) -> float:
+        """How far toward the viewer from the model's middle the cut lies at a model point. Raises SizeError in a view without a cut."""
+        s = float((p - self.base) @ self.along) if self.along is not None else 0.0
+        for first, last, depth in self.depths:
+            if first <= s <= last:
+                return depth
+        raise SizeError("That place is not cut any more.")
 
 
 @dataclass(frozen=True)
@@ -91,15 +150,20 @@ def resolve(pick: Pick, facts: Facts, frame: ViewFrame) -> Straight | Round:
     if found is None:
         raise LostPick("The part this size was taken on is no longer in the model.")
     instance, part = found
+    if pick.role == "cut":
+        face = next((f for f in part.faces if f.name == pick.source), None)
+        if face is None:
+            raise LostPick("The face this size was taken on is no longer in the model.")
+        return _cut_edge(face, pick.side, part, frame.turned(instance.matrix, face.origin), frame)
     if pick.role == "silhouette":
         face = next((f for f in part.faces if f.name == pick.source), None)
         if face is None:
             raise LostPick("The face this size was taken on is no longer in the model.")
-        return _outline(face, pick.side, instance.matrix, frame)
+        return _outline(face, pick.side, frame.turned(instance.matrix, face.origin), frame)
     edge = next((e for e in part.edges if e.name == pick.source), None)
     if edge is None:
         raise LostPick("The edge this size was taken on is no longer in the model.")
-    return _of_edge(edge, instance.matrix, frame)
+    return _of_edge(edge, frame.turned(instance.matrix, edge.middle), frame)
 
 
 def _of_edge(edge: EdgeFact, matrix: list[list[float]], frame: ViewFrame) -> Straight | Round:
@@ -145,6 +209,59 @@ def _outline(face: FaceFact, side: int, matrix: list[list[float]], frame: ViewFr
     return Straight(ends[0], ends[1])
 
 
+def _cut_edge(face: FaceFact, side: int, part: PartFacts, matrix: list[list[float]], frame: ViewFrame) -> Straight | Round:
+    """The edge a cut makes on a face: a line on a plane, a circle across a cylinder, one of two lines along it."""
+    toward, origin, axis = frame.matrix[2], _placed(matrix, face.origin), _placed(matrix, face.axis, False)
+    lean = float(axis @ toward)
+    if face.kind == "plane":
+        return _cut_line(face, part, matrix, frame)
+    if face.kind == "cylinder" and abs(lean) > 1 - 1e-9:
+        x = frame.matrix[0]
+        return Round(origin + axis * (frame.cut_depth(origin) - float((origin - frame.base) @ toward)) / lean, axis, x, face.radius)
+    if face.kind == "cylinder" and abs(lean) < 1e-9 and face.span:
+        off = frame.cut_depth(origin) - float((origin - frame.base) @ toward)
+        if abs(off) >= face.radius:
+            raise SizeError("The cut does not meet that face any more.")
+        across = np.cross(axis, toward) * (side * math.sqrt(face.radius**2 - off**2)) + toward * off
+        return Straight(origin + axis * face.span[0] + across, origin + axis * face.span[1] + across)
+    if face.kind == "cone" and abs(lean) < 1e-9:
+        return _outline(face, side, matrix, frame)
+    raise SizeError("Sizes are taken on cut edges of planes, cylinders and cones; this one is a free curve.")
+
+
+def _cut_line(face: FaceFact, part: PartFacts, matrix: list[list[float]], frame: ViewFrame) -> Straight:
+    """Where the cutting plane meets a plane face, between the outermost of the face's edges that it crosses."""
+    toward, normal = frame.matrix[2], _placed(matrix, face.axis, False)
+    along = np.cross(normal, toward)
+    if np.linalg.norm(along) < 1e-9:
+        raise SizeError("That face lies level with the cut.")
+    along /= np.linalg.norm(along)
+    places: list[Array] = []
+    for e in (e for e in part.edges if face.name in e.faces):
+        a, b = _placed(matrix, e.start), _placed(matrix, e.end)
+        if e.kind == "circle" and e.center and e.axis and e.x_axis:
+            c, x = _placed(matrix, e.center), _placed(matrix, e.x_axis, False)
+            y = np.cross(_placed(matrix, e.axis, False), x)
+            h = frame.cut_depth(c) - float((c - frame.base) @ toward)
+            p, q = float(x @ toward) * e.radius, float(y @ toward) * e.radius
+            size = math.hypot(p, q)
+            if size > 1e-12 and abs(h) <= size:
+                turn, half = math.atan2(q, p), math.acos(h / size)
+                places += [c + (x * math.cos(t) + y * math.sin(t)) * e.radius for t in (turn + half, turn - half)]
+            continue
+        try:
+            h = frame.cut_depth((a + b) / 2)
+        except SizeError:
+            continue
+        ha, hb = float((a - frame.base) @ toward) - h, float((b - frame.base) @ toward) - h
+        if ha * hb <= 0 and abs(ha - hb) > 1e-12:
+            places.append(a + (b - a) * ha / (ha - hb))
+    if len(places) < 2:
+        raise SizeError("The cut does not meet that face any more.")
+    order = sorted(places, key=lambda v: float(v @ along))
+    return Straight(order[0], order[-1])
+
+
 def _cone_side(axis: Array, across: Array, toward: Array, half_angle: float, side: int) -> Array:
     """Radial direction times tan(half angle) where a cone's surface is seen edge-on."""
     depth = np.cross(across, axis)
@@ -158,8 +275,9 @@ def _cone_side(axis: Array, across: Array, toward: Array, half_angle: float, sid
 
 def pick_side(pick: Pick, at: tuple[float, float], facts: Facts, frame: ViewFrame) -> Pick:
     """The pick with the side of the outline nearest to a point of the view (view mm at 1:1)."""
-    if pick.role != "silhouette":
+    if pick.role == "edge" or (pick.role == "cut" and not _two_sided(pick, facts)):
         return pick
+    at = frame.undrawn(at)
     best, nearest = pick, math.inf
     for side in (-1, 1):
         candidate = pick.model_copy(update={"side": side})
@@ -169,6 +287,12 @@ def pick_side(pick: Pick, at: tuple[float, float], facts: Facts, frame: ViewFram
             if away < nearest:
                 best, nearest = candidate, away
     return best
+
+
+def _two_sided(pick: Pick, facts: Facts) -> bool:
+    found = facts.part_of(pick.instance)
+    face = next((f for f in found[1].faces if f.name == pick.source), None) if found else None
+    return face is not None and face.kind in ("cylinder", "cone")
 
 
 def _distance(p: Array, a: Array, b: Array) -> float:
@@ -224,6 +348,8 @@ def _unit(v: Array) -> Array:
 
 def _between(one: Straight | Round, two: Straight | Round, direction: str, frame: ViewFrame) -> Distance:
     if isinstance(one, Straight) and isinstance(two, Straight):
+        if not frame.pictorial and all(np.linalg.norm(frame.direction(s.direction)) < 1e-9 for s in (one, two)):
+            return _between_points(one.a, two.a, direction, frame)  # both are seen end-on
         return _between_lines(one, two, frame)
     if isinstance(one, Round) and isinstance(two, Round):
         return _between_points(one.center, two.center, direction, frame)

@@ -17,7 +17,7 @@ def outline(facts: Facts, frame: ViewFrame) -> tuple[Array, Array]:
     corners = np.array([[x, y, z] for x in (0, 1) for y in (0, 1) for z in (0, 1)])
     low, high = np.array(facts.low), np.array(facts.high)
     flat = (low + corners * (high - low) - frame.middle) @ frame.matrix[:2].T
-    return flat.min(0), flat.max(0)
+    return frame.drawn(flat.min(0)), frame.drawn(flat.max(0))
 
 
 def snapped_place(at: Array, direction: Array | None, facts: Facts, frame: ViewFrame, scale: float, profile: Profile) -> Placement:

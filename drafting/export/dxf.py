@@ -2,6 +2,7 @@
 
 import io
 import math
+import struct
 
 import ezdxf.units
 from ezdxf.document import Drawing as DxfDocument
@@ -9,11 +10,13 @@ from ezdxf.enums import TextEntityAlignment
 from ezdxf.filemanagement import new as new_document
 from ezdxf.layouts.layout import Modelspace
 
+from drafting.ink.dashes import fitted_dashes
 from drafting.ink.elements import (
     Arc,
     Element,
     Ellipse,
     Fill,
+    Image,
     Line,
     Polyline,
     SheetInk,
@@ -25,21 +28,36 @@ from drafting.standards.profile import LineKind, Profile
 ALIGN = {"left": TextEntityAlignment.LEFT, "middle": TextEntityAlignment.CENTER, "right": TextEntityAlignment.RIGHT}
 
 
-def sheet_dxf(ink: SheetInk, profile: Profile) -> bytes:
-    """A sheet as DXF: sheet millimeters, origin at its lower left corner."""
+def sheet_dxf(ink: SheetInk, profile: Profile, picture: str = "picture") -> tuple[bytes, dict[str, bytes]]:
+    """A sheet as DXF (sheet millimeters, origin at its lower left corner), and the files of its pictures, which it names beside it."""
     document = new_document("R2010", units=ezdxf.units.MM)
     document.styles.add("LETTERING", font=f"{FONT_NAME}.ttf")
-    for name, kind in profile.lines.items():
-        _line_kind(document, name, kind)
+    used = {e.line for g in ink.groups for e in g.elements}
+    for name in [*profile.lines, *sorted(used - set(profile.lines))]:
+        _line_kind(document, name, profile.line(name))
     space = document.modelspace()
+    pictures: dict[str, bytes] = {}
     for group in ink.groups:
         for e in group.elements:
-            _element(space, placed(e, group.origin), profile)
+            e = placed(e, group.origin)
+            if isinstance(e, Image):
+                name = f"{picture}-{len(pictures) + 1}.png"
+                pictures[name] = e.png
+                width, height = _pixels(e.png)
+                definition = document.add_image_def(name, (width, height))
+                space.add_image(definition, e.at, (e.width, e.height), dxfattribs={"layer": profile.line("visible").layer})
+            _element(space, e, profile)
     document.header["$EXTMIN"], document.header["$EXTMAX"] = (0, 0, 0), (ink.width, ink.height, 0)
     document.header["$LIMMIN"], document.header["$LIMMAX"] = (0, 0), (ink.width, ink.height)
     stream = io.StringIO()
     document.write(stream)
-    return stream.getvalue().encode("utf-8")
+    return stream.getvalue().encode("utf-8"), pictures
+
+
+def _pixels(png: bytes) -> tuple[int, int]:
+    """Width and height from a PNG's head."""
+    width, height = struct.unpack(">II", png[16:24])
+    return width, height
 
 
 def _line_kind(document: DxfDocument, name: str, kind: LineKind) -> None:
@@ -57,8 +75,13 @@ def _weight(width: float) -> int:
 
 
 def _element(space: Modelspace, e: Element, profile: Profile) -> None:
-    kind = profile.lines[e.line]
-    look = {"layer": kind.layer, "linetype": e.line.upper() if kind.dashes else "CONTINUOUS", "lineweight": _weight(kind.width)}
+    kind = profile.line(e.line)
+    if isinstance(e, Image):
+        return  # pictures are put in by sheet_dxf, which knows their files
+    look: dict[str, object] = {"layer": kind.layer, "linetype": e.line.upper() if kind.dashes else "CONTINUOUS", "lineweight": _weight(kind.width)}
+    if kind.dashes and isinstance(e, Line | Arc | Ellipse | Polyline):
+        fitted = fitted_dashes(e, kind.dashes)
+        look["ltscale"] = fitted[0] / kind.dashes[0] if fitted else 1.0
     if isinstance(e, Line):
         space.add_line(e.a, e.b, look)
     elif isinstance(e, Arc):

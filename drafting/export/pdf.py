@@ -3,15 +3,18 @@
 import io
 import math
 
+from reportlab.lib.utils import ImageReader
 from reportlab.pdfbase import pdfmetrics
 from reportlab.pdfbase.ttfonts import TTFont
 from reportlab.pdfgen.canvas import Canvas
 
+from drafting.ink.dashes import fitted_dashes
 from drafting.ink.elements import (
     Arc,
     Element,
     Ellipse,
     Fill,
+    Image,
     Line,
     Polyline,
     SheetInk,
@@ -60,13 +63,18 @@ def _group(canvas: Canvas, elements: list[Element], profile: Profile) -> None:
             path.close()
             canvas.drawPath(path, stroke=0, fill=1)
             continue
+        if isinstance(e, Image):
+            canvas.drawImage(ImageReader(io.BytesIO(e.png)), *e.at, width=e.width, height=e.height, mask="auto")
+            continue
+        kind = profile.line(e.line)
         if e.line != current:
             current = e.line
-            kind = profile.lines[current]
             canvas.setLineWidth(kind.width)
+            canvas.setDash([], 0)
+        if kind.dashes:
             # round caps lengthen every dash by the width of the line
-            dashes = [d + (kind.width if i % 2 else -kind.width) for i, d in enumerate(kind.dashes)]
-            canvas.setDash(*([max(d, 0.01) for d in dashes], 0) if dashes else ([], 0))
+            dashes = [d + (kind.width if i % 2 else -kind.width) for i, d in enumerate(fitted_dashes(e, kind.dashes))]
+            canvas.setDash([max(d, 0.01) for d in dashes], 0)
         _stroke(canvas, e)
 
 

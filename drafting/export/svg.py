@@ -9,12 +9,14 @@ from html import escape
 from fontTools import subset
 from fontTools.ttLib import TTFont
 
+from drafting.ink.dashes import fitted_dashes
 from drafting.ink.elements import (
     Arc,
     Element,
     Ellipse,
     Fill,
     Group,
+    Image,
     Line,
     Polyline,
     SheetInk,
@@ -56,27 +58,39 @@ def path_data(e: Element) -> str:
 
 
 def elements_svg(elements: list[Element], profile: Profile) -> str:
-    """Elements as SVG markup: one path for each kind of line, fills, and text as text."""
+    """Elements as SVG markup: pictures, one path for each unbroken kind of line, a path for each dashed stroke, fills, and text as text."""
     strokes: dict[str, list[str]] = {}
+    dashed: list[str] = []
     fills: list[str] = []
     texts: list[str] = []
+    images: list[str] = []
     for e in elements:
         if isinstance(e, Text):
             texts.append(_text(e))
+        elif isinstance(e, Image):
+            images.append(_image(e))
         elif isinstance(e, Fill):
             fills.append(path_data(e))
+        elif dashes := fitted_dashes(e, profile.line(e.line).dashes):
+            dashed.append(_stroke(e.line, path_data(e), profile, dashes))
         else:
             strokes.setdefault(e.line, []).append(path_data(e))
-    out = [_stroke(name, "".join(data), profile) for name, data in strokes.items()]
+    out = [*images, *dashed, *(_stroke(name, "".join(data), profile, []) for name, data in strokes.items())]
     if fills:
         out.append(f'<path class="fill" d="{"".join(fills)}"/>')
     return "".join(out + texts)
 
 
-def _stroke(name: str, data: str, profile: Profile) -> str:
-    kind = profile.lines[name]
-    dashes = f' stroke-dasharray="{" ".join(_n(d) for d in kind.dashes)}"' if kind.dashes else ""
-    return f'<path class="stroke {name}" data-layer="{kind.layer}" stroke-width="{_n(kind.width)}"{dashes} d="{data}"/>'
+def _image(e: Image) -> str:
+    data = base64.b64encode(e.png).decode()
+    x, y = _n(e.at[0]), _n(-e.at[1] - e.height)
+    return f'<image x="{x}" y="{y}" width="{_n(e.width)}" height="{_n(e.height)}" preserveAspectRatio="none" href="data:image/png;base64,{data}"/>'
+
+
+def _stroke(name: str, data: str, profile: Profile, dashes: list[float]) -> str:
+    kind = profile.line(name)
+    pattern = f' stroke-dasharray="{" ".join(_n(d) for d in dashes)}"' if dashes else ""
+    return f'<path class="stroke {name}" data-layer="{kind.layer}" stroke-width="{_n(kind.width)}"{pattern} d="{data}"/>'
 
 
 def _text(e: Text) -> str:

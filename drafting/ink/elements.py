@@ -75,7 +75,18 @@ class Text:
     angle: float = 0.0
 
 
-Element = Line | Arc | Ellipse | Polyline | Fill | Text
+@dataclass(frozen=True)
+class Image:
+    """A picture behind the lines: lower left corner, width and height in mm, PNG data."""
+
+    at: XY
+    width: float
+    height: float
+    png: bytes
+    line: str = "visible"
+
+
+Element = Line | Arc | Ellipse | Polyline | Fill | Text | Image
 
 
 @dataclass
@@ -113,4 +124,6 @@ def placed(element: Element, origin: XY) -> Element:
         return Polyline(tuple(at(p) for p in element.points), element.line, element.closed)
     if isinstance(element, Fill):
         return Fill(tuple(at(p) for p in element.points), element.line)
+    if isinstance(element, Image):
+        return Image(at(element.at), element.width, element.height, element.png, element.line)
     return Text(at(element.at), element.text, element.height, element.line, element.align, element.angle)

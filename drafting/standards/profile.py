@@ -50,6 +50,31 @@ class Profile(BaseModel):
     view_gap: float
     """Room left between views for sizes."""
 
+    def line(self, name: str) -> LineKind:
+        """A kind of line; one that the house style does not name is made from its thin or its wide line."""
+        found = self.lines.get(name)
+        if found:
+            return found
+        thin, wide = self.lines["dimension"].width, self.lines["visible"].width
+        more = _more_lines(wide, thin, self.standard)
+        return more.get(name, LineKind(width=thin, layer=name.capitalize()))
+
+
+def _more_lines(thick: float, thin: float, standard: Standard) -> dict[str, LineKind]:
+    """Kinds of line of views: hatching, breaks, threads, outlines of details, cutting lines (ISO thin with wide ends, ASME wide)."""
+    d = thin
+    cutting = thin if standard == "ISO" else thick
+    return {
+        "hatch": LineKind(width=thin * 0.72 if standard == "ISO" else thin, layer="Hatch"),
+        "break": LineKind(width=thin, layer="Break"),
+        "thread": LineKind(width=thin, layer="Thread"),
+        "outline": LineKind(width=thin, layer="Detail"),
+        "cutting": LineKind(width=cutting, dashes=[24 * d, 3 * d, 2 * d, 3 * d], layer="Cutting"),
+        "cutting_end": LineKind(width=thick, layer="Cutting"),
+        "phantom": LineKind(width=thin, dashes=[24 * d, 3 * d, 2 * d, 3 * d, 2 * d, 3 * d], layer="Phantom"),
+        "thread_hidden": LineKind(width=thin, dashes=[12 * d, 3 * d], layer="Thread"),
+    }
+
 
 def _lines(thick: float, thin: float) -> dict[str, LineKind]:
     d = thin

@@ -9,7 +9,7 @@ from pydantic import BaseModel
 
 Array = NDArray[np.float64]
 CurveKind = Literal["line", "arc", "ellipse", "polyline"]
-EdgeClass = Literal["sharp", "smooth", "silhouette"]
+EdgeClass = Literal["sharp", "smooth", "silhouette", "cut", "thread", "break"]
 
 
 class ViewCurve(BaseModel):
@@ -26,8 +26,27 @@ class ViewCurve(BaseModel):
     visible: bool
     instance: int
     source: str
-    role: Literal["edge", "silhouette"]
+    role: Literal["edge", "silhouette", "cut"]
     feature: str
+
+
+class CutFace(BaseModel):
+    """A face made by a cut, as far as it is seen. rings: closed polygons x0 y0 x1 y1 … in view mm, outer ones counterclockwise, holes
+    clockwise; area: of the whole face on the model, mm2, by the kernel."""
+
+    instance: int
+    rings: list[list[float]]
+    area: float
+
+
+class Shading(BaseModel):
+    """A shaded picture: lower left corner and size in view mm, PNG as base64."""
+
+    left: float
+    bottom: float
+    width: float
+    height: float
+    png: str
 
 
 class ViewGeometry(BaseModel):
@@ -37,6 +56,10 @@ class ViewGeometry(BaseModel):
     instances: list[str]
     low: list[float]
     high: list[float]
+    cut_faces: list[CutFace] = []
+    image: Shading | None = None
+    rough: bool = False
+    """A rough view: lines cut at the triangles' corners only. Nothing is measured on it."""
 
 
 def arc_points(c: ViewCurve, count: int = 33) -> Array:

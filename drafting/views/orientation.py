@@ -30,6 +30,10 @@ class Orientation(BaseModel):
     def toward(self) -> list[float]:
         return [float(v) for v in np.cross(self.right, self.up)]
 
+    def rounded(self) -> "Orientation":
+        """The same to nine digits, without negative zeros."""
+        return Orientation(right=[round(v, 9) + 0.0 for v in self.right], up=[round(v, 9) + 0.0 for v in self.up])
+
     def matrix(self) -> NDArray[np.float64]:
         """Rows right, up, toward: model to view coordinates."""
         return np.array([self.right, self.up, self.toward])

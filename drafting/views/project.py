@@ -1,45 +1,21 @@
-"""Pieces of model curves to curves on paper: lines, arcs and ellipses stay exact."""
+"""Pieces of curves in view coordinates to curves on paper: lines, arcs and ellipses stay exact."""
 
 import math
 
 import numpy as np
 
-from drafting.kernel.hidden_lines import Piece
-from drafting.kernel.topology import Vector
 from drafting.views.geometry import Array, CurveKind
+from drafting.views.visibility.curves import Camera
+from drafting.views.visibility.engine import Pieces
+from drafting.views.visibility.part import LINE, POLYLINE, TABLE
+from drafting.views.visibility.scene import Scene
 
 FLAT = 1e-9
 Drawn = tuple[CurveKind, list[float]]
 Point = tuple[float, float]
 
 
-Rows = tuple[tuple[float, float, float], tuple[float, float, float]]
-
-
-def project(piece: Piece, rows: Rows, middle: Vector, tolerance: float) -> Drawn | None:
-    """Curve of a piece in view mm, None where it shrinks to a point.
-
-    rows: the view's right and up directions; middle: the model point that lies at the view's origin; tolerance in mm.
-    """
-    if piece.kind == "line":
-        return _line(_flat(piece.points[0], rows, middle), _flat(piece.points[-1], rows, middle), tolerance)
-    if piece.kind in ("circle", "ellipse") and piece.center and piece.axis and piece.x_axis:
-        x, axis = piece.x_axis, piece.axis
-        y = (axis[1] * x[2] - axis[2] * x[1], axis[2] * x[0] - axis[0] * x[2], axis[0] * x[1] - axis[1] * x[0])
-        p, q = _flat(x, rows), _flat(y, rows)
-        p = (p[0] * piece.radius, p[1] * piece.radius)
-        q = (q[0] * piece.minor_radius, q[1] * piece.minor_radius)
-        return conic(_flat(piece.center, rows, middle), p, q, piece.first, piece.last, tolerance)
-    return _free((np.array(piece.points) - middle) @ np.array(rows).T, tolerance)
-
-
-def _flat(v: Vector, rows: Rows, middle: Vector = (0.0, 0.0, 0.0)) -> Point:
-    x, y, z = v[0] - middle[0], v[1] - middle[1], v[2] - middle[2]
-    r, u = rows
-    return x * r[0] + y * r[1] + z * r[2], x * u[0] + y * u[1] + z * u[2]
-
-
-def _line(a: Point, b: Point, tolerance: float) -> Drawn | None:
+def line(a: Point, b: Point, tolerance: float) -> Drawn | None:
     if math.dist(a, b) <= tolerance:
         return None
     return "line", [a[0], a[1], b[0], b[1]]
@@ -63,7 +39,7 @@ def conic(center: Point, p: Point, q: Point, first: float, last: float, toleranc
         turns = [shift + k * math.pi for k in range(-5, 6)]
         along = [math.cos(t - shift) for t in (first, last, *(t for t in turns if first < t < last))]
         lo, hi = min(along), max(along)
-        return _line((center[0] + major[0] * lo, center[1] + major[1] * lo), (center[0] + major[0] * hi, center[1] + major[1] * hi), tolerance)
+        return line((center[0] + major[0] * lo, center[1] + major[1] * lo), (center[0] + major[0] * hi, center[1] + major[1] * hi), tolerance)
     t0, t1 = first - shift, last - shift
     if major[0] * minor[1] - major[1] * minor[0] < 0:  # seen from behind, the curve runs clockwise
         t0, t1 = -t1, -t0
@@ -85,7 +61,7 @@ def _first_turn(a: float, b: float) -> tuple[float, float]:
     return start, start + (b - a)
 
 
-def _free(points: Array, tolerance: float) -> Drawn | None:
+def free(points: Array, tolerance: float) -> Drawn | None:
     chord = points[-1] - points[0]
     size = float(np.ptp(points, axis=0).max())
     if size <= tolerance:
@@ -97,7 +73,7 @@ def _free(points: Array, tolerance: float) -> Drawn | None:
         if away.max() <= max(tolerance, 1e-6 * size):
             along = (points - points[0]) @ d
             a, b = points[0] + d * along.min(), points[0] + d * along.max()
-            return _line((float(a[0]), float(a[1])), (float(b[0]), float(b[1])), tolerance)
+            return line((float(a[0]), float(a[1])), (float(b[0]), float(b[1])), tolerance)
     arc = _as_arc(points, max(tolerance, 1e-5 * size))
     return arc or ("polyline", [float(v) for v in points.ravel()])
 
@@ -118,3 +94,67 @@ def _as_arc(points: Array, tolerance: float) -> Drawn | None:
     lo, hi = (angles[0], angles[-1]) if angles[-1] > angles[0] else (angles[-1], angles[0])
     a0, a1 = _first_turn(float(lo), float(min(hi, lo + 2 * math.pi)))
     return "arc", [float(center[0]), float(center[1]), r, a0, a1]
+
+
+def drawn_pieces(pieces: Pieces, scene: Scene, camera: Camera, tolerance: float) -> list[Drawn | None]:
+    """Each piece as drawn, in view mm; None where it shrinks to a point."""
+    c = pieces.curves
+    curve = pieces.curve
+    first, last = np.minimum(pieces.first, pieces.last), np.maximum(pieces.first, pieces.last)
+    exact = c.exact[curve][:, :, :2]
+    form = c.form[curve]
+    out: list[Drawn | None] = [None] * len(curve)
+    if camera.distance is None:
+        m = np.flatnonzero(form == LINE)
+        ends = np.concatenate([exact[m, 0] + exact[m, 3] * first[m, None], exact[m, 0] + exact[m, 3] * last[m, None]], 1)
+        long = np.hypot(ends[:, 2] - ends[:, 0], ends[:, 3] - ends[:, 1]) > tolerance
+        for i, data in zip(m[long].tolist(), ends[long].tolist(), strict=True):
+            out[i] = ("line", data)
+        m = np.flatnonzero(form > LINE)
+        centers, xs, ys = (exact[m, k].tolist() for k in (0, 1, 2))
+        for i, center, x, y, a, b in zip(m.tolist(), centers, xs, ys, first[m].tolist(), last[m].tolist(), strict=True):
+            out[i] = conic(center, x, y, a, b, tolerance)
+        m = np.flatnonzero(form == POLYLINE)
+    else:
+        m = np.arange(len(curve))
+    for i in m.tolist():
+        out[i] = free(_points(pieces, scene, camera, i), tolerance)
+    return out
+
+
+def _points(pieces: Pieces, scene: Scene, camera: Camera, i: int) -> Array:
+    """Points along a piece as drawn: of an exact curve by its form, of a free edge from its table, of a silhouette its own nodes."""
+    c = pieces.curves
+    k = int(pieces.curve[i])
+    form = c.exact[k]
+    a, b = sorted((float(pieces.first[i]), float(pieces.last[i])))
+    if c.form[k] == LINE:
+        p = form[0] + np.outer([a, b], form[3])
+    elif c.form[k] != POLYLINE:
+        t = np.linspace(a, b, 33)
+        p = form[0] + np.outer(np.cos(t), form[1]) + np.outer(np.sin(t), form[2])
+    elif c.edge[k] >= 0:
+        p = _table_points(scene, camera, int(c.instance[k]), int(c.edge[k]), a, b)
+    else:
+        begin, end = float(pieces.begin[i]), float(pieces.end[i])
+        inner = np.arange(math.floor(begin) + 1, math.ceil(end))
+        p = np.concatenate([[_node(c.points, begin)], c.points[inner], [_node(c.points, end)]])
+    return np.asarray(camera.flat(p)[:, :2])
+
+
+def _table_points(scene: Scene, camera: Camera, instance: int, edge: int, first: float, last: float) -> Array:
+    """Points of a free edge from first to last (0 to 1 of its whole), from the exact points kept of it."""
+    index, matrix = scene.instances[instance]
+    part = scene.parts[index]
+    start = int(part.edges[:edge, TABLE].sum())
+    table = part.edge_tables[start : start + int(part.edges[edge, TABLE])]
+    steps = np.linspace(0, 1, len(table))
+    t = np.concatenate([[first], steps[(steps > first + 1e-9) & (steps < last - 1e-9)], [last]])
+    p = np.stack([np.interp(t, steps, table[:, k]) for k in range(3)], 1)
+    return camera.view(p @ matrix[:3, :3].T + matrix[:3, 3])
+
+
+def _node(points: Array, place: float) -> Array:
+    n = min(int(place), len(points) - 2)
+    k = place - n
+    return np.asarray(points[n] if k == 0 else points[n] * (1 - k) + points[n + 1] * k)
