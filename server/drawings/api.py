@@ -3,26 +3,32 @@
 import uuid
 from typing import Any, Literal
 
+import shapely
 from django.http import HttpRequest, HttpResponse
 from ninja import Router, Schema, Status
 
 from drafting.annotation import registry
 from drafting.annotation.measure import ViewFrame
-from drafting.commands import AnyCommand
-from drafting.compose import annotation_group, view_label
-from drafting.document import Annotation, Sheet
+from drafting.commands import AnyCommand, execute
+from drafting.compose import annotation_group, outer_ink, own_ink
+from drafting.document import Annotation, Sheet, View, view_scale
 from drafting.document import Drawing as Document
+from drafting.errors import DraftingError
 from drafting.export.svg import elements_svg, group_svg, sheet_svg
 from drafting.model.model import Facts
 from drafting.sheet.frame import blank_fields, frame_ink
 from drafting.sheet.layout import sheet_size
-from drafting.views.ink import view_ink
-from drafting.views.orientation import RELATIONS, Orientation, Relation, projected
+from drafting.views import arrange
+from drafting.views.extents import Box
+from drafting.views.family import derivation_of
+from drafting.views.geometry import ViewGeometry
+from drafting.views.marks import boxes as mark_boxes
+from drafting.views.present import presented
 from server.accounts.access import owned
 from server.accounts.access import workspace_of as current_workspace
 from server.drawings import service
-from server.drawings.geometry import geometry_key, ready, requested
-from server.drawings.models import Drawing
+from server.drawings.geometry import geometry_key, ready, requested, rough
+from server.drawings.models import DerivedView, Drawing
 from server.drawings.previews import (
     Preview,
     PreviewRequest,
@@ -34,7 +40,6 @@ from server.errors import Problem
 from server.jobs import service as jobs
 from server.jobs import tasks
 from server.jobs.api import JobState
-from server.library.api import GeometryState
 from server.library.facts import current_facts
 from server.library.models import Model
 
@@ -88,11 +93,26 @@ class Turn(Schema):
 
 
 class ViewState(Schema):
-    """A view on the sheet: where its geometry and ink are, or why there are none."""
+    """A view on the sheet: keys of its curves and ink, or why there are none. state: waiting, rough, ready or failed."""
 
     id: str
-    geometry: GeometryState
+    state: str
+    error: str
+    shape: str
     ink: str
+
+
+class OuterInk(Schema):
+    """What stands at a view besides its lines: its label (of is "label"), or the mark of the view `of` that is taken from it."""
+
+    view: str
+    of: str
+    svg: str
+
+
+class Warned(Schema):
+    views: list[str]
+    text: str
 
 
 class AnnotationInk(Schema):
@@ -111,9 +131,10 @@ class SheetDrawn(Schema):
     height: float
     frame: str
     views: list[ViewState]
-    labels: dict[str, str]
+    outer: list[OuterInk]
     annotations: list[AnnotationInk]
     blank_fields: list[str]
+    warnings: list[Warned]
 
 
 class ViewInk(Schema):
@@ -121,11 +142,6 @@ class ViewInk(Schema):
     svg: str
     low: list[float]
     high: list[float]
-
-
-class ProjectionChoice(Schema):
-    relation: Relation
-    orientation: Orientation
 
 
 class Publish(Schema):
@@ -220,63 +236,182 @@ def sheet(request: HttpRequest, drawing_id: uuid.UUID, sheet_id: str) -> Any:
     if found is None:
         return Status(404, {"message": "That sheet is no longer in the drawing."})
     version, facts = current_facts(d.model)
-    views = []
+    views, shown = [], {}
     for view in found.views:
-        row = requested(version, view.orientation)
-        state = GeometryState(key=row.key, state=row.state, error=row.error)
-        views.append(ViewState(id=view.id, geometry=state, ink=service.ink_key(document, found, view, row.key)))
+        row = requested(version, derivation_of(view, facts))
+        state, error = row.state, row.error
+        if row.state == DerivedView.READY and (geometry := ready(row.key)) is not None:
+            try:
+                shown[view.id] = presented(view, found, facts, geometry)
+            except DraftingError as problem:
+                state, error = DerivedView.FAILED, str(problem)
+        rough = state == DerivedView.WAITING and bool(DerivedView.objects.filter(pk=row.key, rough__isnull=False).exists())
+        views.append(ViewState(
+            id=view.id, state="rough" if rough else state, error=error, shape=service.shape_key(view, found, row.key) + ("r" if rough else ""),
+            ink=service.ink_key(document, found, view, row.key) + ("r" if rough else ""),
+        ))  # fmt: skip
     annotations = [_annotation_ink(document, found, a, facts) for a in found.annotations]
-    labels = {}
-    for view in found.views:
-        geometry = ready(geometry_key(version, view.orientation))
-        label = view_label(document, found, view, geometry) if geometry else []
-        if label:
-            labels[view.id] = elements_svg(label, document.profile)
+    outer = [
+        OuterInk(view=view.id, of=key, svg=elements_svg(elements, document.profile))
+        for view in found.views
+        for key, elements in outer_ink(document, found, view, shown.get(view.id)).items()
+    ]
     width, height = sheet_size(found)
     return SheetDrawn(
         version=d.version, width=width, height=height, frame=elements_svg(frame_ink(document, found, facts), document.profile),
-        views=views, labels=labels, annotations=annotations, blank_fields=blank_fields(document, facts),
+        views=views, outer=outer, annotations=annotations, blank_fields=blank_fields(document, facts),
+        warnings=_warnings(document, found, shown, annotations),
     )  # fmt: skip
+
+
+def _warnings(document: Document, sheet: Sheet, shown: dict[str, ViewGeometry], annotations: list[AnnotationInk]) -> list[Warned]:
+    """Views that overlap each other or leave the frame, with their labels and the marks on them."""
+    boxes: dict[str, Box] = {}
+    for view in sheet.views:
+        geometry = shown.get(view.id)
+        if geometry is None:
+            continue
+        f, at = view_scale(sheet, view).factor, view.position
+        box = shapely.box(*(v * f for v in (*geometry.low, *geometry.high)))
+        outer = [e for elements in outer_ink(document, sheet, view, geometry).values() for e in elements]
+        box = shapely.union_all([box, *mark_boxes(outer)])
+        x0, y0, x1, y1 = box.bounds
+        boxes[view.id] = (x0 + at.x, y0 + at.y, x1 + at.x, y1 + at.y)
+    out = []
+    for a, b in arrange.overlaps(sheet, boxes):
+        name = _view_name(sheet, a)
+        out.append(Warned(views=[a, b] if b else [a], text=f"{name} overlaps {_lower(_view_name(sheet, b))}." if b else f"{name} leaves the frame."))
+    return out
+
+
+def _lower(text: str) -> str:
+    return text[0].lower() + text[1:]
+
+
+def _view_name(sheet: Sheet, view_id: str) -> str:
+    view = sheet.view(view_id)
+    if view is None:
+        return "A view"
+    names = {"main": "The main view", "projected": "A projected view", "pictorial": "A pictorial view"}
+    if view.kind == "section":
+        return f"Section {view.letter}-{view.letter}"
+    return names.get(view.kind) or f"{'Detail' if view.kind == 'detail' else 'Auxiliary view'} {view.letter}"
 
 
 def _annotation_ink(document: Document, sheet: Sheet, annotation: Annotation, facts: Facts) -> AnnotationInk:
     group, host = annotation_group(document, sheet, annotation, facts), sheet.view(annotation.view)
     if isinstance(group, str) or host is None:
         return AnnotationInk(id=annotation.id, view=annotation.view, svg="", text="", lost=str(group))
-    text = registry.text(annotation, facts, ViewFrame.of(host, facts), document.profile)
+    text = registry.text(annotation, facts, ViewFrame.of(host, facts, view_scale(sheet, host).factor), document.profile)
     return AnnotationInk(id=annotation.id, view=annotation.view, svg=group_svg(group, document.profile), text=text, lost="")
+
+
+def _hosted(request: HttpRequest, drawing_id: uuid.UUID, view_id: str) -> tuple[Drawing, Document, Sheet, View] | None:
+    d = _owned(request, drawing_id)
+    document = service.document_of(d)
+    host = document.sheet_of_view(view_id)
+    view = host.view(view_id) if host else None
+    return (d, document, host, view) if host and view else None
+
+
+def _shape(d: Drawing, host: Sheet, view: View) -> tuple[str, ViewGeometry | None]:
+    """Key of the derived geometry and what the view shows of it, exact or rough; None while there is neither."""
+    version, facts = current_facts(d.model)
+    key = geometry_key(version, derivation_of(view, facts))
+    geometry = ready(key) or rough(key)
+    return key, presented(view, host, facts, geometry) if geometry else None
 
 
 @router.get("/{drawing_id}/views/{view_id}/ink", response={200: ViewInk, 404: Problem, 425: Problem})
 def ink(request: HttpRequest, drawing_id: uuid.UUID, view_id: str, response: HttpResponse, key: str = "") -> Any:
     """A view's own lines about its position. key is the ink key the sheet named; the answer never changes for it."""
-    d = _owned(request, drawing_id)
-    document = service.document_of(d)
-    host = document.sheet_of_view(view_id)
-    view = host.view(view_id) if host else None
-    if host is None or view is None:
+    found = _hosted(request, drawing_id, view_id)
+    if found is None:
         return Status(404, {"message": "That view is no longer in the drawing."})
-    version, _ = current_facts(d.model)
-    geometry = ready(geometry_key(version, view.orientation))
+    d, document, host, view = found
+    derived, geometry = _shape(d, host, view)
     if geometry is None:
         return Status(425, {"message": "The view is still being derived."})
-    now = service.ink_key(document, host, view, geometry_key(version, view.orientation))
+    _, facts = current_facts(d.model)
+    now = service.ink_key(document, host, view, derived) + ("r" if geometry.rough else "")
     if key == now:
         response["Cache-Control"] = "private, max-age=31536000, immutable"
-    factor = (view.scale or host.scale).factor
-    svg = elements_svg(view_ink(view, geometry, document.profile, factor), document.profile)
+    factor = view_scale(host, view).factor
+    groups = [annotation_group(document, host, a, facts) for a in host.annotations if a.view == view.id]
+    texts = [g.elements for g in groups if not isinstance(g, str)]
+    svg = elements_svg(own_ink(document, host, view, facts, geometry, texts), document.profile)
     return ViewInk(key=now, svg=svg, low=[v * factor for v in geometry.low], high=[v * factor for v in geometry.high])
 
 
-@router.get("/{drawing_id}/views/{view_id}/projections", response={200: list[ProjectionChoice], 404: Problem})
-def projections(request: HttpRequest, drawing_id: uuid.UUID, view_id: str) -> Any:
-    """What a view beside this one would show, in each of the eight places, by the drawing's projection method."""
-    document = service.document_of(_owned(request, drawing_id))
-    host = document.sheet_of_view(view_id)
-    view = host.view(view_id) if host else None
-    if view is None:
+@router.get("/{drawing_id}/views/{view_id}/curves", response={200: ViewGeometry, 404: Problem, 425: Problem})
+def curves(request: HttpRequest, drawing_id: uuid.UUID, view_id: str, response: HttpResponse, key: str = "") -> Any:
+    """Curves of a view as it shows them, for pointing at. key is the shape key the sheet named."""
+    found = _hosted(request, drawing_id, view_id)
+    if found is None:
         return Status(404, {"message": "That view is no longer in the drawing."})
-    return [ProjectionChoice(relation=r, orientation=projected(view.orientation, r, document.projection)) for r in RELATIONS]
+    d, _, host, view = found
+    derived, geometry = _shape(d, host, view)
+    if geometry is None:
+        return Status(425, {"message": "The view is still being derived."})
+    if key == service.shape_key(view, host, derived) and not geometry.rough:
+        response["Cache-Control"] = "private, max-age=31536000, immutable"
+    return geometry.model_copy(update={"image": None})
+
+
+class Proposal(Schema):
+    """A command that is not made yet. known: shape keys the asker has already."""
+
+    command: AnyCommand
+    known: list[str] = []
+
+
+class ProposedView(Schema):
+    """A view as the command would leave it. geometry only where it is ready and not known; outer: what it would put on its parent."""
+
+    view: View
+    sheet: str
+    scale: float
+    state: str
+    error: str
+    shape: str
+    geometry: ViewGeometry | None = None
+    outer: list[OuterInk] = []
+
+
+class Proposed(Schema):
+    views: list[ProposedView]
+    title: str
+
+
+@router.post("/{drawing_id}/propose", response={200: Proposed, 422: Problem})
+def propose(request: HttpRequest, drawing_id: uuid.UUID, payload: Proposal) -> Proposed:
+    """What a command would do to the views, for the picture under the pointer. Nothing is kept but derived views."""
+    d = _owned(request, drawing_id)
+    before = service.document_of(d)
+    version, facts = current_facts(d.model)
+    after, _, _ = execute(before, payload.command, facts)
+    known = {v.id: v for v in before.views()}
+    out = []
+    for host in after.sheets:
+        for view in host.views:
+            old = known.get(view.id)
+            if old is not None and old == view:
+                continue
+            row = requested(version, derivation_of(view, facts))
+            shape = service.shape_key(view, host, row.key)
+            item = ProposedView(view=view, sheet=host.id, scale=view_scale(host, view).factor, state=row.state, error=row.error, shape=shape)
+            if row.state == DerivedView.READY and shape not in payload.known and (geometry := ready(row.key)) is not None:
+                try:
+                    item.geometry = presented(view, host, facts, geometry).model_copy(update={"image": None})
+                except DraftingError as problem:
+                    item.state, item.error = DerivedView.FAILED, str(problem)
+            parent = host.view(view.parent or "")
+            if parent is not None and view.kind in ("section", "auxiliary", "detail"):
+                _, shown = _shape(d, host, parent)
+                elements = outer_ink(after, host, parent, shown).get(view.id, [])
+                item.outer = [OuterInk(view=parent.id, of=view.id, svg=elements_svg(elements, after.profile))] if elements else []
+            out.append(item)
+    return Proposed(views=out, title=payload.command.title())
 
 
 @router.post("/{drawing_id}/preview", response={200: Preview, 422: Problem})

@@ -2,7 +2,6 @@
 
 import contextlib
 import gzip
-import hashlib
 import os
 import tempfile
 import threading
@@ -14,28 +13,27 @@ from procrastinate.exceptions import AlreadyEnqueued
 
 from drafting.child import KernelChild
 from drafting.errors import DraftingError
+from drafting.views.derivation import Derivation
 from drafting.views.geometry import ViewGeometry
-from drafting.views.orientation import Orientation
 from server.drawings.models import DerivedView
 from server.library.models import Blob, ModelVersion
 
-ENGINE = "kernel-1"
+ENGINE = "own-1"
 """Changes when derived views of old would no longer be what the engine gives."""
 
 
-def geometry_key(version: ModelVersion, orientation: Orientation) -> str:
+def geometry_key(version: ModelVersion, derivation: Derivation) -> str:
     """Hash of all that a view's geometry depends on."""
-    turn = ",".join(f"{v + 0.0:.9f}" for v in (*orientation.right, *orientation.up))
-    return hashlib.sha256(f"{ENGINE}|{version.archive_id}|{turn}".encode()).hexdigest()
+    return derivation.key(ENGINE, version.archive_id)
 
 
-def requested(version: ModelVersion, orientation: Orientation) -> DerivedView:
+def requested(version: ModelVersion, derivation: Derivation) -> DerivedView:
     """The derived view, put in the queue where it is not there yet. Its data is not loaded."""
     from server.jobs.tasks import derive_view
 
-    key = geometry_key(version, orientation)
-    row, made = DerivedView.objects.defer("data").get_or_create(
-        key=key, defaults={"archive": version.archive_id, "orientation": orientation.model_dump()}
+    key = geometry_key(version, derivation)
+    row, made = DerivedView.objects.defer("data", "rough").get_or_create(
+        key=key, defaults={"archive": version.archive_id, "derivation": derivation.model_dump(mode="json")}
     )
     if made or row.state == DerivedView.WAITING:
         with contextlib.suppress(AlreadyEnqueued):
@@ -57,6 +55,12 @@ def ready(key: str) -> ViewGeometry | None:
         return None
 
 
+def rough(key: str) -> ViewGeometry | None:
+    """The rough geometry of a view that is still being derived, if there is one."""
+    row = DerivedView.objects.filter(pk=key, state=DerivedView.WAITING).only("rough").first()
+    return ViewGeometry.model_validate_json(gzip.decompress(bytes(row.rough))) if row and row.rough else None
+
+
 _idle: list[KernelChild] = []
 """Children that keep their prepared models between views. Popping and appending are atomic, so threads may share the list."""
 
@@ -69,9 +73,15 @@ def derive_now(key: str) -> DerivedView:
     child = _idle.pop() if _idle else KernelChild()
     try:
         with tempfile.TemporaryDirectory(prefix="moorcrest-") as folder:
-            archive, out = _archive_file(row.archive), Path(folder) / "view.json"
-            child.request("derive", settings.DERIVE_SECONDS, archive=str(archive), orientation=row.orientation, out=str(out))
-            row.data = gzip.compress(out.read_bytes(), 4)
+            archive, out, first = _archive_file(row.archive), Path(folder) / "view.json", Path(folder) / "rough.json"
+
+            def keep_rough(done: float, text: str) -> None:
+                DerivedView.objects.filter(pk=key).update(rough=gzip.compress(first.read_bytes(), 1))
+
+            child.request(
+                "derive", settings.DERIVE_SECONDS, keep_rough, archive=str(archive), derivation=row.derivation, out=str(out), rough=str(first)
+            )  # fmt: skip
+            row.data, row.rough = gzip.compress(out.read_bytes(), 4), None
         row.state, row.error = DerivedView.READY, ""
     except DraftingError as error:
         row.state, row.error = DerivedView.FAILED, str(error)[:400]

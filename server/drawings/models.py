@@ -49,8 +49,10 @@ class DerivedView(models.Model):
 
     key = models.CharField(primary_key=True, max_length=64)
     archive = models.CharField(max_length=64)
-    orientation = models.JSONField()
+    derivation = models.JSONField()
     state = models.CharField(max_length=10, default=WAITING)
     error = models.CharField(max_length=400, blank=True)
     data = models.BinaryField(null=True)
+    rough = models.BinaryField(null=True)
+    """A rough view, shown until the exact one is ready."""
     updated = models.DateTimeField(auto_now=True)

@@ -32,7 +32,7 @@ class Picked(Schema):
 
     instance: str
     source: str
-    role: Literal["edge", "silhouette"]
+    role: Literal["edge", "silhouette", "cut"]
     at: Point
 
 
@@ -74,7 +74,7 @@ def preview_of(drawing: Drawing, request: PreviewRequest) -> Preview:
     if not 1 <= len(request.picks) <= 2:
         raise SizeError("Pick one or two things to size.")
     _, facts = current_facts(drawing.model)
-    frame = ViewFrame.of(view, facts)
+    frame = ViewFrame.of(view, facts, view_scale(sheet, view).factor)
     picks = [measure.pick_side(Pick(instance=p.instance, source=p.source, role=p.role), (p.at.x, p.at.y), facts, frame) for p in request.picks]
     scale = view_scale(sheet, view).factor
     annotation = _annotation(request, picks, view, facts, frame, scale, np.array([request.pointer.x, request.pointer.y]), document.profile)
@@ -90,7 +90,8 @@ def replaced(drawing: Drawing, request: Replacing) -> Preview:
     if sheet is None or annotation is None or view is None:
         raise SizeError("That size is no longer on the drawing.")
     _, facts = current_facts(drawing.model)
-    frame, scale = ViewFrame.of(view, facts), view_scale(sheet, view).factor
+    scale = view_scale(sheet, view).factor
+    frame = ViewFrame.of(view, facts, scale)
     along = measure.distance(annotation.picks, annotation.direction, facts, frame).direction if annotation.kind == "linear" else None
     at = np.array([request.pointer.x - view.position.x, request.pointer.y - view.position.y])
     moved = annotation.model_copy(update={"place": snapped_place(at, along, facts, frame, scale, document.profile)})

@@ -12,6 +12,7 @@ from drafting.export.dxf import sheet_dxf
 from drafting.export.pdf import sheets_pdf
 from drafting.export.svg import sheet_svg
 from drafting.ink.elements import SheetInk
+from drafting.views.family import derivation_of
 from server.drawings.geometry import derive_now, ready, requested
 from server.drawings.models import DerivedView, Drawing
 from server.drawings.service import document_of
@@ -37,14 +38,20 @@ def publish(drawing: Drawing, file_format: str, sheet_ids: list[str], progress: 
     stem = _file_stem(drawing)
     if file_format == "pdf":
         return f"{stem}.pdf", FORMATS["pdf"], sheets_pdf(inks, document.profile, f"{drawing.number} {drawing.name}".strip())
-    write = sheet_svg if file_format == "svg" else sheet_dxf
-    files = [write(ink, document.profile) for ink in inks]
+    files: dict[str, bytes] = {}
+    for number, ink in enumerate(inks, 1):
+        name = stem if len(inks) == 1 else f"{stem}-{number}"
+        if file_format == "svg":
+            files[f"{name}.svg"] = sheet_svg(ink, document.profile)
+        else:
+            files[f"{name}.dxf"], pictures = sheet_dxf(ink, document.profile, f"{name}-picture")
+            files.update(pictures)
     if len(files) == 1:
-        return f"{stem}.{file_format}", FORMATS[file_format], files[0]
+        return f"{stem}.{file_format}", FORMATS[file_format], next(iter(files.values()))
     buffer = io.BytesIO()
     with zipfile.ZipFile(buffer, "w", zipfile.ZIP_DEFLATED) as archive:
-        for number, data in enumerate(files, 1):
-            archive.writestr(f"{stem}-{number}.{file_format}", data)
+        for name, data in files.items():
+            archive.writestr(name, data)
     return f"{stem}-{file_format}.zip", "application/zip", buffer.getvalue()
 
 
@@ -52,7 +59,7 @@ def _sheet_ink(drawing: Drawing, document: Document, sheet: Sheet) -> SheetInk:
     version, facts = current_facts(drawing.model)
     found = {}
     for view in sheet.views:
-        row = requested(version, view.orientation)
+        row = requested(version, derivation_of(view, facts))
         if row.state != DerivedView.READY:
             row = derive_now(row.key)
         geometry = ready(row.key)
@@ -61,7 +68,9 @@ def _sheet_ink(drawing: Drawing, document: Document, sheet: Sheet) -> SheetInk:
         found[view.id] = geometry
     out = composing.compose(document, sheet, facts, found)
     if out.lost:
-        raise PublishError(f"{len(out.lost)} size(s) of sheet {document.sheets.index(sheet) + 1} lost what they were attached to; remove them first.")
+        number = document.sheets.index(sheet) + 1
+        why = next(iter(out.lost.values()))
+        raise PublishError(f"On sheet {number} {len(out.lost)} thing(s) lost what they were attached to; remove them first. {why}")
     return out.ink
 
 

@@ -9,20 +9,17 @@ from django.db import transaction
 from drafting import compose as composing
 from drafting.annotation import registry
 from drafting.annotation.measure import ViewFrame
-from drafting.commands import (
-    AnyCommand,
-    ChangeAnnotation,
-    PlaceAnnotation,
-    execute,
-    patched,
-)
+from drafting.commands import AnyCommand, execute, patched
+from drafting.commands.sheets import ChangeAnnotation, PlaceAnnotation
 from drafting.document import Drawing as Document
 from drafting.document import Fields, Sheet, View, new_id, view_scale
 from drafting.errors import CommandError
 from drafting.sheet.frame import blank_fields, field_values
 from drafting.sheet.layout import fitting_sheet
 from drafting.standards.profile import BUILT_IN, for_units
+from drafting.views.family import derivation_of
 from drafting.views.geometry import ViewGeometry
+from drafting.views.present import presentation_key
 from server.drawings.geometry import geometry_key, ready
 from server.drawings.models import Drawing, LogEntry
 from server.library.facts import current_facts
@@ -81,7 +78,8 @@ def apply(drawing_id: Any, version: int, command: AnyCommand, user: Any) -> tupl
     """Apply a command to the version it was made on. Raises Stale, or CommandError and SizeError with a sentence."""
     drawing = _locked(drawing_id, version)
     before = document_of(drawing)
-    after, patch, inverse = execute(before, command)
+    _, facts = current_facts(drawing.model)
+    after, patch, inverse = execute(before, command, facts)
     if isinstance(command, PlaceAnnotation):
         measured(drawing, after, command.annotation.id)
     elif isinstance(command, ChangeAnnotation) and command.direction:
@@ -105,7 +103,7 @@ def measured(drawing: Drawing, document: Document, annotation_id: str) -> float:
         for annotation in sheet.annotations:
             view = sheet.view(annotation.view)
             if annotation.id == annotation_id and view:
-                return registry.value(annotation, facts, ViewFrame.of(view, facts))
+                return registry.value(annotation, facts, ViewFrame.of(view, facts, view_scale(sheet, view).factor))
     raise CommandError("That size is no longer on the drawing.")
 
 
@@ -125,8 +123,8 @@ def step(drawing_id: Any, version: int, user: Any, forward: bool) -> tuple[Drawi
 
 def geometries(drawing: Drawing, sheet: Sheet) -> dict[str, ViewGeometry]:
     """Geometry of the sheet's views, as far as it has been derived."""
-    version, _ = current_facts(drawing.model)
-    found = {v.id: ready(geometry_key(version, v.orientation)) for v in sheet.views}
+    version, facts = current_facts(drawing.model)
+    found = {v.id: ready(geometry_key(version, derivation_of(v, facts))) for v in sheet.views}
     return {key: g for key, g in found.items() if g is not None}
 
 
@@ -145,7 +143,15 @@ def open_points(drawing: Drawing) -> int:
     return count
 
 
+def shape_key(view: View, sheet: Sheet, key: str) -> str:
+    """Identity of what a view shows of its geometry."""
+    return hashlib.sha256(f"{key}|{presentation_key(view, sheet)}".encode()).hexdigest()[:24]
+
+
 def ink_key(document: Document, sheet: Sheet, view: View, key: str) -> str:
-    """Identity of a view's ink: geometry, scale, and what it shows."""
-    parts = [key, str(view_scale(sheet, view)), view.hidden_lines, view.tangent_edges, view.centers, document.profile.model_dump_json()]
-    return hashlib.sha256("|".join(str(p) for p in parts).encode()).hexdigest()[:24]
+    """Identity of a view's ink: geometry, scale, what it shows, the house style, and the sizes whose lettering hatching keeps off."""
+    own = view.model_dump_json(exclude={"position", "parent", "relation", "fold", "free", "label", "letter"})
+    parts = [key, str(view_scale(sheet, view)), own, document.profile.model_dump_json(), *document.patterns.values()]
+    if view.section or view.broken_out or view.hatches:
+        parts += [a.model_dump_json() for a in sheet.annotations if a.view == view.id]
+    return hashlib.sha256("|".join(parts).encode()).hexdigest()[:24]

@@ -14,10 +14,10 @@ from drafting.export.thumbnail import thumbnail_svg
 from drafting.model.model import HoleFact, TreeNode
 from drafting.model.upload import check_header
 from drafting.standards.materials import mass_kg
-from drafting.views.orientation import PRINCIPAL, Orientation, isometric
+from drafting.views.derivation import Derivation
+from drafting.views.orientation import PRINCIPAL, isometric
 from server.accounts.access import owned, workspace_of
 from server.drawings.geometry import ready, requested
-from server.drawings.models import DerivedView
 from server.errors import Problem
 from server.jobs import service, tasks
 from server.jobs.api import JobState
@@ -73,16 +73,6 @@ class ModelPage(Schema):
     holes: list[HoleFact]
     parameters: dict[str, float]
     drawings: list[DrawingLink]
-
-
-class GeometryState(Schema):
-    key: str
-    state: str
-    error: str
-
-
-def geometry_state(row: DerivedView) -> GeometryState:
-    return GeometryState(key=row.key, state=row.state, error=row.error)
 
 
 @router.get("", response=list[ModelCard])
@@ -147,7 +137,7 @@ def preview(request: HttpRequest, model_id: uuid.UUID) -> HttpResponse:
 def thumbnail(request: HttpRequest, model_id: uuid.UUID) -> HttpResponse:
     """The model's isometric view; 404 until it is derived."""
     version = owned(request, Model.objects.all(), model_id).current()
-    geometry = ready(requested(version, isometric(PRINCIPAL["front"])).key)
+    geometry = ready(requested(version, Derivation(orientation=isometric(PRINCIPAL["front"]))).key)
     if geometry is None:
         return HttpResponse(status=404, headers={"Cache-Control": "no-store"})
     return HttpResponse(thumbnail_svg(geometry), content_type="image/svg+xml", headers={"Cache-Control": "private, max-age=3600"})
@@ -158,25 +148,6 @@ def to_step(request: HttpRequest, model_id: uuid.UUID) -> Status[Any]:
     """Write the model as STEP; the job's file is the result."""
     m = owned(request, Model.objects.all(), model_id)
     return Status(202, service.start(tasks.write_step, m.workspace, request.user, "step", f"{m} as STEP", {"model": str(m.pk)}))
-
-
-@router.post("/{model_id}/geometry", response=GeometryState)
-def geometry(request: HttpRequest, model_id: uuid.UUID, orientation: Orientation) -> GeometryState:
-    """Ask for a view in a direction; ask again until it is ready."""
-    return geometry_state(requested(owned(request, Model.objects.all(), model_id).current(), orientation))
-
-
-@router.get("/{model_id}/geometry/{key}")
-def geometry_data(request: HttpRequest, model_id: uuid.UUID, key: str) -> HttpResponse:
-    """Curves of a ready view, as gzipped JSON (see drafting.views.geometry.ViewGeometry)."""
-    version = owned(request, Model.objects.all(), model_id).current()
-    row = DerivedView.objects.filter(pk=key, archive=version.archive_id, state=DerivedView.READY).first()
-    if row is None:
-        return HttpResponse(status=404)
-    response = HttpResponse(bytes(row.data or b""), content_type="application/json")
-    response["Content-Encoding"] = "gzip"
-    response["Cache-Control"] = "private, max-age=31536000, immutable"
-    return response
 
 
 @router.delete("/{model_id}", response={204: None, 409: Problem})

@@ -13,9 +13,11 @@ from pydantic import TypeAdapter
 
 from drafting.child import KernelChild
 from drafting.commands import AnyCommand
+from drafting.views.family import derivation_of
 from server.accounts.models import Membership, Workspace
 from server.drawings import service
 from server.drawings.geometry import derive_now, requested
+from server.library.facts import current_facts
 from server.library.models import Model
 from server.library.reading import read_into
 
@@ -60,8 +62,9 @@ class Command(BaseCommand):
         sheet = drawing.document["sheets"][0]["id"]
         adapter: TypeAdapter[Any] = TypeAdapter(AnyCommand)
         for command in data["commands"]:
-            if "sheet" in command:
+            if command.get("sheet") == "":
                 command["sheet"] = sheet
             drawing, _ = service.apply(drawing.pk, drawing.version, adapter.validate_python(command), user)
-        for view in service.document_of(drawing).sheets[0].views:
-            derive_now(requested(model.current(), view.orientation).key)
+        _, facts = current_facts(model)
+        for view in service.document_of(drawing).views():
+            derive_now(requested(model.current(), derivation_of(view, facts)).key)
