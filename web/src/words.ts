@@ -22,7 +22,9 @@ export function massText(kg: number | null | undefined): string {
   return kg < 1 ? `${Number((kg * 1000).toPrecision(3))} g` : `${Number(kg.toPrecision(4))} kg`
 }
 
-export const VIEW_KINDS: Record<string, string> = { main: 'Main view', projected: 'Projected view', pictorial: 'Pictorial view' }
+export const VIEW_KINDS: Record<string, string> = {
+  main: 'Main view', projected: 'Projected view', pictorial: 'Pictorial view', section: 'Section', auxiliary: 'Auxiliary view', detail: 'Detail',
+}
 
 /** Places beside a view, in words. */
 export const PLACES: Record<string, string> = {

@@ -19,17 +19,21 @@ export type Preview = Schemas['Preview']
 export type Picked = Schemas['Picked']
 export type Annotation = Sheet['annotations'][number]
 export type Command = Schemas['Edit']['command']
+export type ProposedView = Schemas['ProposedView']
+export type Proposed = Schemas['Proposed']
+export type Interruption = Filled<Schemas['Interruption']>
+export type DetailOutline = Filled<Schemas['DetailOutline']>
 export type Me = Schemas['Me']
-export type Relation = Schemas['ProjectionChoice']['relation']
+export type Relation = Schemas['PlaceProjectedView']['relation']
 
 export interface ViewCurve {
   kind: 'line' | 'arc' | 'ellipse' | 'polyline'
   data: number[]
-  edge_class: 'sharp' | 'smooth' | 'silhouette'
+  edge_class: 'sharp' | 'smooth' | 'silhouette' | 'cut' | 'thread' | 'break'
   visible: boolean
   instance: number
   source: string
-  role: 'edge' | 'silhouette'
+  role: 'edge' | 'silhouette' | 'cut'
   feature: string
 }
 export interface ViewGeometry {
@@ -91,16 +95,6 @@ export async function uploadModel(file: File): Promise<JobState> {
   if (!response) throw new Problem(`${file.name} could not be sent: Moorcrest does not answer.`, 0)
   if (!response.ok) throw new Problem(`${file.name} could not be brought in.`, response.status)
   return (await response.json()) as JobState
-}
-
-export function geometryUrl(model: string, key: string): string {
-  return `/api/models/${model}/geometry/${key}`
-}
-
-export async function fetchGeometry(model: string, key: string): Promise<ViewGeometry> {
-  const response = await fetch(geometryUrl(model, key)).catch(() => null)
-  if (!response?.ok) throw new Problem('The view could not be loaded.', response?.status ?? 0)
-  return (await response.json()) as ViewGeometry
 }
 
 export const pause = (milliseconds: number) => new Promise<void>((done) => setTimeout(done, milliseconds))

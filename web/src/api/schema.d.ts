@@ -77,6 +77,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/drawings/{drawing_id}/propose": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Propose
+         * @description What a command would do to the views, for the picture under the pointer. Nothing is kept but derived views.
+         */
+        post: operations["server_drawings_api_propose"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/drawings/{drawing_id}/publish": {
         parameters: {
             query?: never;
@@ -188,6 +208,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/drawings/{drawing_id}/views/{view_id}/curves": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Curves
+         * @description Curves of a view as it shows them, for pointing at. key is the shape key the sheet named.
+         */
+        get: operations["server_drawings_api_curves"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/drawings/{drawing_id}/views/{view_id}/ink": {
         parameters: {
             query?: never;
@@ -200,26 +240,6 @@ export interface paths {
          * @description A view's own lines about its position. key is the ink key the sheet named; the answer never changes for it.
          */
         get: operations["server_drawings_api_ink"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/drawings/{drawing_id}/views/{view_id}/projections": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /**
-         * Projections
-         * @description What a view beside this one would show, in each of the eight places, by the drawing's projection method.
-         */
-        get: operations["server_drawings_api_projections"];
         put?: never;
         post?: never;
         delete?: never;
@@ -379,46 +399,6 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/models/{model_id}/geometry": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /**
-         * Geometry
-         * @description Ask for a view in a direction; ask again until it is ready.
-         */
-        post: operations["server_library_api_geometry"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/models/{model_id}/geometry/{key}": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /**
-         * Geometry Data
-         * @description Curves of a ready view, as gzipped JSON (see drafting.views.geometry.ViewGeometry).
-         */
-        get: operations["server_library_api_geometry_data"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
     "/api/models/{model_id}/preview.glb": {
         parameters: {
             query?: never;
@@ -480,6 +460,22 @@ export interface paths {
 export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
+        /**
+         * AddSheet
+         * @description A further sheet, like the one before it.
+         */
+        AddSheet: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            command: "add_sheet";
+            /** Id */
+            id?: string;
+            scale?: components["schemas"]["Scale"] | null;
+            /** Size */
+            size?: string | null;
+        };
         /** AnnotationInk */
         AnnotationInk: {
             /** Id */
@@ -492,6 +488,105 @@ export interface components {
             text: string;
             /** View */
             view: string;
+        };
+        /**
+         * ArrangeSheet
+         * @description Lay out the views of a sheet without overlap, at the largest standard scale that fits; the projection method is kept.
+         */
+        ArrangeSheet: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            command: "arrange_sheet";
+            /**
+             * Keep Scale
+             * @default false
+             */
+            keep_scale?: boolean;
+            /** Sheet */
+            sheet: string;
+        };
+        /**
+         * Auxiliary
+         * @description The line an auxiliary view is square to: direction and middle in its parent's plane, the viewer's side, and the one face it shows
+         *     (or all).
+         */
+        Auxiliary: {
+            along: components["schemas"]["Point"];
+            /**
+             * @default {
+             *       "x": 0,
+             *       "y": 0
+             *     }
+             */
+            at?: components["schemas"]["Point"];
+            base: components["schemas"]["Orientation"];
+            /**
+             * Face
+             * @default
+             */
+            face?: string;
+            /**
+             * Instance
+             * @default
+             */
+            instance?: string;
+            /**
+             * Only Face
+             * @default false
+             */
+            only_face?: boolean;
+            /**
+             * Viewer
+             * @default 1
+             * @enum {integer}
+             */
+            viewer?: -1 | 1;
+        };
+        /**
+         * BreakOut
+         * @description Cut a view open within a closed outline down to a depth (mm toward the viewer from the model's middle).
+         */
+        BreakOut: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            command: "break_out";
+            /** Depth */
+            depth: number;
+            /** Id */
+            id?: string;
+            /** Outline */
+            outline: components["schemas"]["Point"][];
+            /** View */
+            view: string;
+        };
+        /**
+         * BringPatterns
+         * @description Take the hatch patterns of a `.pat` file into the drawing.
+         */
+        BringPatterns: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            command: "bring_patterns";
+            /** Text */
+            text: string;
+        };
+        /**
+         * BrokenOut
+         * @description A broken-out place: closed outline in the view's plane (view mm) and the depth of its floor, mm toward the viewer from the model's middle.
+         */
+        BrokenOut: {
+            /** Depth */
+            depth: number;
+            /** Id */
+            id?: string;
+            /** Outline */
+            outline: components["schemas"]["Point"][];
         };
         /**
          * ChangeAnnotation
@@ -516,6 +611,48 @@ export interface components {
             /** Places */
             places?: number | null;
         };
+        /** ChangeAuxiliary */
+        ChangeAuxiliary: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            command: "change_auxiliary";
+            /** Only Face */
+            only_face: boolean;
+            /** View */
+            view: string;
+        };
+        /** ChangeBreakOut */
+        ChangeBreakOut: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            command: "change_break_out";
+            /** Depth */
+            depth?: number | null;
+            /** Id */
+            id: string;
+            /** Outline */
+            outline?: components["schemas"]["Point"][] | null;
+            /** View */
+            view: string;
+        };
+        /**
+         * ChangeDetail
+         * @description Move or resize a detail's outline, or change its border.
+         */
+        ChangeDetail: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            command: "change_detail";
+            outline: components["schemas"]["DetailOutline"];
+            /** View */
+            view: string;
+        };
         /**
          * ChangeFields
          * @description Fill in title block fields; unset fields stay.
@@ -530,6 +667,55 @@ export interface components {
             fields: {
                 [key: string]: string;
             };
+        };
+        /**
+         * ChangeLine
+         * @description Draw one edge of a view, or a part of it, in another kind of line, not at all, or as before ("" takes the change away).
+         */
+        ChangeLine: {
+            change: components["schemas"]["LineChange"];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            command: "change_line";
+            /**
+             * Restore
+             * @default false
+             */
+            restore?: boolean;
+            /** View */
+            view: string;
+        };
+        /**
+         * ChangeSection
+         * @description Change a section's line or what it shows; unset fields stay. flip: look from the other side where it stands free.
+         */
+        ChangeSection: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            command: "change_section";
+            /** Cut */
+            cut?: string[] | null;
+            /**
+             * Flip
+             * @default false
+             */
+            flip?: boolean;
+            /** Form */
+            form?: ("straight" | "aligned" | "half") | null;
+            /** Only Cut */
+            only_cut?: boolean | null;
+            /** Points */
+            points?: components["schemas"]["Point"][] | null;
+            /** Shown */
+            shown?: boolean | null;
+            /** View */
+            view: string;
+            /** Whole */
+            whole?: string[] | null;
         };
         /**
          * ChangeSheet
@@ -553,7 +739,7 @@ export interface components {
         };
         /**
          * ChangeView
-         * @description Change what a view shows; unset fields stay.
+         * @description Change what a view shows; unset fields stay. scale None with sheet_scale takes the sheet's.
          */
         ChangeView: {
             /** Centers */
@@ -563,9 +749,22 @@ export interface components {
              * @enum {string}
              */
             command: "change_view";
+            /** Distance */
+            distance?: number | null;
+            /** Free */
+            free?: boolean | null;
+            /** Hatch Pattern */
+            hatch_pattern?: string | null;
             /** Hidden Lines */
             hidden_lines?: boolean | null;
+            /** Interruptions */
+            interruptions?: components["schemas"]["Interruption"][] | null;
+            label?: components["schemas"]["Label"] | null;
+            /** Letter */
+            letter?: string | null;
             scale?: components["schemas"]["Scale"] | null;
+            /** Shading */
+            shading?: ("lines" | "shaded" | "shaded_edges") | null;
             /**
              * Sheet Scale
              * @default false
@@ -573,8 +772,16 @@ export interface components {
             sheet_scale?: boolean;
             /** Tangent Edges */
             tangent_edges?: boolean | null;
+            /** Tangent Thin */
+            tangent_thin?: boolean | null;
+            /** Threads */
+            threads?: boolean | null;
+            /** Turned */
+            turned?: number | null;
             /** View */
             view: string;
+            /** Without */
+            without?: string[] | null;
         };
         /** Credentials */
         Credentials: {
@@ -582,6 +789,109 @@ export interface components {
             password: string;
             /** Username */
             username: string;
+        };
+        /**
+         * CutAgain
+         * @description Hatch a web again that was left whole.
+         */
+        CutAgain: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            command: "cut_again";
+            /** Id */
+            id: string;
+            /** View */
+            view: string;
+        };
+        /**
+         * CutFace
+         * @description A face made by a cut, as far as it is seen. rings: closed polygons x0 y0 x1 y1 … in view mm, outer ones counterclockwise, holes
+         *     clockwise; area: of the whole face on the model, mm2, by the kernel.
+         */
+        CutFace: {
+            /** Area */
+            area: number;
+            /** Instance */
+            instance: number;
+            /** Rings */
+            rings: number[][];
+        };
+        /**
+         * CuttingLine
+         * @description The line of a section in its parent's plane, view mm at 1:1. viewer: 1 where he stands left of its first leg, -1 right.
+         *
+         *     base: the parent's direction. form: straight (full and stepped sections), aligned (bent), half.
+         */
+        CuttingLine: {
+            base: components["schemas"]["Orientation"];
+            /**
+             * Form
+             * @default straight
+             * @enum {string}
+             */
+            form?: "straight" | "aligned" | "half";
+            /** Points */
+            points: components["schemas"]["Point"][];
+            /**
+             * Shown
+             * @default true
+             */
+            shown?: boolean;
+            /**
+             * Viewer
+             * @default 1
+             * @enum {integer}
+             */
+            viewer?: -1 | 1;
+        };
+        /**
+         * DetailOutline
+         * @description What a detail shows of its parent, view mm. center is the origin of the detail's own coordinates.
+         */
+        DetailOutline: {
+            /**
+             * Border
+             * @default true
+             */
+            border?: boolean;
+            center: components["schemas"]["Point"];
+            /**
+             * Height
+             * @default 20
+             */
+            height?: number;
+            /**
+             * Jagged
+             * @default false
+             */
+            jagged?: boolean;
+            /**
+             * Leader
+             * @default true
+             */
+            leader?: boolean;
+            /**
+             * Points
+             * @default []
+             */
+            points?: components["schemas"]["Point"][];
+            /**
+             * Radius
+             * @default 10
+             */
+            radius?: number;
+            /**
+             * Shape
+             * @enum {string}
+             */
+            shape: "circle" | "rectangle" | "free";
+            /**
+             * Width
+             * @default 20
+             */
+            width?: number;
         };
         /**
          * DiameterDimension
@@ -622,6 +932,13 @@ export interface components {
             fields?: components["schemas"]["Fields"];
             /** Name */
             name: string;
+            /**
+             * Patterns
+             * @default {}
+             */
+            patterns?: {
+                [key: string]: string;
+            };
             profile: components["schemas"]["Profile"];
             /**
              * Projection
@@ -702,7 +1019,7 @@ export interface components {
         /** Edit */
         Edit: {
             /** Command */
-            command: components["schemas"]["PlaceMainView"] | components["schemas"]["PlaceProjectedView"] | components["schemas"]["MoveView"] | components["schemas"]["ChangeView"] | components["schemas"]["Remove"] | components["schemas"]["PlaceAnnotation"] | components["schemas"]["ChangeAnnotation"] | components["schemas"]["SwitchProjection"] | components["schemas"]["ChangeSheet"] | components["schemas"]["ChangeFields"];
+            command: components["schemas"]["PlaceMainView"] | components["schemas"]["PlaceProjectedView"] | components["schemas"]["PlaceStandardSet"] | components["schemas"]["MoveView"] | components["schemas"]["ChangeView"] | components["schemas"]["InterruptView"] | components["schemas"]["MoveToSheet"] | components["schemas"]["ArrangeSheet"] | components["schemas"]["ChangeLine"] | components["schemas"]["HatchRegion"] | components["schemas"]["RemoveHatch"] | components["schemas"]["BringPatterns"] | components["schemas"]["PlaceSection"] | components["schemas"]["ChangeSection"] | components["schemas"]["BreakOut"] | components["schemas"]["ChangeBreakOut"] | components["schemas"]["RemoveBreakOut"] | components["schemas"]["LeaveWhole"] | components["schemas"]["CutAgain"] | components["schemas"]["PlaceAuxiliaryView"] | components["schemas"]["ChangeAuxiliary"] | components["schemas"]["PlaceDetail"] | components["schemas"]["ChangeDetail"] | components["schemas"]["Remove"] | components["schemas"]["PlaceAnnotation"] | components["schemas"]["ChangeAnnotation"] | components["schemas"]["SwitchProjection"] | components["schemas"]["AddSheet"] | components["schemas"]["ChangeSheet"] | components["schemas"]["ChangeFields"];
             /** Version */
             version: number;
         };
@@ -747,14 +1064,19 @@ export interface components {
              */
             title?: string;
         };
-        /** GeometryState */
-        GeometryState: {
-            /** Error */
-            error: string;
-            /** Key */
-            key: string;
-            /** State */
-            state: string;
+        /**
+         * HatchRegion
+         * @description Hatch the closed region around a point of a view, or change hatching already there (same id).
+         */
+        HatchRegion: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            command: "hatch_region";
+            hatch: components["schemas"]["RegionHatch"];
+            /** View */
+            view: string;
         };
         /**
          * HoleFact
@@ -771,6 +1093,56 @@ export interface components {
             feature: string;
             /** Thread */
             thread?: string | null;
+        };
+        /**
+         * InterruptView
+         * @description Leave out the piece of a view between two places of it (view mm, as drawn), across the way that they lie apart.
+         */
+        InterruptView: {
+            a: components["schemas"]["Point"];
+            /** Across */
+            across?: ("horizontal" | "vertical") | null;
+            b: components["schemas"]["Point"];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            command: "interrupt_view";
+            /**
+             * Line
+             * @default freehand
+             * @enum {string}
+             */
+            line?: "freehand" | "zigzag" | "round" | "tube";
+            /** View */
+            view: string;
+        };
+        /**
+         * Interruption
+         * @description A piece left out of a long view, from first to last in view mm across the breaks.
+         */
+        Interruption: {
+            /**
+             * Across
+             * @default horizontal
+             * @enum {string}
+             */
+            across?: "horizontal" | "vertical";
+            /** First */
+            first: number;
+            /**
+             * Gap
+             * @default 4
+             */
+            gap?: number;
+            /** Last */
+            last: number;
+            /**
+             * Line
+             * @default freehand
+             * @enum {string}
+             */
+            line?: "freehand" | "zigzag" | "round" | "tube";
         };
         /** JobState */
         JobState: {
@@ -793,6 +1165,77 @@ export interface components {
             subject: string;
             /** Text */
             text: string;
+        };
+        /**
+         * Label
+         * @description shown None leaves it to the kind; text empty takes the standard's wording.
+         */
+        Label: {
+            /** Shown */
+            shown?: boolean | null;
+            /**
+             * Text
+             * @default
+             */
+            text?: string;
+        };
+        /**
+         * LeaveWhole
+         * @description Show a rib or web within a closed outline (view mm) as not cut: unhatched, with visible lines where it meets what is cut.
+         */
+        LeaveWhole: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            command: "leave_whole";
+            /** Id */
+            id?: string;
+            /** Outline */
+            outline: components["schemas"]["Point"][];
+            /** View */
+            view: string;
+        };
+        /**
+         * LeftWhole
+         * @description A rib or web that the section is taken not to cut: inside the outline (view mm) nothing is hatched, and its sides are drawn.
+         */
+        LeftWhole: {
+            /** Id */
+            id?: string;
+            /** Outline */
+            outline: components["schemas"]["Point"][];
+        };
+        /**
+         * LineChange
+         * @description One edge of a view, or the part of it between two fractions of its length, drawn in another kind of line or not at all.
+         */
+        LineChange: {
+            /**
+             * First
+             * @default 0
+             */
+            first?: number;
+            /** Instance */
+            instance: string;
+            /**
+             * Last
+             * @default 1
+             */
+            last?: number;
+            /**
+             * Line
+             * @enum {string}
+             */
+            line: "none" | "visible" | "hidden" | "tangent" | "center" | "dimension";
+            /**
+             * Role
+             * @default edge
+             * @enum {string}
+             */
+            role?: "edge" | "silhouette" | "cut";
+            /** Source */
+            source: string;
         };
         /**
          * LineKind
@@ -913,8 +1356,26 @@ export interface components {
             units: string;
         };
         /**
+         * MoveToSheet
+         * @description Move a view to another sheet with the sizes in it; views that hang on it stay where they are.
+         */
+        MoveToSheet: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            command: "move_to_sheet";
+            position?: components["schemas"]["Point"] | null;
+            /** Sheet */
+            sheet: string;
+            /** View */
+            view: string;
+        };
+        /**
          * MoveView
-         * @description Move a view; views projected from it go along, and it stays aligned with its own parent.
+         * @description Move a view; views that hang on it go along, and it stays aligned with its parent unless it was freed.
+         *
+         *     A section or auxiliary view moved to the other side of its line is seen from there: the arrows flip.
          */
         MoveView: {
             /**
@@ -935,6 +1396,18 @@ export interface components {
             right: number[];
             /** Up */
             up: number[];
+        };
+        /**
+         * OuterInk
+         * @description What stands at a view besides its lines: its label (of is "label"), or the mark of the view `of` that is taken from it.
+         */
+        OuterInk: {
+            /** Of */
+            of: string;
+            /** Svg */
+            svg: string;
+            /** View */
+            view: string;
         };
         /**
          * PartRow
@@ -970,7 +1443,7 @@ export interface components {
              * @default edge
              * @enum {string}
              */
-            role?: "edge" | "silhouette";
+            role?: "edge" | "silhouette" | "cut";
             /**
              * Side
              * @default 0
@@ -992,7 +1465,7 @@ export interface components {
              * Role
              * @enum {string}
              */
-            role: "edge" | "silhouette";
+            role: "edge" | "silhouette" | "cut";
             /** Source */
             source: string;
         };
@@ -1006,6 +1479,59 @@ export interface components {
              */
             command: "place_annotation";
         };
+        /**
+         * PlaceAuxiliaryView
+         * @description A view square to a straight edge of its parent, or to the line through two points (view mm).
+         *
+         *     instance and face: the oblique face the edge belongs to; only_face shows nothing else.
+         */
+        PlaceAuxiliaryView: {
+            a: components["schemas"]["Point"];
+            b: components["schemas"]["Point"];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            command: "place_auxiliary_view";
+            /**
+             * Face
+             * @default
+             */
+            face?: string;
+            /** Id */
+            id?: string;
+            /**
+             * Instance
+             * @default
+             */
+            instance?: string;
+            /**
+             * Only Face
+             * @default false
+             */
+            only_face?: boolean;
+            /** Parent */
+            parent: string;
+            position: components["schemas"]["Point"];
+        };
+        /**
+         * PlaceDetail
+         * @description A detail of a view within an outline (view mm), at a larger standard scale unless one is given.
+         */
+        PlaceDetail: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            command: "place_detail";
+            /** Id */
+            id?: string;
+            outline: components["schemas"]["DetailOutline"];
+            /** Parent */
+            parent: string;
+            position: components["schemas"]["Point"];
+            scale?: components["schemas"]["Scale"] | null;
+        };
         /** PlaceMainView */
         PlaceMainView: {
             /**
@@ -1013,6 +1539,11 @@ export interface components {
              * @enum {string}
              */
             command: "place_main_view";
+            /**
+             * Fit
+             * @default false
+             */
+            fit?: boolean;
             /** Id */
             id?: string;
             orientation: components["schemas"]["Orientation"];
@@ -1022,6 +1553,7 @@ export interface components {
              */
             pictorial?: boolean;
             position: components["schemas"]["Point"];
+            scale?: components["schemas"]["Scale"] | null;
             /** Sheet */
             sheet: string;
         };
@@ -1042,6 +1574,62 @@ export interface components {
              * @enum {string}
              */
             relation: "right" | "left" | "above" | "below" | "above-right" | "above-left" | "below-right" | "below-left";
+        };
+        /**
+         * PlaceSection
+         * @description A section from a cutting line drawn in a view (points in its view mm). Where it is placed tells from which side it is seen.
+         *
+         *     removed: it stands free of its parent and shows only the cut.
+         */
+        PlaceSection: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            command: "place_section";
+            /**
+             * Form
+             * @default straight
+             * @enum {string}
+             */
+            form?: "straight" | "aligned" | "half";
+            /** Id */
+            id?: string;
+            /**
+             * Only Cut
+             * @default false
+             */
+            only_cut?: boolean;
+            /** Parent */
+            parent: string;
+            /** Points */
+            points: components["schemas"]["Point"][];
+            position: components["schemas"]["Point"];
+            /**
+             * Removed
+             * @default false
+             */
+            removed?: boolean;
+        };
+        /**
+         * PlaceStandardSet
+         * @description A main view and the chosen views about it, spaced for sizes, at a fitting standard scale where the sheet is still empty.
+         */
+        PlaceStandardSet: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            command: "place_standard_set";
+            /** Ids */
+            ids?: string[];
+            /** Members */
+            members: ("right" | "left" | "above" | "below" | "rear" | "above-right" | "above-left" | "below-right" | "below-left")[];
+            orientation: components["schemas"]["Orientation"];
+            position: components["schemas"]["Point"];
+            scale?: components["schemas"]["Scale"] | null;
+            /** Sheet */
+            sheet: string;
         };
         /**
          * Placement
@@ -1166,14 +1754,48 @@ export interface components {
             /** View Gap */
             view_gap: number;
         };
-        /** ProjectionChoice */
-        ProjectionChoice: {
-            orientation: components["schemas"]["Orientation"];
+        /**
+         * Proposal
+         * @description A command that is not made yet. known: shape keys the asker has already.
+         */
+        Proposal: {
+            /** Command */
+            command: components["schemas"]["PlaceMainView"] | components["schemas"]["PlaceProjectedView"] | components["schemas"]["PlaceStandardSet"] | components["schemas"]["MoveView"] | components["schemas"]["ChangeView"] | components["schemas"]["InterruptView"] | components["schemas"]["MoveToSheet"] | components["schemas"]["ArrangeSheet"] | components["schemas"]["ChangeLine"] | components["schemas"]["HatchRegion"] | components["schemas"]["RemoveHatch"] | components["schemas"]["BringPatterns"] | components["schemas"]["PlaceSection"] | components["schemas"]["ChangeSection"] | components["schemas"]["BreakOut"] | components["schemas"]["ChangeBreakOut"] | components["schemas"]["RemoveBreakOut"] | components["schemas"]["LeaveWhole"] | components["schemas"]["CutAgain"] | components["schemas"]["PlaceAuxiliaryView"] | components["schemas"]["ChangeAuxiliary"] | components["schemas"]["PlaceDetail"] | components["schemas"]["ChangeDetail"] | components["schemas"]["Remove"] | components["schemas"]["PlaceAnnotation"] | components["schemas"]["ChangeAnnotation"] | components["schemas"]["SwitchProjection"] | components["schemas"]["AddSheet"] | components["schemas"]["ChangeSheet"] | components["schemas"]["ChangeFields"];
             /**
-             * Relation
-             * @enum {string}
+             * Known
+             * @default []
              */
-            relation: "right" | "left" | "above" | "below" | "above-right" | "above-left" | "below-right" | "below-left";
+            known?: string[];
+        };
+        /** Proposed */
+        Proposed: {
+            /** Title */
+            title: string;
+            /** Views */
+            views: components["schemas"]["ProposedView"][];
+        };
+        /**
+         * ProposedView
+         * @description A view as the command would leave it. geometry only where it is ready and not known; outer: what it would put on its parent.
+         */
+        ProposedView: {
+            /** Error */
+            error: string;
+            geometry?: components["schemas"]["ViewGeometry"] | null;
+            /**
+             * Outer
+             * @default []
+             */
+            outer?: components["schemas"]["OuterInk"][];
+            /** Scale */
+            scale: number;
+            /** Shape */
+            shape: string;
+            /** Sheet */
+            sheet: string;
+            /** State */
+            state: string;
+            view: components["schemas"]["View"];
         };
         /** Publish */
         Publish: {
@@ -1189,6 +1811,30 @@ export interface components {
             sheets?: string[];
         };
         /**
+         * RegionHatch
+         * @description Hatching of the closed region of a view around a point (view mm).
+         */
+        RegionHatch: {
+            /**
+             * Angle
+             * @default 0
+             */
+            angle?: number;
+            at: components["schemas"]["Point"];
+            /** Id */
+            id?: string;
+            /**
+             * Pattern
+             * @default general
+             */
+            pattern?: string;
+            /**
+             * Spacing
+             * @default 1
+             */
+            spacing?: number;
+        };
+        /**
          * Remove
          * @description Remove views and sizes. A view takes along the sizes in it; views projected from it stay, unaligned.
          */
@@ -1200,6 +1846,30 @@ export interface components {
             command: "remove";
             /** Ids */
             ids: string[];
+        };
+        /** RemoveBreakOut */
+        RemoveBreakOut: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            command: "remove_break_out";
+            /** Id */
+            id: string;
+            /** View */
+            view: string;
+        };
+        /** RemoveHatch */
+        RemoveHatch: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            command: "remove_hatch";
+            /** Hatch */
+            hatch: string;
+            /** View */
+            view: string;
         };
         /**
          * Replacing
@@ -1225,6 +1895,44 @@ export interface components {
              * @default 1
              */
             true?: number;
+        };
+        /**
+         * Section
+         * @description only_cut: nothing behind the cut. whole: instances left whole whatever their kind; cut: instances cut whatever their kind.
+         */
+        Section: {
+            /**
+             * Cut
+             * @default []
+             */
+            cut?: string[];
+            line: components["schemas"]["CuttingLine"];
+            /**
+             * Only Cut
+             * @default false
+             */
+            only_cut?: boolean;
+            /**
+             * Whole
+             * @default []
+             */
+            whole?: string[];
+        };
+        /**
+         * Shading
+         * @description A shaded picture: lower left corner and size in view mm, PNG as base64.
+         */
+        Shading: {
+            /** Bottom */
+            bottom: number;
+            /** Height */
+            height: number;
+            /** Left */
+            left: number;
+            /** Png */
+            png: string;
+            /** Width */
+            width: number;
         };
         /** Sheet */
         Sheet: {
@@ -1273,14 +1981,14 @@ export interface components {
             frame: string;
             /** Height */
             height: number;
-            /** Labels */
-            labels: {
-                [key: string]: string;
-            };
+            /** Outer */
+            outer: components["schemas"]["OuterInk"][];
             /** Version */
             version: number;
             /** Views */
             views: components["schemas"]["ViewState"][];
+            /** Warnings */
+            warnings: components["schemas"]["Warned"][];
             /** Width */
             width: number;
         };
@@ -1337,14 +2045,42 @@ export interface components {
         };
         /**
          * View
-         * @description A view on a sheet. position is where the middle of the model lies; scale None means the sheet's.
+         * @description A view on a sheet. position is where the middle of the model lies (of the outline, for a detail); scale None means the sheet's.
+         *
+         *     fold: the direction (on paper, of the parent's drawing) in which the view stays level with its parent; None where it stands free.
+         *     turned: degrees counterclockwise. distance: of the eye from the model's middle, mm, for perspective.
          */
         View: {
+            auxiliary?: components["schemas"]["Auxiliary"] | null;
+            /**
+             * Broken Out
+             * @default []
+             */
+            broken_out?: components["schemas"]["BrokenOut"][];
             /**
              * Centers
              * @default true
              */
             centers?: boolean;
+            detail?: components["schemas"]["DetailOutline"] | null;
+            /** Distance */
+            distance?: number | null;
+            fold?: components["schemas"]["Point"] | null;
+            /**
+             * Free
+             * @default false
+             */
+            free?: boolean;
+            /**
+             * Hatch Pattern
+             * @default
+             */
+            hatch_pattern?: string;
+            /**
+             * Hatches
+             * @default []
+             */
+            hatches?: components["schemas"]["RegionHatch"][];
             /**
              * Hidden Lines
              * @default true
@@ -1353,10 +2089,37 @@ export interface components {
             /** Id */
             id: string;
             /**
+             * Interruptions
+             * @default []
+             */
+            interruptions?: components["schemas"]["Interruption"][];
+            /**
              * Kind
              * @enum {string}
              */
-            kind: "main" | "projected" | "pictorial";
+            kind: "main" | "projected" | "pictorial" | "section" | "auxiliary" | "detail";
+            /**
+             * @default {
+             *       "shown": null,
+             *       "text": ""
+             *     }
+             */
+            label?: components["schemas"]["Label"];
+            /**
+             * Left Whole
+             * @default []
+             */
+            left_whole?: components["schemas"]["LeftWhole"][];
+            /**
+             * Letter
+             * @default
+             */
+            letter?: string;
+            /**
+             * Lines
+             * @default []
+             */
+            lines?: components["schemas"]["LineChange"][];
             orientation: components["schemas"]["Orientation"];
             /** Parent */
             parent?: string | null;
@@ -1364,11 +2127,98 @@ export interface components {
             /** Relation */
             relation?: ("right" | "left" | "above" | "below" | "above-right" | "above-left" | "below-right" | "below-left") | null;
             scale?: components["schemas"]["Scale"] | null;
+            section?: components["schemas"]["Section"] | null;
+            /**
+             * Shading
+             * @default lines
+             * @enum {string}
+             */
+            shading?: "lines" | "shaded" | "shaded_edges";
             /**
              * Tangent Edges
              * @default false
              */
             tangent_edges?: boolean;
+            /**
+             * Tangent Thin
+             * @default true
+             */
+            tangent_thin?: boolean;
+            /**
+             * Threads
+             * @default true
+             */
+            threads?: boolean;
+            /**
+             * Turned
+             * @default 0
+             */
+            turned?: number;
+            /**
+             * Without
+             * @default []
+             */
+            without?: string[];
+        };
+        /**
+         * ViewCurve
+         * @description One drawn piece. data by kind, in view mm and radians (x right, y up):
+         *
+         *     line x0 y0 x1 y1; arc cx cy r a0 a1 (counterclockwise, a1 - a0 up to a full turn);
+         *     ellipse cx cy mx my ratio t0 t1 (major half axis as a vector, minor over major, parameters counterclockwise);
+         *     polyline x0 y0 x1 y1 and so on.
+         */
+        ViewCurve: {
+            /** Data */
+            data: number[];
+            /**
+             * Edge Class
+             * @enum {string}
+             */
+            edge_class: "sharp" | "smooth" | "silhouette" | "cut" | "thread" | "break";
+            /** Feature */
+            feature: string;
+            /** Instance */
+            instance: number;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "line" | "arc" | "ellipse" | "polyline";
+            /**
+             * Role
+             * @enum {string}
+             */
+            role: "edge" | "silhouette" | "cut";
+            /** Source */
+            source: string;
+            /** Visible */
+            visible: boolean;
+        };
+        /**
+         * ViewGeometry
+         * @description All curves of a view. Coordinates are relative to the projection of the model's middle; extents are of all curves.
+         */
+        ViewGeometry: {
+            /** Curves */
+            curves: components["schemas"]["ViewCurve"][];
+            /**
+             * Cut Faces
+             * @default []
+             */
+            cut_faces?: components["schemas"]["CutFace"][];
+            /** High */
+            high: number[];
+            image?: components["schemas"]["Shading"] | null;
+            /** Instances */
+            instances: string[];
+            /** Low */
+            low: number[];
+            /**
+             * Rough
+             * @default false
+             */
+            rough?: boolean;
         };
         /** ViewInk */
         ViewInk: {
@@ -1383,14 +2233,26 @@ export interface components {
         };
         /**
          * ViewState
-         * @description A view on the sheet: where its geometry and ink are, or why there are none.
+         * @description A view on the sheet: keys of its curves and ink, or why there are none. state: waiting, rough, ready or failed.
          */
         ViewState: {
-            geometry: components["schemas"]["GeometryState"];
+            /** Error */
+            error: string;
             /** Id */
             id: string;
             /** Ink */
             ink: string;
+            /** Shape */
+            shape: string;
+            /** State */
+            state: string;
+        };
+        /** Warned */
+        Warned: {
+            /** Text */
+            text: string;
+            /** Views */
+            views: string[];
         };
     };
     responses: never;
@@ -1553,6 +2415,41 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Preview"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    server_drawings_api_propose: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                drawing_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Proposal"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Proposed"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -1767,6 +2664,49 @@ export interface operations {
             };
         };
     };
+    server_drawings_api_curves: {
+        parameters: {
+            query?: {
+                key?: string;
+            };
+            header?: never;
+            path: {
+                drawing_id: string;
+                view_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ViewGeometry"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too Early */
+            425: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     server_drawings_api_ink: {
         parameters: {
             query?: {
@@ -1801,38 +2741,6 @@ export interface operations {
             };
             /** @description Too Early */
             425: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-        };
-    };
-    server_drawings_api_projections: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                drawing_id: string;
-                view_id: string;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ProjectionChoice"][];
-                };
-            };
-            /** @description Not Found */
-            404: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -2104,53 +3012,6 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["Problem"];
                 };
-            };
-        };
-    };
-    server_library_api_geometry: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                model_id: string;
-            };
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["Orientation"];
-            };
-        };
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["GeometryState"];
-                };
-            };
-        };
-    };
-    server_library_api_geometry_data: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                model_id: string;
-                key: string;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
             };
         };
     };

@@ -1,17 +1,20 @@
 <script setup lang="ts">
 // The sheet: paper with ink, over it what is lit, selected or in hand. The ink layer is only moved while panning, never redrawn.
 import { computed, onBeforeUnmount, onMounted, ref, watch } from 'vue'
-import { api, data, type Preview, type ViewCurve } from '@/api/client'
+import { api, data, type Command, type Preview, type ViewCurve } from '@/api/client'
 import { fitted, toSheet, zoomed, type Camera } from './camera'
 import { pathOf } from './curves'
 import { isShown } from './hit'
 import { moved, type XY } from './places'
+import { VIEW_KINDS } from '@/words'
 import SheetMenu, { type MenuItem } from './SheetMenu.vue'
 import { useDesk, type Selected } from './store'
 import { useTools, type Spot } from './tools'
+import { useViewTools } from './viewTools'
 
 const desk = useDesk()
 const tools = useTools()
+const views = useViewTools()
 const emit = defineEmits<{ zoom: [zoom: number] }>()
 const room = ref<HTMLDivElement>()
 const camera = ref<Camera>({ zoom: 2, left: 0, top: 0 })
@@ -19,6 +22,8 @@ const hover = ref<Spot | null>(null)
 const hoverAnnotation = ref('')
 const drag = ref<{ id: string; grab: XY; places: Map<string, XY> } | null>(null)
 const sizeDrag = ref<{ id: string; moved: boolean; preview: Preview | null } | null>(null)
+/** A detail's outline or a section's cutting line, dragged on its parent; from is where the drag began, in the parent's mm. */
+const markDrag = ref<{ id: string; host: string; from: XY; resize: boolean; command: Command | null } | null>(null)
 const menu = ref<{ x: number; y: number; title: string; items: MenuItem[] } | null>(null)
 const spaceDown = ref(false)
 let pan: { x: number; y: number } | null = null
@@ -70,6 +75,23 @@ function viewAt(p: XY, margin = 0): string | null {
   }
   return null
 }
+/** The view in or near which something is drawn: lines start outside the part. */
+function viewNear(p: XY, reach = 25): string | null {
+  let best: string | null = null
+  let nearest = reach
+  for (const v of desk.sheet?.views ?? []) {
+    const ink = desk.inkOf(v.id)
+    if (!ink) continue
+    const x = p.x - v.position.x
+    const y = p.y - v.position.y
+    const away = Math.hypot(Math.max(ink.low[0] - x, 0, x - ink.high[0]), Math.max(ink.low[1] - y, 0, y - ink.high[1]))
+    if (away < nearest || (away === 0 && nearest === 0)) {
+      nearest = away
+      best = v.id
+    }
+  }
+  return best
+}
 function spotAt(p: XY): Spot | null {
   for (const v of [...(desk.sheet?.views ?? [])].reverse()) {
     const index = desk.hitOf(v.id)
@@ -99,7 +121,7 @@ const lit = computed(() => {
 })
 const marked = computed(() => {
   const spots = [...tools.picks, ...desk.selected.flatMap((s) => (s.kind === 'curve' ? [s] : []))]
-  if (hover.value && tools.tool !== 'main' && tools.tool !== 'projected') spots.push(hover.value)
+  if (hover.value && tools.tool !== 'main' && tools.tool !== 'set' && tools.tool !== 'projected') spots.push(hover.value)
   return spots.flatMap((s) => {
     const c = curveOf(s)
     const v = desk.view(s.view)
@@ -110,21 +132,35 @@ const frames = computed(() =>
   (desk.sheet?.views ?? []).flatMap((v) => {
     const ink = desk.inkOf(v.id)
     const on = desk.selected.some((s) => s.kind === 'view' && s.id === v.id)
-    const from = tools.tool === 'projected' && tools.parent === v.id
+    const from = views.parent === v.id
     if (!ink || !(on || from || drag.value?.id === v.id)) return []
     return [{ id: v.id, x: ink.low[0] - 4, y: -ink.high[1] - 4, width: ink.high[0] - ink.low[0] + 8, height: ink.high[1] - ink.low[1] + 8 }]
   }),
 )
-const ghost = computed(() => {
-  const g = tools.ghost
-  if (!g) return null
-  const curves = g.geometry?.geometry.curves.filter((c) => c.visible && c.edge_class !== 'smooth') ?? []
-  return { at: `translate(${g.at.x} ${height.value - g.at.y})`, path: pathOf(curves, g.scale), label: g.label, waiting: !g.geometry }
+const ghosts = computed(() =>
+  views.ghosts.map((g) => {
+    const curves = g.geometry?.geometry.curves.filter((c) => c.visible && c.edge_class !== 'smooth') ?? []
+    return { id: g.id, at: `translate(${g.at.x} ${height.value - g.at.y})`, path: pathOf(curves, g.scale), waiting: !g.geometry }
+  }),
+)
+const sketch = computed(() => {
+  const s = views.sketch
+  if (!s) return null
+  const y = (v: number) => height.value - v
+  const path = s.path.map((p, i) => `${i ? 'L' : 'M'}${p.x} ${y(p.y)}`).join('') + (s.closed && s.path.length ? 'Z' : '')
+  return { path, circle: s.circle && { x: s.circle.c.x, y: y(s.circle.c.y), r: s.circle.r }, box: s.box && { x: s.box.c.x - s.box.w, y: y(s.box.c.y) - s.box.h, width: 2 * s.box.w, height: 2 * s.box.h } }
 })
+const caught = computed(() => (views.snap && views.snap.kind !== 'free' ? { x: views.snap.at.x, y: height.value - views.snap.at.y, kind: views.snap.kind } : null))
 const inHand = computed(() => {
   const p = sizeDrag.value?.preview ?? tools.preview
   return p ? { view: p.annotation.view, svg: p.svg } : null
 })
+const outerOf = (id: string) => desk.drawn?.outer.filter((o) => o.view === id) ?? []
+const boxesOfWarned = computed(() => (desk.lookingAtWarnings ? [...new Set(desk.drawn?.warnings.flatMap((w) => w.views) ?? [])].filter((id) => desk.inkOf(id)) : []))
+function warnedBox(id: string) {
+  const ink = desk.inkOf(id)!
+  return { x: ink.low[0], y: -ink.high[1], width: ink.high[0] - ink.low[0], height: ink.high[1] - ink.low[1] }
+}
 const annotationIsSelected = (id: string) => desk.selected.some((s) => s.kind === 'annotation' && s.id === id)
 const stroke = (pixels: number) => pixels / camera.value.zoom
 
@@ -144,14 +180,28 @@ function down(event: PointerEvent) {
   if (event.button !== 0) return
   const p = sheetPoint(event)
   if (tools.tool !== 'select') {
-    tools.move(p, spotAt(p))
-    void tools.click(viewAt(p, 4))
+    const over = viewNear(p)
+    tools.move(p, spotAt(p), over)
+    void tools.click(over)
     return
   }
   const id = annotationUnder(event)
   if (id) {
     choose({ kind: 'annotation', id }, event.shiftKey)
     sizeDrag.value = { id, moved: false, preview: null }
+    ;(event.currentTarget as Element).setPointerCapture(event.pointerId)
+    return
+  }
+  const mark = (event.target as Element | null)?.closest?.('[data-of]')
+  const of = mark?.getAttribute('data-of') ?? ''
+  const taken = desk.document?.sheets.flatMap((s) => s.views).find((v) => v.id === of)
+  const host = taken?.parent ? desk.view(taken.parent) : undefined
+  if (taken && host && (taken.detail || taken.kind === 'section')) {
+    choose({ kind: 'view', id: of }, event.shiftKey)
+    const from = views.inView(host, p)
+    const d = taken.detail
+    const reach = d && (d.shape === 'circle' ? Math.abs(Math.hypot(from.x - d.center.x, from.y - d.center.y) - d.radius) : Infinity)
+    markDrag.value = { id: of, host: host.id, from, resize: event.altKey || (reach ?? Infinity) * desk.scaleOf(host) < REACH / camera.value.zoom, command: null }
     ;(event.currentTarget as Element).setPointerCapture(event.pointerId)
     return
   }
@@ -188,6 +238,7 @@ function move(event: PointerEvent) {
     if (v) drag.value = { ...drag.value, places: moved(desk.sheet, v, { x: p.x - drag.value.grab.x, y: p.y - drag.value.grab.y }) }
     return
   }
+  if (markDrag.value) return dragMark(p)
   if (sizeDrag.value) {
     sizeDrag.value.moved = true
     void dragSize(p)
@@ -195,7 +246,23 @@ function move(event: PointerEvent) {
   }
   hoverAnnotation.value = tools.tool === 'select' ? annotationUnder(event) : ''
   hover.value = hoverAnnotation.value ? null : spotAt(p)
-  tools.move(p, hover.value)
+  tools.move(p, hover.value, tools.tool === 'select' || tools.tool === 'size' ? null : viewNear(p))
+}
+
+/** The mark under the pointer, with the view it makes: dragged by its line a circle is resized, by its letter it is moved. */
+function dragMark(p: XY) {
+  const drag = markDrag.value!
+  const host = desk.view(drag.host)
+  const v = desk.document?.sheets.flatMap((s) => s.views).find((o) => o.id === drag.id)
+  if (!host || !v) return
+  const at = views.inView(host, p)
+  const by = { x: at.x - drag.from.x, y: at.y - drag.from.y }
+  const moved = (q: XY) => ({ x: q.x + by.x, y: q.y + by.y })
+  const d = v.detail
+  if (d && drag.resize && d.shape === 'circle') drag.command = { command: 'change_detail', view: v.id, outline: { ...d, radius: Math.max(Math.hypot(at.x - d.center.x, at.y - d.center.y), 0.5) } }
+  else if (d) drag.command = { command: 'change_detail', view: v.id, outline: { ...d, center: moved(d.center), points: d.points.map(moved) } }
+  else if (v.section) drag.command = { command: 'change_section', view: v.id, points: v.section.line.points.map(moved) }
+  views.show(drag.command)
 }
 
 let asking = false
@@ -233,6 +300,12 @@ async function up() {
     if (to && from && Math.hypot(to.x - from.x, to.y - from.y) > 0.2) await desk.edit({ command: 'move_view', view: id, position: to })
     drag.value = null
   }
+  if (markDrag.value) {
+    const { command } = markDrag.value
+    markDrag.value = null
+    if (command) await desk.edit(command)
+    views.show(null)
+  }
   if (sizeDrag.value) {
     const { id, preview } = sizeDrag.value
     if (preview) await desk.edit({ command: 'change_annotation', id, place: preview.annotation.place })
@@ -258,6 +331,23 @@ function double(event: MouseEvent) {
   }
 }
 
+/** What can be done with the edge under the pointer. */
+function edgeItems(spot: Spot): MenuItem[] {
+  const c = curveOf(spot)
+  const path = desk.hitOf(spot.view)?.geometry.instances[c?.instance ?? 0]
+  if (!c || !path) return []
+  const edge = { instance: path, source: c.source, role: c.role }
+  const change = (line: 'none' | 'hidden' | 'dimension' | 'center', restore = false) => void desk.edit({ command: 'change_line', view: spot.view, change: { ...edge, line }, restore })
+  const changed = desk.view(spot.view)?.lines.some((l) => l.source === c.source && l.instance === path && l.role === c.role)
+  return [
+    { name: 'Hide this edge', run: () => change('none') },
+    { name: 'Hide a part of an edge', run: () => tools.start('part') },
+    { name: 'Draw it as a hidden line', run: () => change('hidden') },
+    { name: 'Draw it thin', run: () => change('dimension') },
+    ...(changed ? [{ name: 'Draw it as before', run: () => change('none', true) }] : []),
+  ]
+}
+
 function openMenu(event: MouseEvent) {
   const p = sheetPoint(event)
   const id = annotationUnder(event)
@@ -269,8 +359,10 @@ function openMenu(event: MouseEvent) {
     items.push({ name: 'Remove', run: () => void desk.edit({ command: 'remove', ids: [id] }) })
   } else if (view) {
     const v = desk.view(view)!
-    title = 'View'
-    if (v.kind !== 'pictorial')
+    title = VIEW_KINDS[v.kind]
+    const spot = spotAt(p)
+    if (spot) items.push(...edgeItems(spot))
+    if (v.kind !== 'pictorial' && v.kind !== 'detail')
       items.push({
         name: 'Project from it',
         run: () => {
@@ -278,6 +370,8 @@ function openMenu(event: MouseEvent) {
           tools.start('projected')
         },
       })
+    for (const s of desk.document?.sheets ?? [])
+      if (s.id !== desk.sheet?.id) items.push({ name: `Move to ${s.name || 'the other sheet'}`, run: () => void desk.edit({ command: 'move_to_sheet', view, sheet: s.id }) })
     items.push({ name: v.hidden_lines ? 'Leave out hidden lines' : 'Show hidden lines', run: () => void desk.edit({ command: 'change_view', view, hidden_lines: !v.hidden_lines }) })
     items.push({ name: 'Fit the window to it', run: () => fitView(view) })
     items.push({ name: 'Remove', run: () => void desk.edit({ command: 'remove', ids: [view] }) })
@@ -285,7 +379,7 @@ function openMenu(event: MouseEvent) {
     items.push({ name: 'Place a main view', run: () => tools.start('main') }, { name: 'Fit the sheet', run: fit })
   }
   const q = windowPoint(event)
-  menu.value = { x: Math.min(q.x, room.value!.clientWidth - 200), y: Math.min(q.y, room.value!.clientHeight - 40 * items.length - 30), title, items }
+  menu.value = { x: Math.min(q.x, room.value!.clientWidth - 210), y: Math.max(8, Math.min(q.y, room.value!.clientHeight - 36 * items.length - 40)), title, items }
 }
 
 function keyDown(event: KeyboardEvent) {
@@ -308,7 +402,14 @@ onBeforeUnmount(() => {
   window.removeEventListener('keyup', keyUp)
 })
 watch([width, height, () => desk.drawing?.id], fit)
-watch(() => camera.value.zoom, (z) => emit('zoom', z), { immediate: true })
+watch(
+  () => camera.value.zoom,
+  (z) => {
+    emit('zoom', z)
+    views.snapReach = REACH / z
+  },
+  { immediate: true },
+)
 const cursor = computed(() => (spaceDown.value ? 'grab' : tools.tool !== 'select' ? 'crosshair' : drag.value ? 'move' : 'default'))
 </script>
 
@@ -322,7 +423,7 @@ const cursor = computed(() => (spaceDown.value ? 'grab' : tools.tool !== 'select
       <g :transform="`translate(0 ${height})`" v-html="desk.drawn.frame" />
       <g v-for="v in desk.sheet?.views ?? []" :key="v.id" :transform="at(v.id)" :data-view="v.id">
         <g v-html="desk.inkOf(v.id)?.svg ?? ''" />
-        <g v-html="desk.drawn.labels[v.id] ?? ''" />
+        <g v-for="o in outerOf(v.id)" :key="o.of" :data-of="o.of" v-html="o.svg" />
       </g>
       <g
         v-for="a in desk.drawn.annotations" v-show="a.id !== sizeDrag?.id || !sizeDrag.preview" :key="a.id" class="annotation" :class="{ hot: a.id === hoverAnnotation, on: annotationIsSelected(a.id) }"
@@ -335,15 +436,26 @@ const cursor = computed(() => (spaceDown.value ? 'grab' : tools.tool !== 'select
       <g v-for="f in frames" :key="`f${f.id}`" :transform="at(f.id)">
         <rect class="frame" :x="f.x" :y="f.y" :width="f.width" :height="f.height" :stroke-width="stroke(1.2)" rx="1" />
       </g>
-      <g v-for="v in (desk.drawn.views ?? []).filter((s) => s.geometry.state !== 'ready')" :key="`w${v.id}`" :transform="at(v.id)">
-        <text class="say" :class="{ bad: v.geometry.state === 'failed' }" text-anchor="middle" :font-size="stroke(13)">
-          {{ v.geometry.state === 'failed' ? v.geometry.error : 'deriving the view …' }}
+      <g v-for="v in (desk.drawn.views ?? []).filter((s) => s.state !== 'ready')" :key="`w${v.id}`" :transform="at(v.id)">
+        <text class="say" :class="{ bad: v.state === 'failed' }" text-anchor="middle" :font-size="stroke(13)">
+          {{ v.state === 'failed' ? v.error : v.state === 'rough' ? 'rough; the exact view follows …' : 'deriving the view …' }}
         </text>
       </g>
-      <g v-if="ghost" :transform="ghost.at" data-test="ghost">
-        <path class="ghost" :d="ghost.path" :stroke-width="stroke(1.4)" />
-        <text class="say" text-anchor="middle" :font-size="stroke(13)">{{ ghost.waiting ? `${ghost.label} …` : '' }}</text>
+      <g v-for="g in ghosts" :key="`g${g.id}`" :transform="g.at" data-test="ghost">
+        <path class="ghost" :d="g.path" :stroke-width="stroke(1.4)" />
+        <text v-if="g.waiting" class="say" text-anchor="middle" :font-size="stroke(13)">deriving …</text>
       </g>
+      <g v-for="(m, i) in views.marks" :key="`k${i}`" class="in-hand" :transform="at(m.view)" v-html="m.svg" />
+      <g v-if="sketch" data-test="sketch">
+        <path class="mark" :d="sketch.path" :stroke-width="stroke(1.6)" />
+        <circle v-if="sketch.circle" class="mark" :cx="sketch.circle.x" :cy="sketch.circle.y" :r="sketch.circle.r" :stroke-width="stroke(1.6)" />
+        <rect v-if="sketch.box" class="mark" v-bind="sketch.box" :stroke-width="stroke(1.6)" />
+      </g>
+      <g v-if="caught" :transform="`translate(${caught.x} ${caught.y})`" :data-caught="caught.kind">
+        <circle v-if="caught.kind === 'center'" class="mark" :r="stroke(5)" :stroke-width="stroke(1.6)" />
+        <path v-else class="mark" :d="caught.kind === 'level' ? `M${-stroke(5)} 0H${stroke(5)}M0 ${-stroke(5)}V${stroke(5)}` : `M${-stroke(4)} ${-stroke(4)}H${stroke(4)}V${stroke(4)}H${-stroke(4)}Z`" :stroke-width="stroke(1.6)" />
+      </g>
+      <g v-for="w in boxesOfWarned" :key="`o${w}`" :transform="at(w)"><rect class="warned" v-bind="warnedBox(w)" :stroke-width="stroke(1.2)" /></g>
       <g v-if="inHand" class="in-hand" :transform="at(inHand.view)" data-test="in-hand" v-html="inHand.svg" />
     </svg>
     <p v-if="!desk.drawn && !desk.problem" class="loading quiet">Opening the drawing …</p>
@@ -392,6 +504,14 @@ const cursor = computed(() => (spaceDown.value ? 'grab' : tools.tool !== 'select
   fill: var(--ink);
   white-space: pre;
 }
+[data-of] :deep(path.stroke),
+[data-of] :deep(text) {
+  cursor: move;
+  pointer-events: all;
+}
+[data-of] :deep(path.stroke) {
+  pointer-events: stroke;
+}
 .annotation :deep(*) {
   cursor: pointer;
   pointer-events: all;
@@ -433,6 +553,11 @@ const cursor = computed(() => (spaceDown.value ? 'grab' : tools.tool !== 'select
   fill: none;
   stroke: #6a4c93;
   stroke-opacity: 0.75;
+}
+.warned {
+  fill: #c78a12;
+  fill-opacity: 0.12;
+  stroke: #c78a12;
 }
 .in-hand :deep(path.stroke) {
   stroke: #6a4c93;

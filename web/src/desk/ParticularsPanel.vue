@@ -3,13 +3,16 @@
 import { computed } from 'vue'
 import { VIEW_KINDS } from '@/words'
 import { useDesk } from './store'
-import { DIRECTIONS, useTools } from './tools'
+import { useTools } from './tools'
+import { useViewTools } from './viewTools'
+import ViewToolParticulars from './ViewToolParticulars.vue'
 import SheetParticulars from './SheetParticulars.vue'
 import SizeParticulars from './SizeParticulars.vue'
 import ViewParticulars from './ViewParticulars.vue'
 
 const desk = useDesk()
 const tools = useTools()
+const views = useViewTools()
 const one = computed(() => (desk.selected.length === 1 ? desk.selected[0] : null))
 const curve = computed(() => {
   const s = one.value
@@ -29,13 +32,7 @@ const removable = computed(() => desk.selected.filter((s) => s.kind !== 'curve')
 
 <template>
   <aside class="particulars" aria-label="Particulars" data-test="particulars">
-    <template v-if="tools.tool === 'main'">
-      <h2>Main view</h2>
-      <p class="quiet sub">Which way it looks</p>
-      <div class="choices">
-        <button v-for="(d, i) in DIRECTIONS" :key="d.name" class="pill" :class="{ on: i === tools.direction }" @click="tools.chooseDirection(i)">{{ d.name }}</button>
-      </div>
-    </template>
+    <ViewToolParticulars v-if="views.tool" />
     <template v-else-if="desk.selected.length > 1">
       <h2>{{ desk.selected.length }} selected</h2>
       <p class="quiet sub">{{ removable ? 'Delete removes the views and sizes among them.' : 'Edges; start Size to measure between two.' }}</p>

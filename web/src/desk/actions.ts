@@ -29,6 +29,16 @@ export const ICONS: Record<string, string> = {
   angle: 'M3 13l6-2v8l-6-2zM13 15a4 4 0 1 0 8 0 4 4 0 0 0-8 0M3 5h16M7 2 3 5l4 3',
   fields: 'M3 4h16v14H3zM3 13h16M10 13v5',
   main: 'M5 5h12v8h-4v4H5z',
+  set: 'M2 2h7v6H2zM13 2h7v6h-7zM2 12h7v7H2zM13 12l7 3-4 4-3-3z',
+  section: 'M3 4h4v14H3zM11 4h8v14h-8zM11 9l5-5M11 14l8-8M13 18l6-6',
+  breakout: 'M3 4h16v14H3zM8 8c2-2 6-1 7 1s1 5-2 6-5 0-6-2 0-4 1-5zM9 13l5-5',
+  web: 'M3 17h16v3H3zM9 17l6-11v11zM3 17l3 3M15 17l3 3',
+  auxiliary: 'M3 18V9l7-5v14zM13 8l6-4v9l-6 4z',
+  detail: 'M3 3h9v9H3zM8 8a6 6 0 1 1 12 6 6 6 0 0 1-12-6M12 10h4v5',
+  interrupt: 'M2 7h6l-1 3 2 2-1 3H2zM20 7h-6l-1 3 2 2-1 3h6z',
+  hatch: 'M3 4h16v14H3zM3 12l8-8M3 18 17 4M9 18 19 8M15 18l4-4',
+  arrange: 'M3 3h7v6H3zM13 3h6v10h-6zM3 12h7v7H3zM13 16h6v3h-6z',
+  sheet: 'M4 2h10l4 4v14H4zM11 9v6M8 12h6',
   projected: 'M2 3h8v6H2zM14 3h5v6h-5zM2 13h8v6H2z',
   size: 'M3 4v12M19 4v12M3 10h16M6.5 8.5 3 10l3.5 1.5M15.500 8.500 19 10l-3.500 1.500',
   file: 'M5 2h8l4 4v14H5zM13 2v4h4',
@@ -40,6 +50,9 @@ export const ICONS: Record<string, string> = {
 export function useActions(focusFields: () => void, fit: () => void): Action[] {
   const desk = useDesk()
   const tools = useTools()
+  async function addSheet() {
+    if (await desk.edit({ command: 'add_sheet' })) await desk.showSheet(desk.document!.sheets.at(-1)!.id)
+  }
   const other = () => (desk.document?.projection === 'first' ? 'third' : 'first')
   return [
     { id: 'fields', stage: 1, name: 'Title block', about: 'fill in what is blank', key: 'B', icon: 'fields', run: focusFields },
@@ -47,9 +60,19 @@ export function useActions(focusFields: () => void, fit: () => void): Action[] {
       id: 'angle', stage: 1, name: 'Switch projection', about: 'first or third angle', key: 'J', icon: 'angle',
       run: () => void desk.edit({ command: 'switch_projection', projection: other() }),
     },
+    { id: 'addsheet', stage: 1, name: 'Add a sheet', about: 'like the one before it', key: 'G', icon: 'sheet', run: () => void addSheet() },
     { id: 'fit', stage: 1, name: 'Fit the sheet', about: 'see all of it', key: '0', icon: 'fit', run: fit },
-    { id: 'main', stage: 2, name: 'Main view', about: 'choose its direction, place it', key: 'M', icon: 'main', run: () => tools.start('main'), active: () => tools.tool === 'main' },
-    { id: 'projected', stage: 2, name: 'Projected view', about: 'move from a view to any side', key: 'P', icon: 'projected', run: () => tools.start('projected'), active: () => tools.tool === 'projected' },
+    { id: 'main', stage: 2, name: 'Main view', about: 'pick what faces front', key: 'M', icon: 'main', run: () => tools.start('main'), active: () => tools.tool === 'main' },
+    { id: 'set', stage: 2, name: 'Standard set', about: 'several views in one click', key: 'N', icon: 'set', run: () => tools.start('set'), active: () => tools.tool === 'set' },
+    { id: 'projected', stage: 2, name: 'Projected view', about: 'beside, above or below', key: 'P', icon: 'projected', run: () => tools.start('projected'), active: () => tools.tool === 'projected' },
+    { id: 'section', stage: 2, name: 'Section', about: 'draw its line, place it', key: 'C', icon: 'section', run: () => tools.start('section'), active: () => tools.tool === 'section' },
+    { id: 'breakout', stage: 2, name: 'Broken-out section', about: 'open a place of a view', key: 'U', icon: 'breakout', run: () => tools.start('breakout'), active: () => tools.tool === 'breakout' },
+    { id: 'web', stage: 2, name: 'Web left whole', about: 'a rib that is not hatched', key: 'W', icon: 'web', run: () => tools.start('web'), active: () => tools.tool === 'web' },
+    { id: 'auxiliary', stage: 2, name: 'Auxiliary view', about: 'square to a slanting edge', key: 'A', icon: 'auxiliary', run: () => tools.start('auxiliary'), active: () => tools.tool === 'auxiliary' },
+    { id: 'detail', stage: 2, name: 'Detail', about: 'a place, larger', key: 'E', icon: 'detail', run: () => tools.start('detail'), active: () => tools.tool === 'detail' },
+    { id: 'interrupt', stage: 2, name: 'Interrupted view', about: 'leave out a long middle', key: 'I', icon: 'interrupt', run: () => tools.start('interrupt'), active: () => tools.tool === 'interrupt' },
+    { id: 'hatch', stage: 2, name: 'Hatch a region', about: 'any closed outline', key: 'H', icon: 'hatch', run: () => tools.start('hatch'), active: () => tools.tool === 'hatch' },
+    { id: 'arrange', stage: 2, name: 'Arrange sheet', about: 'no overlap, largest scale', key: 'R', icon: 'arrange', run: () => void desk.edit({ command: 'arrange_sheet', sheet: desk.sheet!.id }) },
     { id: 'size', stage: 4, name: 'Size', about: 'pick things, the kind follows', key: 'S', icon: 'size', run: () => tools.start('size'), active: () => tools.tool === 'size' },
     { id: 'pdf', stage: 9, name: 'PDF', about: 'all sheets, to scale', key: 'D', icon: 'file', run: () => void desk.publish('pdf') },
     { id: 'svg', stage: 9, name: 'SVG', about: 'for a page or a manual', key: 'V', icon: 'file', run: () => void desk.publish('svg') },

@@ -27,3 +27,24 @@ export function pathOf(curves: ViewCurve[], scale: number): string {
   }
   return parts.join('')
 }
+
+/** Where on a curve the point nearest to a place lies, as a fraction of its parameter (0 to 1). */
+export function fractionOn(c: ViewCurve, at: { x: number; y: number }): number {
+  const p = flattened(c)
+  const n = p.length / 2 - 1
+  let best = 0
+  let nearest = Infinity
+  for (let i = 0; i < n; i++) {
+    const [x0, y0, x1, y1] = p.slice(2 * i, 2 * i + 4)
+    const dx = x1 - x0
+    const dy = y1 - y0
+    const size = dx * dx + dy * dy
+    const t = size ? Math.max(0, Math.min(1, ((at.x - x0) * dx + (at.y - y0) * dy) / size)) : 0
+    const away = Math.hypot(at.x - x0 - dx * t, at.y - y0 - dy * t)
+    if (away < nearest) {
+      nearest = away
+      best = (i + t) / n
+    }
+  }
+  return best
+}

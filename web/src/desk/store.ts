@@ -2,8 +2,8 @@
 import { defineStore } from 'pinia'
 import { computed, markRaw, ref, shallowReactive } from 'vue'
 import {
-  api, data, ended, fetchGeometry, Problem,
-  type Annotation, type Command, type DrawingState, type JobState, type Orientation, type Schemas, type Sheet, type SheetDrawn, type View, type ViewInk,
+  api, data, ended, Problem,
+  type Annotation, type Command, type DrawingState, type JobState, type Proposed, type Schemas, type Sheet, type SheetDrawn, type View, type ViewGeometry, type ViewInk,
 } from '@/api/client'
 import { HitIndex } from './hit'
 
@@ -19,6 +19,7 @@ export const useDesk = defineStore('desk', () => {
   const said = ref('')
   const problem = ref('')
   const saving = ref(0)
+  const lookingAtWarnings = ref(false)
   const jobs = shallowReactive(new Map<string, JobState>())
   let queue: Promise<unknown> = Promise.resolve()
   let timer = 0
@@ -34,8 +35,8 @@ export const useDesk = defineStore('desk', () => {
   }
   const viewState = (id: string) => drawn.value?.views.find((v) => v.id === id)
   const inkOf = (id: string): ViewInk | undefined => inks.get(viewState(id)?.ink ?? '')
-  const hitOf = (id: string): HitIndex | undefined => hits.get(viewState(id)?.geometry.key ?? '')
-  const deriving = computed(() => drawn.value?.views.filter((v) => v.geometry.state === 'waiting').length ?? 0)
+  const hitOf = (id: string): HitIndex | undefined => hits.get(viewState(id)?.shape ?? '')
+  const deriving = computed(() => drawn.value?.views.filter((v) => v.state === 'waiting' || v.state === 'rough').length ?? 0)
 
   function fail(error: unknown) {
     problem.value = error instanceof Error ? error.message : String(error)
@@ -78,8 +79,8 @@ export const useDesk = defineStore('desk', () => {
       const now = await data(api.GET('/api/drawings/{drawing_id}/sheets/{sheet_id}', { params: { path } }))
       if (mine !== generation) return
       drawn.value = now
-      await Promise.all(now.views.filter((v) => v.geometry.state === 'ready').flatMap((v) => [loadInk(v.id, v.ink), loadHits(v.geometry.key)]))
-      if (mine === generation && now.views.some((v) => v.geometry.state === 'waiting')) timer = window.setTimeout(draw, 200)
+      await Promise.all(now.views.filter((v) => v.state !== 'waiting' && v.state !== 'failed').flatMap((v) => [loadInk(v.id, v.ink), ...(v.state === 'ready' ? [loadHits(v.id, v.shape)] : [])]))
+      if (mine === generation && now.views.some((v) => v.state === 'waiting' || v.state === 'rough')) timer = window.setTimeout(draw, 200)
     } catch (error) {
       fail(error)
       if (mine === generation) timer = window.setTimeout(draw, 2000)
@@ -93,20 +94,18 @@ export const useDesk = defineStore('desk', () => {
     inks.set(ink.key, markRaw(ink))
   }
 
-  async function loadHits(key: string): Promise<HitIndex> {
-    const known = hits.get(key)
-    if (known) return known
-    const index = markRaw(new HitIndex(await fetchGeometry(drawing.value!.model, key)))
-    hits.set(key, index)
-    return index
+  async function loadHits(id: string, key: string) {
+    if (hits.has(key)) return
+    const path = { drawing_id: drawing.value!.id, view_id: id }
+    const geometry = await data(api.GET('/api/drawings/{drawing_id}/views/{view_id}/curves', { params: { path, query: { key } } }))
+    hits.set(key, markRaw(new HitIndex(geometry as ViewGeometry)))
   }
 
-  /** Geometry in a direction, for the picture under the pointer; null while it is being derived. */
-  async function geometryFor(orientation: Orientation): Promise<HitIndex | null> {
-    const path = { model_id: drawing.value!.model }
-    const state = await data(api.POST('/api/models/{model_id}/geometry', { params: { path }, body: orientation }))
-    if (state.state === 'failed') throw new Problem(state.error, 422)
-    return state.state === 'ready' ? loadHits(state.key) : null
+  /** What a command would do to the views; curves come along only where they are not known yet. */
+  async function propose(command: Command): Promise<Proposed> {
+    const answer = await data(api.POST('/api/drawings/{drawing_id}/propose', { params: path(), body: { command, known: [...hits.keys()] } }))
+    for (const v of answer.views) if (v.geometry && v.state === 'ready') hits.set(v.shape, markRaw(new HitIndex(v.geometry as ViewGeometry)))
+    return answer
   }
 
   /** Edits go one after another, each on the version the one before it left. */
@@ -131,6 +130,12 @@ export const useDesk = defineStore('desk', () => {
     })
     queue = run
     return run
+  }
+
+  async function showSheet(id: string) {
+    sheetId.value = id
+    selected.value = []
+    await draw()
   }
 
   const path = () => ({ path: { drawing_id: drawing.value!.id } })
@@ -163,7 +168,7 @@ export const useDesk = defineStore('desk', () => {
   }
 
   return {
-    drawing, document, sheet, sheetId, drawn, inks, hits, selected, said, problem, saving, deriving, jobs,
-    view, annotation, scaleOf, viewState, inkOf, hitOf, open, close, draw, geometryFor, edit, undo, redo, removeSelected, publish, fail,
+    lookingAtWarnings, drawing, document, sheet, sheetId, drawn, inks, hits, selected, said, problem, saving, deriving, jobs,
+    view, annotation, scaleOf, viewState, inkOf, hitOf, open, close, draw, propose, showSheet, edit, undo, redo, removeSelected, publish, fail,
   }
 })

@@ -4,16 +4,16 @@ import { Problem, type Command, type DrawingState, type ViewCurve } from '@/api/
 
 const GET = vi.hoisted(() => vi.fn())
 const POST = vi.hoisted(() => vi.fn())
-const fetchGeometry = vi.hoisted(() => vi.fn())
 vi.mock('@/api/client', async (original) => ({
   ...(await original<typeof import('@/api/client')>()),
   api: { GET, POST },
   data: (call: Promise<unknown>) => call,
-  fetchGeometry,
 }))
 
 import { useDesk } from './store'
-import { DIRECTIONS, useTools } from './tools'
+import { DIRECTIONS } from './directions'
+import { useTools } from './tools'
+import { useViewTools } from './viewTools'
 
 const line = (source: string, data: number[]): ViewCurve => ({ kind: 'line', data, edge_class: 'sharp', visible: true, instance: 0, source, role: 'edge', feature: source })
 const geometry = { curves: [line('low', [0, 0, 10, 0]), line('high', [0, 5, 10, 5])], instances: ['part'], low: [0, 0], high: [10, 5] }
@@ -36,22 +36,28 @@ function preview(body: { picks: { source: string }[]; direction: string }) {
   return { annotation: { id: `a-${sources.join('-')}`, kind: 'linear', view: 'v', direction: body.direction }, svg: '<g/>', text: String(sources.length * 5), kind: 'Length', directions: ['aligned', 'horizontal'], milliseconds: 1 }
 }
 
+/** What a placing command would do: one view where it says, its curves unless they are known. */
+function proposed(body: { command: { position: { x: number; y: number } }; known: string[] }) {
+  const shown = { ...view, id: 'new', position: body.command.position, letter: 'A' }
+  const item = { view: shown, sheet: 's', scale: 1, state: 'ready', error: '', shape: 'g2', geometry: body.known.includes('g2') ? null : geometry, outer: [] }
+  return { views: [item], title: '' }
+}
+
 beforeEach(() => {
   setActivePinia(createPinia())
   Object.assign(server, { version: 1, views: [view], annotations: [], commands: [], stale: false })
-  fetchGeometry.mockResolvedValue(geometry)
   GET.mockImplementation(async (path: string) => {
     if (path.endsWith('/ink')) return { key: 'ink', svg: '', low: [0, 0], high: [10, 5] }
     if (path.endsWith('{sheet_id}')) {
-      const views = server.views.map((v) => ({ id: (v as { id: string }).id, geometry: { key: 'g', state: 'ready', error: '' }, ink: 'ink' }))
-      return { version: server.version, width: 420, height: 297, frame: '', views, labels: {}, annotations: [], blank_fields: [] }
+      const views = server.views.map((v) => ({ id: (v as { id: string }).id, state: 'ready', error: '', shape: 'g', ink: 'ink' }))
+      return { version: server.version, width: 420, height: 297, frame: '', views, outer: [], warnings: [], annotations: [], blank_fields: [] }
     }
-    if (path.endsWith('/projections')) return [{ relation: 'right', orientation: DIRECTIONS[2].orientation }]
+    if (path.endsWith('/curves')) return geometry
     return state()
   })
   POST.mockImplementation(async (path: string, options: { body: never }) => {
     if (path.endsWith('/preview')) return preview(options.body)
-    if (path.endsWith('/geometry')) return { key: 'g', state: 'ready', error: '' }
+    if (path.endsWith('/propose')) return proposed(options.body)
     const body = options.body as { version: number; command: Command }
     server.commands.push(body)
     if (server.stale || body.version !== server.version) {
@@ -140,11 +146,13 @@ describe('the view tools', () => {
     const { tools } = await opened()
     tools.start('main')
     await settle()
-    expect(tools.ghost?.geometry).not.toBeNull()
+    const views = useViewTools()
+    expect(views.ghosts[0].geometry).not.toBeNull()
     tools.space()
     expect(tools.prompt?.say).toContain('top')
     tools.move({ x: 90, y: 91 }, null)
-    expect(tools.ghost?.at).toEqual({ x: 90, y: 91 })
+    await settle()
+    expect(views.ghosts[0].at).toEqual({ x: 90, y: 91 })
     await tools.click(null)
     expect(server.commands[0].command).toMatchObject({ command: 'place_main_view', position: { x: 90, y: 91 }, pictorial: false })
     expect(tools.tool).toBe('projected')
@@ -156,9 +164,58 @@ describe('the view tools', () => {
     tools.start('projected')
     await settle()
     tools.move({ x: 152, y: 71 }, null)
-    expect(tools.ghost?.at).toEqual({ x: 152, y: 60 })
+    await settle()
+    expect(useViewTools().ghosts[0].at).toEqual({ x: 152, y: 60 })
     await tools.click(null)
     expect(server.commands[0].command).toMatchObject({ command: 'place_projected_view', parent: 'v', relation: 'right', position: { x: 152, y: 60 } })
+  })
+})
+
+describe('drawing a section', () => {
+  const click = async (tools: ReturnType<typeof useTools>, x: number, y: number, over: string | null = 'v') => {
+    tools.move({ x, y }, null, over)
+    await tools.click(over)
+    await settle()
+  }
+  it('takes a line with square steps, then a place, and says the line in view millimeters', async () => {
+    const { tools } = await opened()
+    useViewTools().snapReach = 0.05 // nothing near to catch on
+    tools.start('section')
+    await click(tools, 53, 50)
+    await click(tools, 53.2, 62.4)
+    await click(tools, 57, 62.5) // a step, made square
+    await click(tools, 57.1, 75)
+    tools.enter()
+    await settle()
+    expect(useViewTools().ghosts).toHaveLength(1)
+    await click(tools, 120, 60, null)
+    const command = server.commands[0].command as Extract<Command, { command: 'place_section' }>
+    expect(command).toMatchObject({ command: 'place_section', parent: 'v', form: 'straight', position: { x: 120, y: 60 } })
+    expect(command.points).toHaveLength(4)
+    const [a, b, c, d] = command.points
+    expect((b.x - a.x) * (c.x - b.x) + (b.y - a.y) * (c.y - b.y)).toBeCloseTo(0)
+    expect((c.x - b.x) * (d.x - c.x) + (c.y - b.y) * (d.y - c.y)).toBeCloseTo(0)
+    expect(tools.tool).toBe('section')
+  })
+  it('goes back one step at a time and ends with the tool', async () => {
+    const { tools } = await opened()
+    tools.start('section')
+    await click(tools, 53, 50)
+    await click(tools, 53, 75)
+    tools.enter()
+    tools.back()
+    expect(useViewTools().drawn).toBe(false)
+    tools.back()
+    expect(useViewTools().points).toHaveLength(0)
+    tools.back()
+    expect(tools.tool).toBe('select')
+  })
+  it('asks for a view where none was hit', async () => {
+    const { tools } = await opened()
+    tools.start('detail')
+    await click(tools, 300, 200, null)
+    expect(tools.refusal).toBe('Click inside a view.')
+    expect(server.commands).toHaveLength(0)
   })
 })
 

@@ -5,7 +5,8 @@ import { OrbitControls } from 'three/addons/controls/OrbitControls.js'
 import { GLTFLoader } from 'three/addons/loaders/GLTFLoader.js'
 import { onBeforeUnmount, onMounted, ref, watch } from 'vue'
 
-const props = defineProps<{ url: string; lit: string }>()
+const props = withDefaults(defineProps<{ url: string; lit: string; picking?: boolean }>(), { picking: false })
+const emit = defineEmits<{ face: [normal: [number, number, number], up: [number, number, number]] }>()
 const place = ref<HTMLDivElement>()
 const state = ref<'loading' | 'ready' | 'failed'>('loading')
 let renderer: THREE.WebGLRenderer | undefined
@@ -85,6 +86,26 @@ onMounted(async () => {
   look(-0.9, 0.8, 1.1)
 })
 
+const ray = new THREE.Raycaster()
+let pressed: { x: number; y: number } | null = null
+
+function press(event: PointerEvent) {
+  pressed = { x: event.clientX, y: event.clientY }
+}
+/** A click on a face tells which way it looks, in the model's own axes (z up), and which way is up on the screen. */
+function pick(event: PointerEvent) {
+  if (!props.picking || !pressed || Math.hypot(event.clientX - pressed.x, event.clientY - pressed.y) > 4 || !renderer) return
+  const box = renderer.domElement.getBoundingClientRect()
+  ray.setFromCamera(new THREE.Vector2(((event.clientX - box.left) / box.width) * 2 - 1, 1 - ((event.clientY - box.top) / box.height) * 2), camera)
+  const hit = ray.intersectObject(root, true).find((h) => h.object instanceof THREE.Mesh && h.face)
+  if (!hit?.face) return
+  const n = hit.face.normal.clone().transformDirection(hit.object.matrixWorld)
+  if (n.dot(ray.ray.direction) > 0) n.negate()
+  const up = new THREE.Vector3(0, 1, 0).applyQuaternion(camera.quaternion)
+  const model = (v: THREE.Vector3): [number, number, number] => [v.x, -v.z, v.y]
+  emit('face', model(n), model(up))
+}
+
 watch(
   () => props.lit,
   (path) => {
@@ -106,10 +127,10 @@ onBeforeUnmount(() => {
 </script>
 
 <template>
-  <div ref="place" class="preview" :data-state="state" data-test="preview">
+  <div ref="place" class="preview" :data-state="state" data-test="preview" @pointerdown="(e) => press(e)" @pointerup="pick">
     <p v-if="state === 'loading'" class="quiet say">Loading the preview …</p>
     <p v-if="state === 'failed'" class="quiet say">The preview cannot be shown in this browser; drawings work all the same.</p>
-    <div class="look">
+    <div v-if="!picking" class="look">
       <button class="pill" @click="look(0, 0, 1)">Front</button>
       <button class="pill" @click="look(0, 1, 0.0001)">Top</button>
       <button class="pill" @click="look(1, 0, 0)">Right</button>

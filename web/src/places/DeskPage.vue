@@ -11,10 +11,12 @@ import { written } from '@/desk/scales'
 import StageRail from '@/desk/StageRail.vue'
 import { useDesk } from '@/desk/store'
 import { useTools } from '@/desk/tools'
+import { useViewTools } from '@/desk/viewTools'
 
 const props = defineProps<{ id: string }>()
 const desk = useDesk()
 const tools = useTools()
+const views = useViewTools()
 const paper = ref<InstanceType<typeof PaperSheet>>()
 const stage = ref(2)
 const folded = ref(false)
@@ -78,6 +80,7 @@ function key(event: KeyboardEvent) {
   } else if (event.key === 'Delete' || event.key === 'Backspace') desk.removeSelected()
   else if (event.key in steps && desk.selected.length) nudge(...(steps[event.key].map((v) => v * (event.shiftKey ? 10 : 1)) as [number, number]))
   else if (event.key === '/') finding.value = true
+  else if (event.key.toLowerCase() === 'q' && (tools.tool === 'main' || tools.tool === 'set')) views.turnBy('clockwise')
   else if (/^[1-9]$/.test(event.key)) stage.value = [1, 2, 4, 9].includes(Number(event.key)) ? Number(event.key) : stage.value
   else {
     const action = actions.find((a) => a.key?.toLowerCase() === event.key.toLowerCase())
@@ -147,7 +150,11 @@ watch(() => props.id, open)
       </span>
       <span class="number">{{ coordinates }}</span>
       <span class="number" data-test="zoom">{{ percent }}</span>
-      <span>{{ sheetOf }}</span>
+      <button v-if="desk.drawn?.warnings.length" class="warn" data-test="warnings" :title="desk.drawn.warnings.map((w) => w.text).join(' ')" @click="desk.lookingAtWarnings = !desk.lookingAtWarnings">{{ desk.drawn.warnings[0].text }}{{ desk.drawn.warnings.length > 1 ? ` ${desk.drawn.warnings.length - 1} more.` : '' }}</button>
+      <el-select v-if="(desk.document?.sheets.length ?? 0) > 1" class="sheets" size="small" :model-value="desk.sheet?.id" data-test="sheets" @change="(id: string) => desk.showSheet(id)">
+        <el-option v-for="(s, i) in desk.document!.sheets" :key="s.id" :value="s.id" :label="`sheet ${i + 1} of ${desk.document!.sheets.length}`" />
+      </el-select>
+      <span v-else>{{ sheetOf }}</span>
     </footer>
     <ActionFinder v-if="finding" :actions="actions" @close="finding = false" />
   </div>
@@ -210,6 +217,15 @@ watch(() => props.id, open)
 }
 .bad {
   color: var(--fault);
+}
+.sheets {
+  width: 118px;
+}
+.warn {
+  color: var(--attention, #8a5e06);
+  max-width: 360px;
+  overflow: hidden;
+  text-overflow: ellipsis;
 }
 .number {
   font-variant-numeric: tabular-nums;
