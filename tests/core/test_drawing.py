@@ -277,7 +277,7 @@ def test_pdf_is_to_size_with_its_lettering_embedded_and_its_numbers_as_text(shee
 
 def test_dxf_measures_what_the_model_measures(sheet: tuple[Drawing, Composed]) -> None:
     d, out = sheet
-    document = ezdxf.read(io.StringIO(sheet_dxf(out.ink, d.profile).decode()))
+    document = ezdxf.read(io.StringIO(sheet_dxf(out.ink, d.profile)[0].decode()))
     assert not document.audit().errors
     space = document.modelspace()
     front = d.sheets[0].view("front")

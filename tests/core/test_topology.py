@@ -2,13 +2,16 @@
 
 import math
 
+import numpy as np
 import pytest
 
-from drafting.kernel import hidden_lines, measure
+from drafting.kernel import measure
+from drafting.kernel.facets import facet
 from drafting.kernel.mesh import triangulate
 from drafting.kernel.shape_io import shape_from_bytes, shape_to_bytes
 from drafting.kernel.topology import describe, location_matrix, moved
 from drafting.model.names import part_facts
+from drafting.views.visibility.part import COUNT, FACE_A, FACE_B, INDEX
 from tests.core.conftest import block, demo, part
 
 TURNED = {
@@ -78,18 +81,21 @@ def test_placing_a_shape_places_its_box() -> None:
     assert location_matrix(there.Location()) == m
 
 
-def test_hidden_line_pieces_keep_the_curve_of_their_edge() -> None:
-    """What docs/decisions/001 rests on: the binding hands out the same curve object for an edge and for its pieces."""
-    model = demo("HB-204")
-    prepared = hidden_lines.prepare(model.shapes["part"])
-    pieces = list(hidden_lines.hidden_lines([(prepared, model.shapes["part"])], (1.0, -1.0, 1.0), (1.0, 1.0, 0.0)))
-    assert pieces
-    assert all(p.edge >= 0 or p.face >= 0 for p in pieces)
-    for p in pieces:
-        if p.edge >= 0:
-            edge = prepared.topology.edges[p.edge]
-            assert p.kind == edge.kind
-            assert edge.first - 1e-6 <= p.first
-            assert p.last <= edge.last + 1e-6
-        else:
-            assert prepared.topology.faces[p.face].kind in ("cylinder", "cone", "torus", "sphere", "other")
+def test_facets_name_the_edges_and_faces_they_come_from() -> None:
+    """Nodes of every edge's polyline lie on the edge, at the parameters told; triangles turn outward and enclose the volume."""
+    model = demo("HB-205")
+    shape, facts = next(iter(model.shapes.values())), next(iter(model.facts.parts.values()))
+    topology = describe(shape)
+    faceted = facet(shape, math.dist(facts.low, facts.high))
+    start = 0
+    for row, form in zip(faceted.edges, faceted.edge_form, strict=True):
+        nodes = faceted.edge_nodes[start : start + row[COUNT]]
+        t = faceted.edge_parameters[start : start + row[COUNT], None]
+        start += row[COUNT]
+        edge = topology.edges[row[INDEX]]
+        assert sorted(f for f in (row[FACE_A], row[FACE_B]) if f >= 0) == sorted(edge.faces)
+        if edge.kind in ("line", "circle"):
+            exact = form[0] + np.cos(t) * form[1] + np.sin(t) * form[2] + t * form[3]
+            assert np.abs(exact - nodes).max() < 1e-6
+    a, b, c = (faceted.nodes[faceted.triangles[:, k]] for k in range(3))
+    assert float((a * np.cross(b, c)).sum() / 6) == pytest.approx(facts.volume, rel=5e-3)

@@ -90,19 +90,19 @@ def test_cylinders_on_one_axis_share_one_center_line() -> None:
 
 
 def test_a_view_with_a_scale_of_its_own_says_so() -> None:
-    from drafting.compose import view_label
+    from drafting.views.marks import label_ink
 
     g = geometry(curve("line", [-10, -5, 10, 5]))
     sheet = Sheet(id="s", size="A3")
     for profile, text in ((ISO_MM, "(2:1)"), (ASME_INCH, "SCALE 2:1")):
         drawing = Drawing(name="x", profile=profile, projection="first", sheets=[sheet])
         own = view(scale=Scale(drawn=2, true=1))
-        (label,) = view_label(drawing, sheet, own, g)
+        (label,) = label_ink(drawing, sheet, own, g)
         assert isinstance(label, Text)
         assert label.text == text
         assert label.at[1] + label.height < -10  # clear of the view, which reaches 10 mm down at 2:1
-        assert view_label(drawing, sheet, view(), g) == []
-        assert view_label(drawing, sheet, view(scale=Scale()), g) == []
+        assert label_ink(drawing, sheet, view(), g) == []
+        assert label_ink(drawing, sheet, view(scale=Scale()), g) == []
 
 
 angles = st.floats(0, 6.28)

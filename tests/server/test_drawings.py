@@ -1,14 +1,17 @@
 """More of drawings on the server: the cache of views, lost sizes, odd requests, and what files and cards say of them."""
 
+import io
 import json
+import zipfile
 from collections.abc import Callable
 from typing import Any
 
+import ezdxf
 import pytest
 from django.core.management import call_command
 from django.test import Client
 
-from drafting.views.orientation import PRINCIPAL
+from drafting.views.orientation import PRINCIPAL, isometric
 from server.drawings import geometry, service
 from server.drawings.models import DerivedView, Drawing, LogEntry
 from server.jobs.models import Job
@@ -24,6 +27,9 @@ def desk(ann: Client, bearing: Model, queue: Work) -> Desk:
     return Desk(ann, bearing)
 
 
+ISOMETRIC = isometric(PRINCIPAL["front"]).model_dump()
+
+
 def sheet(desk: Desk) -> Any:
     return desk.client.get(f"{desk.url}/sheets/{desk.sheet['id']}").json()
 
@@ -35,16 +41,17 @@ def test_derived_views_are_a_cache_that_may_be_dropped(desk: Desk, queue: Work) 
     before = desk.client.get(f"{desk.url}/views/front/ink").json()
     DerivedView.objects.all().delete()
     geometry._parsed.cache_clear()
-    assert sheet(desk)["views"][0]["geometry"]["state"] == "waiting"
+    assert sheet(desk)["views"][0]["state"] == "waiting"
     queue()
     assert desk.client.get(f"{desk.url}/views/front/ink").json() == before
 
 
 def test_a_view_that_cannot_be_derived_says_why_and_publishing_does_too(desk: Desk, queue: Work) -> None:
     desk.main()
-    key = sheet(desk)["views"][0]["geometry"]["key"]
+    sheet(desk)
+    key = DerivedView.objects.get().key
     DerivedView.objects.filter(pk=key).update(state=DerivedView.FAILED, error="The kernel could not find the hidden lines of Bearing block.")
-    assert "could not find the hidden lines" in sheet(desk)["views"][0]["geometry"]["error"]
+    assert "could not find the hidden lines" in sheet(desk)["views"][0]["error"]
     row = service.document_of(Drawing.objects.get())
     assert row.sheets[0].views[0].id == "front"
     geometry_of_broken = Blob.store(b"not a packed model")
@@ -95,12 +102,69 @@ def test_odd_commands_are_refused_with_a_sentence_and_change_nothing(desk: Desk,
 
 def test_projections_of_a_view_are_those_of_the_drawings_method(desk: Desk) -> None:
     desk.main()
-    shown = {c["relation"]: c["orientation"] for c in desk.client.get(f"{desk.url}/views/front/projections").json()}
-    assert len(shown) == 8
-    assert shown["right"] == PRINCIPAL["left"].model_dump()  # first angle, ISO 5456-2
+
+    def beside(relation: str) -> Any:
+        command = {"command": "place_projected_view", "parent": "front", "relation": relation, "position": {"x": 300, "y": 200}}
+        return post(desk.client, f"{desk.url}/propose", {"command": command}).json()["views"][0]["view"]["orientation"]
+
+    assert beside("right") == PRINCIPAL["left"].model_dump()  # first angle, ISO 5456-2
     desk.edit(command="switch_projection", projection="third")
-    shown = {c["relation"]: c["orientation"] for c in desk.client.get(f"{desk.url}/views/front/projections").json()}
-    assert shown["right"] == PRINCIPAL["right"].model_dump()
+    assert beside("right") == PRINCIPAL["right"].model_dump()
+
+
+def test_what_a_command_would_do_is_shown_and_not_kept(desk: Desk, queue: Work) -> None:
+    desk.main()
+    sheet(desk)
+    queue()
+    line = [{"x": 0, "y": -60}, {"x": 0, "y": 60}]
+    command = {"command": "place_section", "parent": "front", "points": line, "position": {"x": 280, "y": 200}}
+    first = post(desk.client, f"{desk.url}/propose", {"command": command}).json()["views"][0]
+    assert (first["state"], first["geometry"]) == ("waiting", None)
+    queue()
+    ready = post(desk.client, f"{desk.url}/propose", {"command": command}).json()["views"][0]
+    assert len(ready["geometry"]["cut_faces"]) == 2  # the bore parts the cut into what is above it and below
+    assert "A" in ready["outer"][0]["svg"]  # its cutting line on the parent
+    again = post(desk.client, f"{desk.url}/propose", {"command": command, "known": [ready["shape"]]}).json()["views"][0]
+    assert again["geometry"] is None
+    assert len(desk.client.get(desk.url).json()["document"]["sheets"][0]["views"]) == 1
+    missed = {**command, "points": [{"x": 500, "y": -60}, {"x": 500, "y": 60}]}
+    answer = post(desk.client, f"{desk.url}/propose", {"command": missed})
+    assert (answer.status_code, "misses the part" in answer.json()["message"]) == (422, True)
+
+
+def test_overlapping_views_are_warned_of_and_arranging_ends_it(desk: Desk, queue: Work) -> None:
+    desk.main()
+    desk.edit(
+        command="place_main_view", id="twin", sheet=desk.sheet["id"], orientation={"right": [1, 0, 0], "up": [0, 0, 1]}, position={"x": 150, "y": 200}
+    )
+    sheet(desk)
+    queue()
+    assert sheet(desk)["warnings"][0]["views"] == ["front", "twin"]
+    desk.edit(command="arrange_sheet", sheet=desk.sheet["id"])
+    assert sheet(desk)["warnings"] == []
+
+
+def test_all_kinds_of_views_come_out_of_publishing(desk: Desk, queue: Work) -> None:
+    desk.main()
+    line = [{"x": 0, "y": -60}, {"x": 0, "y": 60}]
+    desk.edit(command="place_section", id="cut", parent="front", points=line, position={"x": 280, "y": 200})
+    desk.edit(command="place_main_view", id="picture", sheet=desk.sheet["id"], orientation=ISOMETRIC, position={"x": 330, "y": 120}, pictorial=True)
+    desk.edit(command="change_view", view="picture", shading="shaded_edges")
+    for kind in ("dxf", "pdf", "svg"):
+        post(desk.client, f"{desk.url}/publish", {"format": kind})
+    queue()
+    results = {j.data["format"]: j.result for j in Job.objects.filter(kind="publish")}
+    with zipfile.ZipFile(io.BytesIO(Blob.objects.get(pk=results["dxf"]["blob"]).content())) as archive:  # the picture beside the drawing
+        names = sorted(archive.namelist())
+        picture = archive.read(next(n for n in names if n.endswith(".png")))
+        drawing = ezdxf.read(io.StringIO(archive.read(next(n for n in names if n.endswith(".dxf"))).decode()))
+    assert picture.startswith(b"\x89PNG")
+    assert [d.dxf.filename for d in drawing.objects.query("IMAGEDEF")] == [n for n in names if n.endswith(".png")]
+    assert drawing.modelspace().query("LINE[layer=='Hatch']")
+    assert drawing.modelspace().query("LINE[layer=='Cutting']")
+    svg = Blob.objects.get(pk=results["svg"]["blob"]).content().decode()
+    assert "data:image/png;base64," in svg
+    assert ">A-A<" in svg
 
 
 def test_an_edit_that_changes_nothing_is_not_logged(desk: Desk) -> None:
@@ -125,12 +189,12 @@ def test_the_sample_office_is_loaded_once_whole_and_with_a_password_of_its_own(t
     call_command("load_demo", password_file=file)
     call_command("load_demo", password_file=file)
     assert Model.objects.count() == 13
-    assert sorted(Drawing.objects.values_list("number", flat=True)) == ["HB-204", "HB-214"]
+    assert sorted(Drawing.objects.values_list("number", flat=True)) == ["HB-200", "HB-204", "HB-206", "HB-214"]
     assert (file.stat().st_mode & 0o777, len(file.read_text()) >= 10) == (0o600, True)
     for drawing in Drawing.objects.select_related("model"):
         assert service.open_points(drawing) == 0
         document = service.document_of(drawing)
         assert service.composed(drawing, document, document.sheets[0]).lost == {}
-        assert len(service.geometries(drawing, document.sheets[0])) == 4
+        assert len(service.geometries(drawing, document.sheets[0])) == len(document.sheets[0].views)
     client = Client()
     assert post(client, "/api/login", {"username": "fell", "password": file.read_text()}).status_code == 200
