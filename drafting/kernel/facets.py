@@ -32,10 +32,10 @@ from drafting.views.visibility.part import (
     EDGE_FORMS,
     FACE_KINDS,
     FacetedPart,
+    Floats,
+    Ints,
 )
 
-Floats = NDArray[np.float64]
-Ints = NDArray[np.int64]
 SMOOTH_COSINE = math.cos(math.radians(1.0))
 TABLE = 97
 """Points kept of an edge that is neither line, circle nor ellipse."""

@@ -31,7 +31,7 @@ from drafting.views.visibility.part import (
     FacetedPart,
 )
 from drafting.views.visibility.scene import Scene
-from drafting.views.visibility.silhouettes import Silhouette
+from drafting.views.visibility.silhouettes import Silhouettes
 
 RANK = {"sharp": 0, "cut": 0, "silhouette": 1, "smooth": 2, "thread": 2, "break": 2}
 MAX_PIECES = 400_000
@@ -52,10 +52,10 @@ class Prepared:
         keys = list(facts.parts)
         self.scene = Scene([self.faceted[k] for k in keys], [(keys.index(i.part), np.array(i.matrix)) for i in facts.instances])
         self.placed = [Placed(n) for n in range(len(facts.instances))]
-        self.silhouettes: dict[object, list[Silhouette]] = {}
-        self._others: dict[str, tuple[Scene, list[Placed], dict[object, list[Silhouette]]]] = {}
+        self.silhouettes: dict[object, Silhouettes] = {}
+        self._others: dict[str, tuple[Scene, list[Placed], dict[object, Silhouettes]]] = {}
 
-    def scene_for(self, d: Derivation) -> tuple[Scene, list[Placed], dict[object, list[Silhouette]]]:
+    def scene_for(self, d: Derivation) -> tuple[Scene, list[Placed], dict[object, Silhouettes]]:
         """The scene with cuts made and parts left out; the latest few are kept, since a section's pictorial view asks for the same."""
         if not d.is_cut and not d.without:
             return self.scene, self.placed, self.silhouettes
@@ -138,16 +138,23 @@ def _curves(
     for found in distinct(candidates, tolerance):
         i = found.piece
         if i >= len(drawn):
-            curves.append(threads[i - len(drawn)].model_copy(update={"kind": found.drawn[0], "data": [round(v, 9) for v in found.drawn[1]]}))
+            curves.append(threads[i - len(drawn)].model_copy(update={"kind": found.drawn[0], "data": _rounded(found.drawn[1])}))
             continue
         k = int(pieces.curve[i])
         number = int(c.instance[k])
         source, role, feature = names.of(number, int(c.edge[k]), int(c.face_a[k]), int(c.kind[k]))
         curves.append(ViewCurve.model_construct(
-            kind=found.drawn[0], data=[round(v, 9) for v in found.drawn[1]], edge_class=classes[i],  # type: ignore[arg-type]
+            kind=found.drawn[0], data=_rounded(found.drawn[1]), edge_class=classes[i],  # type: ignore[arg-type]
             visible=visible[i], instance=placed[number].instance, source=source, role=role, feature=feature,  # type: ignore[arg-type]
         ))  # fmt: skip
     return curves
+
+
+def _rounded(data: list[float]) -> list[float]:
+    if len(data) > 16:
+        out: list[float] = np.round(data, 9).tolist()
+        return out
+    return [round(v, 9) for v in data]
 
 
 def _at_the_cut(scene: Scene, placed: list[Placed], camera: Camera) -> NDArray[np.bool_]:

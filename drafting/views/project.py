@@ -75,11 +75,13 @@ def free(points: Array, tolerance: float) -> Drawn | None:
             a, b = points[0] + d * along.min(), points[0] + d * along.max()
             return line((float(a[0]), float(a[1])), (float(b[0]), float(b[1])), tolerance)
     arc = _as_arc(points, max(tolerance, 1e-5 * size))
-    return arc or ("polyline", [float(v) for v in points.ravel()])
+    return arc or ("polyline", points.ravel().tolist())
 
 
 def _as_arc(points: Array, tolerance: float) -> Drawn | None:
     """A circle through samples, where they lie on one: least squares of x2 + y2 = 2ax + 2by + c."""
+    if not _may_be_round(points, tolerance):
+        return None
     m = points.mean(0)
     local = points - m
     a = np.column_stack([2 * local, np.ones(len(local))])
@@ -94,6 +96,21 @@ def _as_arc(points: Array, tolerance: float) -> Drawn | None:
     lo, hi = (angles[0], angles[-1]) if angles[-1] > angles[0] else (angles[-1], angles[0])
     a0, a1 = _first_turn(float(lo), float(min(hi, lo + 2 * math.pi)))
     return "arc", [float(center[0]), float(center[1]), r, a0, a1]
+
+
+def _may_be_round(points: Array, tolerance: float) -> bool:
+    """Quick answer before the fit: whether all samples lie about on the circle through three of them."""
+    n = len(points)
+    (ax, ay), (bx, by), (cx, cy) = points[0].tolist(), points[n // 3].tolist(), points[2 * n // 3].tolist()
+    bx, by, cx, cy = bx - ax, by - ay, cx - ax, cy - ay
+    turn = 2 * (bx * cy - by * cx)
+    if turn == 0:
+        return False
+    b2, c2 = bx * bx + by * by, cx * cx + cy * cy
+    x, y = (cy * b2 - by * c2) / turn, (bx * c2 - cx * b2) / turn
+    away = points - (ax + x, ay + y)
+    off = np.abs(np.sqrt((away * away).sum(1)) - math.hypot(x, y))
+    return float(off.max()) <= 50 * tolerance
 
 
 def drawn_pieces(pieces: Pieces, scene: Scene, camera: Camera, tolerance: float) -> list[Drawn | None]:

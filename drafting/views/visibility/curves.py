@@ -19,13 +19,12 @@ from drafting.views.visibility.part import (
     SENSE_B,
     SILHOUETTE,
     SMOOTH,
+    Bools,
+    Floats,
+    Ints,
 )
 from drafting.views.visibility.scene import Scene
-from drafting.views.visibility.silhouettes import Silhouette, facing, silhouettes
-
-Floats = NDArray[np.float64]
-Ints = NDArray[np.int64]
-Bools = NDArray[np.bool_]
+from drafting.views.visibility.silhouettes import Silhouettes, facing, silhouettes
 
 
 @dataclass
@@ -101,7 +100,7 @@ class Curves:
         return out
 
 
-def gather(scene: Scene, camera: Camera, cache: dict[object, list[Silhouette]] | None = None, smooth: bool = True) -> Curves:
+def gather(scene: Scene, camera: Camera, cache: dict[object, Silhouettes] | None = None, smooth: bool = True) -> Curves:
     """Edges and silhouettes of every instance. cache keeps silhouettes of parts by direction; smooth: with tangent edges."""
     columns: list[list[Ints]] = [[] for _ in range(9)]
     exact: list[Floats] = []
@@ -147,24 +146,22 @@ def gather(scene: Scene, camera: Camera, cache: dict[object, list[Silhouette]] |
             parameters.append(t)
             curved.append(np.stack([_is_curved(part.face_curved, rows[:, FACE_A]), _is_curved(part.face_curved, rows[:, FACE_B])], 1))
         found = _silhouettes(part, index, rotation, origin, eye, cache)
-        if found:
-            one = np.ones(len(found), int)
-            chain_rows = np.array([(s.face, s.convex, s.form) for s in found])
+        if len(found.face):
+            one = np.ones(len(found.face), int)
             for column, values in zip(
-                columns, (one * number, -one, one * SILHOUETTE, chain_rows[:, 1], chain_rows[:, 0], -one, one, 0 * one, chain_rows[:, 2]), strict=True
+                columns, (one * number, -one, one * SILHOUETTE, found.convex, found.face, -one, one, 0 * one, found.form), strict=True
             ):
                 column.append(values)
-            counts.append(np.array([len(s.points) for s in found]))
-            exact.append(_moved(np.array([s.exact for s in found]), rotation, origin, chain_rows[:, 2] == POLYLINE))
-            p = np.concatenate([s.points for s in found]) @ rotation.T + origin
-            n = np.concatenate([s.normals for s in found]) @ rotation.T
-            points.append(p)
+            counts.append(found.count)
+            exact.append(_moved(found.exact, rotation, origin, found.form == POLYLINE))
+            n = found.normals @ rotation.T
+            points.append(found.points @ rotation.T + origin)
             first.append(n)
             second.append(n)
             facing_first.append(np.zeros(len(n)))
             facing_second.append(np.zeros(len(n)))
-            parameters.append(np.concatenate([s.parameters for s in found]))
-            curved.append(np.ones((len(found), 2), bool))
+            parameters.append(found.parameters)
+            curved.append(np.ones((len(found.face), 2), bool))
     count = _joined(counts, int)
     flags = np.concatenate(curved) if curved else np.zeros((0, 2), bool)
     instance, edge, kind, convex, face_a, face_b, sense_a, sense_b, forms = (_joined(c, int) for c in columns)
@@ -212,9 +209,7 @@ def _is_curved(face_curved: Bools, face: Ints) -> Bools:
     return out
 
 
-def _silhouettes(
-    part: object, index: int, rotation: Floats, origin: Floats, eye: Floats | None, cache: dict[object, list[Silhouette]]
-) -> list[Silhouette]:
+def _silhouettes(part: object, index: int, rotation: Floats, origin: Floats, eye: Floats | None, cache: dict[object, Silhouettes]) -> Silhouettes:
     if eye is not None:
         return silhouettes(part, None, rotation.T @ (eye - origin))  # type: ignore[arg-type]
     toward = rotation[2]

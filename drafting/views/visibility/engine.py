@@ -7,17 +7,13 @@ A ray starts a little inside a side of the curve that faces the viewer, so that 
 from dataclasses import dataclass
 
 import numpy as np
-from numpy.typing import NDArray
 
 from drafting.views.visibility import splits as cutting
 from drafting.views.visibility.curves import Camera, Curves, gather
-from drafting.views.visibility.part import SILHOUETTE, SMOOTH
+from drafting.views.visibility.part import SILHOUETTE, SMOOTH, Bools, Floats, Ints, cross
 from drafting.views.visibility.scene import Rays, Scene
-from drafting.views.visibility.silhouettes import ZERO, Silhouette
+from drafting.views.visibility.silhouettes import ZERO, Silhouettes
 
-Floats = NDArray[np.float64]
-Ints = NDArray[np.int64]
-Bools = NDArray[np.bool_]
 NEAR = 4e-5
 """Nudge of a ray's start, in parts of the scene's diagonal."""
 NUDGES = (1.0, 0.25)
@@ -40,7 +36,7 @@ class Pieces:
     depth: Floats
 
 
-def visible_pieces(scene: Scene, camera: Camera, cache: dict[object, list[Silhouette]] | None = None, smooth: bool = True) -> Pieces:
+def visible_pieces(scene: Scene, camera: Camera, cache: dict[object, Silhouettes] | None = None, smooth: bool = True) -> Pieces:
     """Seen and hidden pieces of all curves. Smooth (tangent) edges come only where they are seen."""
     c = gather(scene, camera, cache, smooth)
     if not len(c.count):
@@ -65,7 +61,7 @@ def visible_pieces(scene: Scene, camera: Camera, cache: dict[object, list[Silhou
     return Pieces(c, curve, begin, end, first, last, visible, depth)
 
 
-def rough_pieces(scene: Scene, camera: Camera, cache: dict[object, list[Silhouette]] | None = None) -> Pieces:
+def rough_pieces(scene: Scene, camera: Camera, cache: dict[object, Silhouettes] | None = None) -> Pieces:
     """What is seen, told by one ray for each short piece and joined: no crossings are sought, so ends lie within a piece of the truth."""
     c = gather(scene, camera, cache, smooth=False)
     seg = cutting.segments(c)
@@ -157,7 +153,7 @@ class _Judge:
         edges = ask[~outline]
         for n, f, face, sense, curved in ((na, fa, c.face_a, c.sense_a, c.curved_a), (nb, fb, c.face_b, c.sense_b, c.curved_b)):
             m = edges[(face[curve[edges]] >= 0) & (f[edges] > 0)]
-            into = np.cross(n[m], tangent[m] * sense[curve[m]][:, None])
+            into = cross(n[m], tangent[m] * sense[curve[m]][:, None])
             nudge = np.where(curved[curve[m]], linear[m], 2 * near)[:, None]
             origins.append(points[m] + nudge * (into + n[m]))
             index.append(m)

@@ -8,6 +8,9 @@ import numpy as np
 from numpy.typing import NDArray
 
 Array = NDArray[Any]
+Floats = NDArray[np.float64]
+Ints = NDArray[np.int64]
+Bools = NDArray[np.bool_]
 
 FACE_KINDS = ["plane", "cylinder", "cone", "sphere", "torus", "other"]
 PLANE, CYLINDER, CONE, SPHERE, TORUS, FREE = range(6)
@@ -17,6 +20,16 @@ POLYLINE, LINE = 0, 1
 
 # columns of FacetedPart.edges
 INDEX, KIND, CONVEX, FACE_A, FACE_B, SENSE_A, SENSE_B, FORM, COUNT, TABLE = range(10)
+
+
+def cross(a: Array, b: Array) -> Floats:
+    """Rows a times rows b (or one row); for short arrays several times quicker than the general product."""
+    out: Floats = np.empty(np.broadcast_shapes(a.shape, b.shape))
+    out[..., 0] = a[..., 1] * b[..., 2] - a[..., 2] * b[..., 1]
+    out[..., 1] = a[..., 2] * b[..., 0] - a[..., 0] * b[..., 2]
+    out[..., 2] = a[..., 0] * b[..., 1] - a[..., 1] * b[..., 0]
+    return out
+
 
 SHARP, SMOOTH, SILHOUETTE, CUT, THREAD, BREAK, STEP = range(7)
 CLASSES = ["sharp", "smooth", "silhouette", "cut", "thread", "break", "step"]

@@ -5,12 +5,8 @@ from collections.abc import Sequence
 import numpy as np
 from embreex import rtcore_scene
 from embreex.mesh_construction import TriangleMesh
-from numpy.typing import NDArray
 
-from drafting.views.visibility.part import FacetedPart
-
-Floats = NDArray[np.float64]
-Ints = NDArray[np.int64]
+from drafting.views.visibility.part import Bools, FacetedPart, Floats, Ints
 
 
 class Rays:
@@ -23,13 +19,13 @@ class Rays:
         if not self.empty:
             self._mesh = TriangleMesh(self._tree, (nodes - self.center).astype(np.float32), triangles.astype(np.int32))
 
-    def blocked(self, origins: Floats, direction: Floats) -> NDArray[np.bool_]:
+    def blocked(self, origins: Floats, direction: Floats) -> Bools:
         """Whether a triangle lies on each ray. origins (n, 3), direction (3,)."""
         if self.empty or not len(origins):
             return np.zeros(len(origins), bool)
         o = np.ascontiguousarray(origins - self.center, np.float32)
         d = np.ascontiguousarray(np.broadcast_to(direction, o.shape), np.float32)
-        hit: NDArray[np.bool_] = self._tree.run(o, d, query="OCCLUDED") != -1
+        hit: Bools = self._tree.run(o, d, query="OCCLUDED") != -1
         return hit
 
     def first(self, origins: Floats, directions: Floats) -> tuple[Floats, Ints]:
@@ -69,7 +65,7 @@ class Scene:
         self.rays = Rays(self.nodes, self.triangles)
         self.linear = np.array([float(self.parts[p].linear) for p, _ in self.instances])
 
-    def crowded(self, margin: float) -> NDArray[np.bool_]:
+    def crowded(self, margin: float) -> Bools:
         """Instances whose extents overlap another's: only they can be pierced by another's faces."""
         out = np.zeros(len(self.instances), bool)
         for i in range(len(self.instances)):

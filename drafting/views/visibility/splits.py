@@ -7,15 +7,11 @@ into another part's face, found by rays along it; places where a surface beside 
 from dataclasses import dataclass
 
 import numpy as np
-import shapely
-from numpy.typing import NDArray
 
 from drafting.views.visibility.curves import Camera, Curves
-from drafting.views.visibility.part import POLYLINE, SILHOUETTE
+from drafting.views.visibility.part import POLYLINE, SILHOUETTE, Bools, Floats, Ints
 from drafting.views.visibility.scene import Scene
 
-Floats = NDArray[np.float64]
-Ints = NDArray[np.int64]
 CROSS = 1e-6
 """Reach of a crossing beyond the ends of two pieces, in parts of the scene's diagonal: curves that merely meet are cut too."""
 
@@ -53,7 +49,7 @@ def turning(c: Curves, seg: Ints) -> Splits:
     return Splits(node, fraction, np.full(len(node), np.nan))
 
 
-def crossings(c: Curves, seg: Ints, flat: Floats, seen: NDArray[np.bool_], diagonal: float, near: float, exact: bool) -> Splits:
+def crossings(c: Curves, seg: Ints, flat: Floats, seen: Bools, diagonal: float, near: float, exact: bool) -> Splits:
     """Cuts of pieces in `seen` (a flag a node) by outlines at least as near to the viewer. flat (N, 3): nodes as drawn; near: depth slack, mm."""
     outline = c.outlines()
     ia = seg[seen[seg] | seen[seg + 1]]
@@ -63,8 +59,7 @@ def crossings(c: Curves, seg: Ints, flat: Floats, seen: NDArray[np.bool_], diago
         return none
     a0, a1, b0, b1 = flat[ia], flat[ia + 1], flat[ib], flat[ib + 1]
     reach = CROSS * diagonal
-    tree = shapely.STRtree(_diagonals(np.minimum(b0, b1)[:, :2] - reach, np.maximum(b0, b1)[:, :2] + reach))
-    qa, qb = tree.query(_diagonals(np.minimum(a0, a1)[:, :2], np.maximum(a0, a1)[:, :2]))
+    qa, qb = near_pairs(a0[:, :2], a1[:, :2], b0[:, :2], b1[:, :2], reach)
     front = (np.maximum(b0[:, 2], b1[:, 2])[qb] >= np.minimum(a0[:, 2], a1[:, 2])[qa] - near) & (ia[qa] != ib[qb])
     qa, qb = qa[front], qb[front]
     p, r, q, u = a0[qa], (a1 - a0)[qa], b0[qb], (b1 - b0)[qb]
@@ -82,10 +77,44 @@ def crossings(c: Curves, seg: Ints, flat: Floats, seen: NDArray[np.bool_], diago
     return Splits(na, t, parameter)
 
 
-def _diagonals(low: Floats, high: Floats) -> NDArray[np.object_]:
-    """Boxes for a tree: a diagonal has the same envelope and is several times cheaper to make."""
-    out: NDArray[np.object_] = shapely.linestrings(np.stack([low, high], 1))
-    return out
+def near_pairs(a0: Floats, a1: Floats, b0: Floats, b1: Floats, reach: float) -> tuple[Ints, Ints]:
+    """Pairs of pieces (n, 2) and (m, 2) that come near each other: all that cross or meet within `reach` mm, and some that do not.
+
+    A grid of squares about as wide as a piece is long; long pieces are followed from square to square.
+    """
+    low = np.minimum(np.minimum(a0, a1).min(0), np.minimum(b0, b1).min(0)) - reach
+    span = float((np.maximum(np.maximum(a0, a1).max(0), np.maximum(b0, b1).max(0)) + reach - low).max())
+    lengths = np.concatenate([np.abs(a1 - a0).max(1), np.abs(b1 - b0).max(1)])
+    cell = min(max(float(np.median(lengths)), span / 1000, 2 * reach), max(span, 1e-12))
+    wide = int(span / cell) + 2
+    of_a, key_a = _squares(a0 - low, a1 - low, cell, wide, 0.0)
+    of_b, key_b = _squares(b0 - low, b1 - low, cell, wide, reach)
+    order = np.argsort(key_b, kind="stable")
+    of_b, key_b = of_b[order], key_b[order]
+    first = np.searchsorted(key_b, key_a)
+    count = np.searchsorted(key_b, key_a, side="right") - first
+    rows = np.repeat(np.arange(len(key_a)), count)
+    within = np.arange(len(rows)) - np.repeat(np.cumsum(count) - count, count)
+    pairs = np.unique(of_a[rows] * len(b0) + of_b[first[rows] + within])
+    return pairs // len(b0), pairs % len(b0)
+
+
+def _squares(p: Floats, q: Floats, cell: float, wide: int, reach: float) -> tuple[Ints, Ints]:
+    """Numbers of pieces and of the squares they run through, one row each."""
+    steps = np.maximum(np.ceil(np.abs(q - p).max(1) / cell), 1).astype(int)
+    piece = np.repeat(np.arange(len(p)), steps)
+    k = (np.arange(len(piece)) - np.repeat(np.cumsum(steps) - steps, steps))[:, None] / steps[piece][:, None]
+    start = p[piece] + (q - p)[piece] * k
+    end = start + (q - p)[piece] / steps[piece][:, None]
+    slack = reach + 1e-9 * cell
+    first = np.clip(((np.minimum(start, end) - slack) / cell).astype(int), 0, wide - 1)
+    last = np.clip(((np.maximum(start, end) + slack) / cell).astype(int), 0, wide - 1)
+    across = last - first + 1
+    count = across[:, 0] * across[:, 1]
+    row = np.repeat(np.arange(len(piece)), count)
+    number = np.arange(len(row)) - np.repeat(np.cumsum(count) - count, count)
+    x, y = first[row, 0] + number % across[row, 0], first[row, 1] + number // across[row, 0]
+    return piece[row], y * wide + x
 
 
 def _refined(c: Curves, na: Ints, fa: Floats, nb: Ints, fb: Floats) -> Floats:
@@ -109,7 +138,7 @@ def _refined(c: Curves, na: Ints, fa: Floats, nb: Ints, fb: Floats) -> Floats:
     return np.where(good, ta, np.nan)
 
 
-def _curve_at(c: Curves, node: Ints, fraction: Floats) -> tuple[Floats, Floats, NDArray[np.bool_]]:
+def _curve_at(c: Curves, node: Ints, fraction: Floats) -> tuple[Floats, Floats, Bools]:
     """Parameter and exact form (2D) of the curve at a place; a free curve counts as its chord with parameters from node to node."""
     curve = c.owner[node]
     form = c.exact[curve][:, :, :2].copy()
@@ -130,7 +159,7 @@ def _eval(form: Floats, t: Floats) -> tuple[Floats, Floats]:
     return form[:, 0] + form[:, 1] * cos + form[:, 2] * sin + form[:, 3] * t[:, None], form[:, 2] * cos - form[:, 1] * sin + form[:, 3]
 
 
-def piercings(scene: Scene, camera: Camera, c: Curves, seg: Ints, seen: NDArray[np.bool_], near: float) -> Splits:
+def piercings(scene: Scene, camera: Camera, c: Curves, seg: Ints, seen: Bools, near: float) -> Splits:
     """Cuts where a curve runs through a face of another part (press fits, overlaps): rays cast along the curve itself."""
     crowded = scene.crowded(near)
     cand = seg[(seen[seg] | seen[seg + 1])]
