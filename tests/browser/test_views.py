@@ -247,3 +247,76 @@ def test_the_winder_in_section_and_as_a_shaded_picture(page: Page, server: Serve
     assert {"block-1", "block-2"} <= names
     assert "shaft" not in names  # along its axis it is left whole (ISO 128-3)
     assert math.isclose(section["position"]["y"], front["position"]["y"])
+
+
+def test_a_web_left_whole_a_pattern_file_and_a_view_on_another_sheet(page: Page, server: Server, tmp_path: Path) -> None:
+    drafter = opened(page, server, "HB-204")
+    prompt = page.locator("[data-test=prompt]")
+    drafter.place(110, 190)
+    page.keyboard.press("Escape")
+    page.keyboard.press("Escape")
+    front = drafter.views()[0]
+    k = drafter.scale(front)
+    page.keyboard.press("c")
+    drafter.click(*at(front, 0, -70, k))
+    drafter.click(*at(front, 0, 70, k))
+    page.keyboard.press("Enter")
+    expect(prompt).to_contain_text("Place section A-A")
+    drafter.place(front["position"]["x"] + 120, front["position"]["y"])
+    section = last(drafter, "section")
+    page.keyboard.press("Escape")
+    page.keyboard.press("Escape")
+
+    def hatched() -> float:
+        """Hatch lines of the section in the exported DXF, mm in all."""
+        model = ezdxf.read(io.StringIO(Path(drafter.publish("dxf").path()).read_text())).modelspace()
+        return sum((e.dxf.end - e.dxf.start).magnitude for e in model.query("LINE[layer=='Hatch']"))
+
+    whole = hatched()
+    assert whole > 100
+    g = drafter.geometry(section)
+    ring = max((r for f in g["cut_faces"] for r in f["rings"]), key=lambda r: max(r[1::2]) - min(r[1::2]))
+    xs, ys = ring[0::2], ring[1::2]
+    left, right, low, high = min(xs) - 2, max(xs) + 2, min(ys) - 2, (min(ys) + max(ys)) / 2
+    page.keyboard.press("2")
+    page.keyboard.press("w")
+    expect(prompt).to_contain_text("rib or web")
+    for x, y in ((left, low), (right, low), (right, high), (left, high)):
+        drafter.click(*at(section, x, y, k))
+    page.keyboard.press("Enter")
+    drafter.until(lambda: last(drafter, "section")["left_whole"])
+    drafter.settled()
+    page.keyboard.press("Escape")
+    page.keyboard.press("Escape")
+    assert 0 < hatched() < 0.8 * whole
+
+    # a pattern from a file: level lines 4 mm apart, so their length times 4 is the area they cover
+    file = tmp_path / "stacked.pat"
+    file.write_text("*STACKED, level lines\n0, 0,0, 0,4\n")
+    page.keyboard.press("2")
+    drafter.click(*at(section, g["low"][0] - 3 / k, g["low"][1] - 3 / k, k))
+    page.set_input_files("[data-test=pat-file]", file)
+    drafter.until(lambda: "STACKED" in drafter.drawing["document"]["patterns"])
+    page.click("[data-test=pattern]")
+    page.get_by_role("option", name="STACKED").click()
+    drafter.until(lambda: last(drafter, "section")["hatch_pattern"] == "STACKED")
+    page.get_by_role("button", name="Cut it after all").click()
+    drafter.until(lambda: not last(drafter, "section")["left_whole"])
+    drafter.settled()
+    area = sum(f["area"] for f in drafter.geometry(section)["cut_faces"]) * k * k
+    assert hatched() * 4 == pytest.approx(area, rel=0.1)
+
+    page.keyboard.press("1")
+    page.keyboard.press("g")
+    drafter.until(lambda: len(drafter.drawing["document"]["sheets"]) == 2)
+    page.keyboard.press("PageUp")
+    sheets = drafter.drawing["document"]["sheets"]
+    page.goto(page.url)
+    drafter.settled()
+    page.mouse.click(*drafter.pixels(*at(section, g["low"][0] - 3 / k, g["low"][1] - 3 / k, k)), button="right")
+    page.get_by_text(f"Move to {sheets[1]['name'] or 'the other sheet'}").click()
+    drafter.until(lambda: len(drafter.drawing["document"]["sheets"][1]["views"]) == 1)
+    pages = pypdf.PdfReader(io.BytesIO(Path(drafter.publish("pdf").path()).read_bytes())).pages
+    assert "A-A" in pages[1].extract_text()
+    page.keyboard.press("Control+z")
+    drafter.until(lambda: len(drafter.drawing["document"]["sheets"][0]["views"]) == 2)

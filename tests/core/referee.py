@@ -15,6 +15,7 @@ from OCP.HLRAlgo import HLRAlgo_Projector
 from OCP.HLRBRep import HLRBRep_Algo, HLRBRep_HLRToShape
 from OCP.HLRBRep import HLRBRep_TypeOfResultingEdge as Result
 from OCP.IntCurvesFace import IntCurvesFace_ShapeIntersector
+from OCP.Standard import Standard_Failure
 from OCP.TopAbs import TopAbs_ShapeEnum as Kind
 from OCP.TopAbs import TopAbs_State as State
 from OCP.TopExp import TopExp_Explorer
@@ -161,7 +162,10 @@ class Judge:
             if solid.State() == State.TopAbs_IN:
                 return False
         for ray in self.rays:
-            ray.Perform(gp_Lin(p, gp_Dir(*self.toward)), 0.0, 1e5)
+            try:
+                ray.Perform(gp_Lin(p, gp_Dir(*self.toward)), 0.0, 1e5)
+            except Standard_Failure:  # the kernel has no answer here; seven other starts are asked
+                return False
             if ray.NbPnt():
                 return False
         return True

@@ -6,6 +6,7 @@ from typing import Any
 
 import numpy as np
 import pytest
+import shapely
 from hypothesis import given, settings
 from hypothesis import strategies as st
 from OCP.BRepAlgoAPI import BRepAlgoAPI_Cut, BRepAlgoAPI_Fuse
@@ -33,6 +34,7 @@ from drafting.views.orientation import PRINCIPAL, Orientation, isometric, rotate
 from drafting.views.visibility.curves import Camera
 from drafting.views.visibility.engine import rough_pieces, visible_pieces
 from drafting.views.visibility.part import SILHOUETTE, SMOOTH, FacetedPart
+from drafting.views.visibility.splits import near_pairs
 from tests.core.conftest import STEP_FILES, block, demo, part
 from tests.core.referee import (
     Judge,
@@ -101,15 +103,34 @@ def test_outlines_of_a_cone_seen_from_the_side_are_its_slant_edges(big: float, s
     p = ours(scene_of([cone]), FRONT)
     lines = [piece_points(p, int(i)) for i in range(len(p.curve)) if p.curves.kind[p.curve[i]] == SILHOUETTE]
     slant = math.hypot(height, big - (small if small > 1 else 0.0))
-    assert [float(np.linalg.norm(q[-1] - q[0])) for q in lines] == pytest.approx([slant, slant], rel=1e-3)
+    assert [float(np.linalg.norm(q[-1] - q[0])) for q in lines] == pytest.approx([slant, slant], rel=1e-9)
     assert all(p.visible[i] for i in range(len(p.curve)) if p.curves.kind[p.curve[i]] == SILHOUETTE)
+
+
+@given(st.integers(0, 2**32 - 1), st.integers(1, 40), st.integers(1, 40))
+@settings(max_examples=60, deadline=None)
+def test_no_pair_of_pieces_that_cross_is_overlooked(seed: int, first: int, second: int) -> None:
+    """Against shapely's own test of every pair; short and long pieces, and ones that only touch."""
+    rng = np.random.default_rng(seed)
+
+    def lines(n: int) -> Any:
+        start = np.round(rng.uniform(-50, 50, (n, 2)), int(rng.integers(0, 4)))
+        return start, start + np.round(rng.normal(0, 1, (n, 2)) * 10.0 ** rng.uniform(-2, 2, (n, 1)), int(rng.integers(0, 4)))
+
+    (a0, a1), (b0, b1) = lines(first), lines(second)
+    qa, qb = near_pairs(a0, a1, b0, b1, 1e-6)
+    found = set(zip(qa.tolist(), qb.tolist(), strict=True))
+    assert len(found) == len(qa)
+    one, two = shapely.linestrings(np.stack([a0, a1], 1)), shapely.linestrings(np.stack([b0, b1], 1))
+    crossing = {(i, j) for i in range(first) for j in range(second) if shapely.dwithin(one[i], two[j], 1e-6)}
+    assert crossing <= found
 
 
 # ---- against the kernel, and the judge ---------------------------------------------------------------------------------------
 
 
 def agree(shapes: list[Any], placed: list[Any], matrices: Any, o: Orientation, whole: Any) -> None:
-    """Lines seen agree with the kernel's to 0.1 %, or the exact judge takes our side wherever they do not."""
+    """Lines seen and hidden agree with the kernel's to 0.1 %; of lines seen the exact judge may take our side where they do not."""
     scene = scene_of(shapes, matrices)
     camera = camera_of(scene, o)
     p = visible_pieces(scene, camera)
@@ -125,6 +146,11 @@ def agree(shapes: list[Any], placed: list[Any], matrices: Any, o: Orientation, w
     only_kernel = missing(kernel[True], [*mine, *tangent], 0.1)
     if len(only_kernel) * 0.1 > 0.001 * size:
         assert not unsettled(p, judge, only_kernel, True, 0.12)
+    # hidden lines: each is one of the kernel's and the other way round, where none of higher precedence lies over it
+    hidden = polylines(p, False)
+    allowed = 0.001 * max(size, float(merged(hidden).length))
+    assert len(missing(kernel[False], [*mine, *tangent, *hidden], 0.1)) * 0.1 <= allowed
+    assert len(missing(hidden, [*kernel[False], *kernel[True]], 0.1)) * 0.1 <= allowed
 
 
 def box(x: float, y: float, z: float, at: Any = (0, 0, 0)) -> Any:
@@ -199,7 +225,7 @@ def solids(draw: st.DrawFn) -> Any:
 
 
 @given(solids())
-@settings(max_examples=15, deadline=None, derandomize=True)
+@settings(max_examples=15, deadline=None)
 def test_views_of_random_solids_agree_with_each_other(shape: Any) -> None:
     """Heights in front and side view, widths in front and top view, are the same."""
     scene = scene_of([shape])
@@ -214,7 +240,7 @@ def test_views_of_random_solids_agree_with_each_other(shape: Any) -> None:
 
 
 @given(solids(), st.sampled_from([FRONT, ISO, ODD]))
-@settings(max_examples=25, deadline=None, derandomize=True)
+@settings(max_examples=25, deadline=None)
 def test_random_solids_agree_with_the_kernel_or_the_judge_says_why_not(shape: Any, o: Orientation) -> None:
     agree([shape], [shape], None, o, shape)
 
