@@ -16,6 +16,9 @@ from drafting.views.view import View
 __all__ = ["Coordinate", "Data", "Identifier", "Point", "Text", "View", "new_id"]
 
 
+MOST_SHEETS = 200
+
+
 class Pick(Data):
     """What a size is attached to: an edge, or one side (-1 or 1) of a cylinder's or cone's outline, of a placed part."""
 
@@ -67,6 +70,10 @@ class Sheet(Data):
     size: str
     landscape: bool = True
     scale: Scale = Scale()
+    subject: Text = ""
+    """Path of the instance whose part the sheet is about, for its title block; empty for the whole model."""
+    grid: Annotated[float, Field(gt=0, le=100)] | None = None
+    """Spacing, mm, of the grid that things snap to; None for no grid. Never printed."""
     views: list[View] = []
     annotations: list[Annotation] = []
 
@@ -93,7 +100,7 @@ class Drawing(Data):
     profile: Profile
     projection: Projection
     fields: Fields = Fields()
-    sheets: Annotated[list[Sheet], Field(min_length=1, max_length=200)]
+    sheets: Annotated[list[Sheet], Field(min_length=1, max_length=MOST_SHEETS)]
     patterns: Annotated[dict[str, str], Field(max_length=200)] = {}
     """Hatch patterns brought in from a `.pat` file, by name, each as its lines of text."""
 

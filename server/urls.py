@@ -12,6 +12,7 @@ from server.accounts.api import router as accounts
 from server.drawings.api import router as drawings
 from server.jobs.api import router as jobs
 from server.library.api import router as library
+from server.library.materials import router as materials
 
 api = NinjaAPI(title="Moorcrest", version="1", auth=django_auth, docs_url=None, openapi_url=None)
 errors.install(api)
@@ -19,6 +20,7 @@ api.add_router("", accounts)
 api.add_router("/jobs", jobs)
 api.add_router("/models", library)
 api.add_router("/drawings", drawings)
+api.add_router("/materials", materials)
 
 
 @never_cache

@@ -8,6 +8,7 @@ from typing import Annotated, Any
 import jsonpatch
 from pydantic import Field
 
+from drafting.commands.annotations import ChangeAnnotation, PlaceAnnotation, Remove
 from drafting.commands.base import Command
 from drafting.commands.sections import (
     BreakOut,
@@ -23,12 +24,13 @@ from drafting.commands.sections import (
     RemoveBreakOut,
 )
 from drafting.commands.sheets import (
+    AddPartSheets,
     AddSheet,
-    ChangeAnnotation,
     ChangeFields,
     ChangeSheet,
-    PlaceAnnotation,
-    Remove,
+    CopySheet,
+    MoveSheet,
+    RemoveSheet,
     SwitchProjection,
 )
 from drafting.commands.views import (
@@ -56,7 +58,8 @@ AnyCommand = Annotated[
     | MoveToSheet | ArrangeSheet | ChangeLine | HatchRegion
     | RemoveHatch | BringPatterns | PlaceSection | ChangeSection | BreakOut | ChangeBreakOut | RemoveBreakOut | LeaveWhole
     | CutAgain | PlaceAuxiliaryView
-    | ChangeAuxiliary | PlaceDetail | ChangeDetail | Remove | PlaceAnnotation | ChangeAnnotation | SwitchProjection | AddSheet | ChangeSheet
+    | ChangeAuxiliary | PlaceDetail | ChangeDetail | Remove | PlaceAnnotation | ChangeAnnotation | SwitchProjection
+    | AddSheet | ChangeSheet | MoveSheet | CopySheet | RemoveSheet | AddPartSheets
     | ChangeFields,
     Field(discriminator="command"),
 ]  # fmt: skip

@@ -1,83 +1,22 @@
-"""Edits of sheets, annotations and fields, and removing."""
+"""Edits of sheets, of the title block's fields and of the projection method."""
 
+import hashlib
 from typing import Annotated, Literal
 
+import numpy as np
 from pydantic import Field
 
-from drafting.annotation import registry
-from drafting.commands.base import Command, sheet_of, view_of
-from drafting.document import Annotation, Drawing, Fields, Identifier, Placement, Point, Sheet, Text, new_id
+from drafting.commands.base import Command, model_of, sheet_of
+from drafting.commands.views import PlaceStandardSet, SetMember
+from drafting.document import MOST_SHEETS, Drawing, Fields, Identifier, Point, Sheet, Text, new_id
 from drafting.errors import CommandError
-from drafting.model.model import Facts
+from drafting.model.model import Facts, InstanceFacts
+from drafting.sheet import layout
 from drafting.standards import sheets
 from drafting.standards.scales import Scale
 from drafting.views import arrange
-
-
-class Remove(Command):
-    """Remove views and sizes. A view takes along the sizes in it; views projected from it stay, unaligned."""
-
-    command: Literal["remove"]
-    ids: Annotated[list[Identifier], Field(min_length=1, max_length=1000)]
-
-    def apply(self, drawing: Drawing, facts: Facts | None = None) -> None:
-        gone, found = set(self.ids), False
-        for sheet in drawing.sheets:
-            views = [v for v in sheet.views if v.id not in gone]
-            kept = [a for a in sheet.annotations if a.id not in gone and a.view not in gone]
-            found = found or len(views) < len(sheet.views) or len(kept) < len(sheet.annotations)
-            for view in views:
-                if view.parent in gone:
-                    view.parent = view.relation = view.fold = None
-            sheet.views, sheet.annotations = views, kept
-        if not found:
-            raise CommandError("What was to be removed is no longer in the drawing.")
-
-    def title(self) -> str:
-        return "Removed" if len(self.ids) == 1 else f"{len(self.ids)} things removed"
-
-
-class PlaceAnnotation(Command):
-    command: Literal["place_annotation"]
-    annotation: Annotation
-
-    def apply(self, drawing: Drawing, facts: Facts | None = None) -> None:
-        sheet, _ = view_of(drawing, self.annotation.view)
-        if any(a.id == self.annotation.id for s in drawing.sheets for a in s.annotations):
-            raise CommandError("That size is on the drawing already.")
-        sheet.annotations.append(self.annotation)
-
-    def title(self) -> str:
-        return registry.placed_title(self.annotation)
-
-
-class ChangeAnnotation(Command):
-    """Move a size or change its decimal places or direction; unset fields stay."""
-
-    command: Literal["change_annotation"]
-    id: Identifier
-    place: Placement | None = None
-    places: Annotated[int, Field(ge=0, le=6)] | None = None
-    default_places: bool = False
-    direction: Literal["aligned", "horizontal", "vertical"] | None = None
-
-    def apply(self, drawing: Drawing, facts: Facts | None = None) -> None:
-        found = next((a for s in drawing.sheets for a in s.annotations if a.id == self.id), None)
-        if found is None:
-            raise CommandError("That size is no longer on the drawing.")
-        if self.place is not None:
-            found.place = self.place
-        if self.places is not None:
-            found.places = self.places
-        if self.default_places:
-            found.places = None
-        if self.direction is not None:
-            if found.kind != "linear":
-                raise CommandError("A diameter has no direction.")
-            found.direction = self.direction
-
-    def title(self) -> str:
-        return "Size moved" if self.place is not None else "Size changed"
+from drafting.views.family import next_letter
+from drafting.views.orientation import PRINCIPAL, Orientation
 
 
 class SwitchProjection(Command):
@@ -101,23 +40,27 @@ class ChangeSheet(Command):
     landscape: bool | None = None
     scale: Scale | None = None
     name: Text | None = None
+    grid: Annotated[float, Field(ge=0, le=100)] | None = None
+    """Spacing of the grid in mm; 0 takes it away."""
 
     def apply(self, drawing: Drawing, facts: Facts | None = None) -> None:
-        from drafting.sheet.layout import sheet_size
-
         sheet = sheet_of(drawing, self.sheet)
-        before = sheet_size(sheet)
+        before = layout.sheet_size(sheet)
         if self.size is not None:
             sheet.size = sheets.size(self.size).name
+            if sheet.size not in sheets.SIZES:  # written as width x height
+                sheet.landscape = sheets.is_wide(self.size)
         if self.landscape is not None:
             sheet.landscape = self.landscape
-        after = sheet_size(sheet)
+        after = layout.sheet_size(sheet)
         for view in sheet.views:
             view.position = Point(x=view.position.x + (after[0] - before[0]) / 2, y=view.position.y + (after[1] - before[1]) / 2)
         if self.scale is not None:
             self._rescale(sheet, self.scale)
         if self.name is not None:
             sheet.name = self.name
+        if self.grid is not None:
+            sheet.grid = self.grid or None
 
     @staticmethod
     def _rescale(sheet: Sheet, scale: Scale) -> None:
@@ -152,21 +95,148 @@ class ChangeFields(Command):
 
 
 class AddSheet(Command):
-    """A further sheet, like the one before it."""
+    """A further sheet after the last one, or after another; like that one unless told."""
 
     command: Literal["add_sheet"]
     id: Identifier = Field(default_factory=new_id)
+    after: Identifier | None = None
     size: str | None = None
     scale: Scale | None = None
 
     def apply(self, drawing: Drawing, facts: Facts | None = None) -> None:
-        if drawing.sheet(self.id):
-            raise CommandError("That sheet is in the drawing already.")
-        last = drawing.sheets[-1]
-        size = sheets.size(self.size).name if self.size else last.size
-        drawing.sheets.append(
-            Sheet(id=self.id, name=f"Sheet {len(drawing.sheets) + 1}", size=size, landscape=last.landscape, scale=self.scale or last.scale)
-        )
+        like = sheet_of(drawing, self.after) if self.after else drawing.sheets[-1]
+        size = sheets.size(self.size).name if self.size else like.size
+        sheet = Sheet(id=self.id, name=_free_name(drawing), size=size, landscape=like.landscape, scale=self.scale or like.scale, grid=like.grid)
+        _insert(drawing, sheet, drawing.sheets.index(like) + 1)
 
     def title(self) -> str:
         return "Sheet added"
+
+
+def _insert(drawing: Drawing, sheet: Sheet, place: int) -> None:
+    if drawing.sheet(sheet.id):
+        raise CommandError("That sheet is in the drawing already.")
+    if len(drawing.sheets) >= MOST_SHEETS:
+        raise CommandError(f"A drawing has at most {MOST_SHEETS} sheets.")
+    drawing.sheets.insert(place, sheet)
+
+
+def _free_name(drawing: Drawing) -> str:
+    taken = {s.name for s in drawing.sheets}
+    return next(name for name in (f"Sheet {n}" for n in range(len(drawing.sheets) + 1, 10_000)) if name not in taken)
+
+
+class MoveSheet(Command):
+    """Put a sheet at another place in the order; place counts from 0."""
+
+    command: Literal["move_sheet"]
+    sheet: Identifier
+    place: Annotated[int, Field(ge=0)]
+
+    def apply(self, drawing: Drawing, facts: Facts | None = None) -> None:
+        sheet = sheet_of(drawing, self.sheet)
+        rest = [s for s in drawing.sheets if s is not sheet]
+        place = min(self.place, len(rest))
+        drawing.sheets = [*rest[:place], sheet, *rest[place:]]
+
+    def title(self) -> str:
+        return "Sheet moved"
+
+
+class CopySheet(Command):
+    """A copy of a sheet after it, with its views and sizes. Views copied along stay projected from the copies; letters are the next free ones."""
+
+    command: Literal["copy_sheet"]
+    sheet: Identifier
+    id: Identifier = Field(default_factory=new_id)
+
+    def apply(self, drawing: Drawing, facts: Facts | None = None) -> None:
+        source = sheet_of(drawing, self.sheet)
+        copy = source.model_copy(deep=True, update={"id": self.id, "name": f"{source.name or 'Sheet'}, copy"[:400]})
+        new = {v.id: _derived_id(self.id, v.id) for v in copy.views}
+        copy.views = [v.model_copy(update={"id": new[v.id], "parent": new.get(v.parent or "", v.parent)}) for v in copy.views]
+        copy.annotations = [a.model_copy(update={"id": _derived_id(self.id, a.id), "view": new.get(a.view, a.view)}) for a in copy.annotations]
+        _insert(drawing, copy, drawing.sheets.index(source) + 1)
+        for view in copy.views:
+            if view.letter:
+                view.letter = ""
+                view.letter = next_letter(drawing)
+
+    def title(self) -> str:
+        return "Sheet copied"
+
+
+def _derived_id(sheet: str, thing: str) -> str:
+    """The id of a copy: the same whenever the same command is made again."""
+    return hashlib.sha256(f"{sheet}|{thing}".encode()).hexdigest()[:12]
+
+
+class RemoveSheet(Command):
+    """Remove a sheet with all that is on it. Views on other sheets that hung on its views stay, unaligned."""
+
+    command: Literal["remove_sheet"]
+    sheet: Identifier
+
+    def apply(self, drawing: Drawing, facts: Facts | None = None) -> None:
+        sheet = sheet_of(drawing, self.sheet)
+        if len(drawing.sheets) == 1:
+            raise CommandError("A drawing keeps at least one sheet; remove the views instead.")
+        drawing.sheets = [s for s in drawing.sheets if s is not sheet]
+        gone = {v.id for v in sheet.views}
+        for view in drawing.views():
+            if view.parent in gone:
+                view.parent = view.relation = view.fold = None
+
+    def title(self) -> str:
+        return "Sheet removed"
+
+
+class AddPartSheets(Command):
+    """One sheet for each distinct part of an assembly, with a standard set of its views, each part as it lies in its own frame.
+
+    Parts that have a sheet already get no second one.
+    """
+
+    command: Literal["add_part_sheets"]
+    members: Annotated[list[SetMember], Field(max_length=9)] = []
+    size: str | None = None
+
+    def apply(self, drawing: Drawing, facts: Facts | None = None) -> None:
+        known = model_of(facts)
+        if known.kind != "assembly":
+            raise CommandError("The model is a single part; it has no parts to give sheets of their own.")
+        have = {i.part for s in drawing.sheets for i in known.instances if i.path == s.subject}
+        first: dict[str, InstanceFacts] = {}
+        for instance in known.instances:
+            if instance.part not in have and (instance.part not in first or _mirrors(first[instance.part]) and not _mirrors(instance)):
+                first[instance.part] = instance
+        if not first:
+            raise CommandError("Every part has a sheet already.")
+        third = drawing.projection == "third"
+        members = self.members or (["above", "right"] if third else ["below", "right"])
+        for part, instance in first.items():
+            self._add(drawing, known, part, instance, members)
+
+    def _add(self, drawing: Drawing, known: Facts, part: str, instance: InstanceFacts, members: list[SetMember]) -> None:
+        fact = known.parts[part]
+        size = sheets.size(self.size).name if self.size else layout.fitting_sheet_for(fact.low, fact.high, drawing.profile)[0]
+        sheet = Sheet(id=_derived_id("part", f"{instance.path}|{len(drawing.sheets)}"), name=(fact.name or part)[:400], size=size,
+                      landscape=not sheets.size(size).portrait_by_default, subject=instance.path, grid=drawing.sheets[-1].grid)  # fmt: skip
+        _insert(drawing, sheet, len(drawing.sheets))
+        turn = np.array(instance.matrix)[:3, :3]
+        front = PRINCIPAL["front"]
+        o = Orientation(right=(turn @ front.right).tolist(), up=(turn @ front.up).tolist())
+        center = layout.drawing_room(sheet).center
+        ids = [_derived_id(sheet.id, str(n)) for n in range(len(members) + 1)]
+        others = [i.path for i in known.instances if i.path != instance.path]
+        PlaceStandardSet(
+            command="place_standard_set", sheet=sheet.id, orientation=o, members=members, position=Point(x=center[0], y=center[1]),
+            ids=ids, without=others,
+        ).apply(drawing, known)  # fmt: skip
+
+    def title(self) -> str:
+        return "A sheet for each part added"
+
+
+def _mirrors(instance: InstanceFacts) -> bool:
+    return float(np.linalg.det(np.array(instance.matrix)[:3, :3])) < 0

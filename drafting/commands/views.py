@@ -103,13 +103,21 @@ class PlaceStandardSet(Command):
     position: Point
     ids: list[Identifier] = Field(default_factory=lambda: [new_id() for _ in range(10)])
     scale: Scale | None = None
+    without: list[Text] = []
 
     def apply(self, drawing: Drawing, facts: Facts | None = None) -> None:
         known, sheet = model_of(facts), sheet_of(drawing, self.sheet)
         if len(set(self.members)) < len(self.members) or len(self.ids) < len(self.members) + 1:
             raise CommandError("Each view of the set is chosen once.")
         empty = not sheet.views
-        main = View(id=self.ids[0], kind="main", orientation=self.orientation, position=self.position, scale=None if empty else self.scale)
+        main = View(
+            id=self.ids[0],
+            kind="main",
+            orientation=self.orientation,
+            position=self.position,
+            scale=None if empty else self.scale,
+            without=self.without,
+        )
         sheet.views.append(main)
         views = [main]
         for member, view_id in zip(self.members, self.ids[1:], strict=False):

@@ -9,6 +9,8 @@ from typing import Any, Literal
 
 from pydantic import BaseModel
 
+from drafting.standards.materials import mass_kg
+
 Shape = Any  # a kernel shape; this module must be importable without the kernel
 
 Matrix = list[list[float]]
@@ -76,6 +78,8 @@ class PartFacts(BaseModel):
     description: str = ""
     material: str = ""
     finish: str = ""
+    own: dict[str, str] = {}
+    """The office's own fields."""
     color: Vec | None = None
     volume: float
     low: Vec
@@ -120,6 +124,24 @@ class Facts(BaseModel):
     tree: TreeNode
     low: Vec
     high: Vec
+    densities: dict[str, float] = {}
+    """Of the office's own materials, g/cm3, besides the library's."""
+
+    def material_of(self, part: PartFacts) -> str:
+        return part.material or self.material
+
+    def mass(self, part: PartFacts, material: str = "") -> float | None:
+        """Mass of one part in kg; None where its material, or the one given instead, is unknown."""
+        return mass_kg(part.volume, material or self.material_of(part), self.densities)
+
+    def without_mass(self) -> list[str]:
+        """Keys of parts whose material is missing or has no known density."""
+        return [key for key, part in self.parts.items() if self.mass(part) is None]
+
+    def total_mass(self) -> float | None:
+        """Sum over all instances in kg; None where a part's mass is unknown, never silently smaller."""
+        masses = [self.mass(self.parts[i.part]) for i in self.instances]
+        return None if any(m is None for m in masses) else sum(m or 0.0 for m in masses)
 
     def part_of(self, path: str) -> tuple[InstanceFacts, PartFacts] | None:
         """The instance at a path and its part; None where the model has none there."""

@@ -7,9 +7,9 @@ from drafting.ink.elements import Arc, Element, Line, Polyline, Text
 from drafting.ink.lettering import fitted_height, shortened
 from drafting.model.model import Facts
 from drafting.sheet.layout import TITLE_BLOCK, Box, frame_box, sheet_size
-from drafting.standards.materials import mass_kg
 from drafting.standards.sheets import ZONE_LETTERS, zone_count
 
+INCOMPLETE = "incomplete"
 LABEL_HEIGHT = 1.8
 VALUE_HEIGHT = 2.5
 
@@ -62,12 +62,20 @@ def _centering_marks(w: float, h: float, box: Box) -> list[Element]:
 def field_values(drawing: Drawing, sheet: Sheet, facts: Facts) -> dict[str, str]:
     """What the title block's linked fields say. Empty drawing fields are taken from the model."""
     f = drawing.fields
-    material = f.material or facts.material or _only(facts, "material")
+    subject = facts.part_of(sheet.subject) if sheet.subject else None
+    if subject:
+        part = subject[1]
+        title, number, material = part.name, part.number, part.material
+        mass = _kilograms(facts.mass(part))
+    else:
+        title, number = f.title or facts.name, f.number or facts.number or _only(facts, "number")
+        material = f.material or facts.material or _only(facts, "material")
+        mass = _mass(facts, f.material)
     return {
-        "title": f.title or facts.name,
-        "number": f.number or facts.number or _only(facts, "number"),
+        "title": title,
+        "number": number,
         "material": material,
-        "mass": _mass(facts, f.material),
+        "mass": mass,
         "owner": f.owner,
         "drawn_by": f.drawn_by,
         "date": f.date,
@@ -85,21 +93,23 @@ def _only(facts: Facts, field: str) -> str:
 
 
 def _mass(facts: Facts, material: str) -> str:
-    """Mass in kg with three significant figures; empty where any part's material is unknown."""
-    total = 0.0
-    for instance in facts.instances:
-        part = facts.parts[instance.part]
-        mass = mass_kg(part.volume, (material if facts.kind == "part" else "") or part.material or facts.material)
-        if mass is None:
-            return ""
-        total += mass
-    return f"{total:.3g} kg" if total < 1000 else f"{total:.0f} kg"
+    """Mass of the whole; of an assembly "incomplete" where a part's material is unknown, of a part then empty."""
+    if facts.kind == "part":
+        return _kilograms(facts.mass(next(iter(facts.parts.values())), material))
+    return _kilograms(facts.total_mass()) or INCOMPLETE
+
+
+def _kilograms(mass: float | None) -> str:
+    """Three significant figures, without a needless exponent."""
+    if mass is None:
+        return ""
+    return f"{mass:.3g} kg" if 1e-3 <= mass < 1000 else f"{mass:.0f} kg" if mass >= 1000 else f"{mass:.6f}".rstrip("0").rstrip(".") + " kg"
 
 
 def blank_fields(drawing: Drawing, facts: Facts) -> list[str]:
     """Title block fields with nothing to show."""
     values = field_values(drawing, drawing.sheets[0], facts)
-    return [name for name in ("title", "number", "material", "mass", "owner", "drawn_by", "date") if not values[name]]
+    return [name for name in ("title", "number", "material", "mass", "owner", "drawn_by", "date") if values[name] in ("", INCOMPLETE)]
 
 
 def _title_block(drawing: Drawing, sheet: Sheet, facts: Facts, box: Box) -> list[Element]:

@@ -1,5 +1,6 @@
 """Sheet dimensions, the room inside the frame, and the sheet and scale that fit a model."""
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 from drafting.document import Sheet
@@ -54,7 +55,12 @@ def drawing_room(sheet: Sheet) -> Box:
 
 def fitting_sheet(facts: Facts, profile: Profile) -> tuple[str, Scale]:
     """Sheet size and scale on which a front, top, side and pictorial view of the model fit with room for sizes."""
-    width, depth, height = (max(h - low, 1e-3) for low, h in zip(facts.low, facts.high, strict=True))
+    return fitting_sheet_for(facts.low, facts.high, profile)
+
+
+def fitting_sheet_for(lower: Sequence[float], upper: Sequence[float], profile: Profile) -> tuple[str, Scale]:
+    """As fitting_sheet, for extents in mm."""
+    width, depth, height = (max(h - low, 1e-3) for low, h in zip(lower, upper, strict=True))
     names = list(sheets.ISO if profile.standard == "ISO" else sheets.ASME)
     names = names[names.index(profile.default_size) :]
     best = (names[-1], scales.SERIES[profile.standard][-1])

@@ -248,7 +248,7 @@ def sheet(request: HttpRequest, drawing_id: uuid.UUID, sheet_id: str) -> Any:
         rough = state == DerivedView.WAITING and bool(DerivedView.objects.filter(pk=row.key, rough__isnull=False).exists())
         views.append(ViewState(
             id=view.id, state="rough" if rough else state, error=error, shape=service.shape_key(view, found, row.key) + ("r" if rough else ""),
-            ink=service.ink_key(document, found, view, row.key) + ("r" if rough else ""),
+            ink=service.ink_key(document, found, view, row.key, facts) + ("r" if rough else ""),
         ))  # fmt: skip
     annotations = [_annotation_ink(document, found, a, facts) for a in found.annotations]
     outer = [
@@ -333,7 +333,7 @@ def ink(request: HttpRequest, drawing_id: uuid.UUID, view_id: str, response: Htt
     if geometry is None:
         return Status(425, {"message": "The view is still being derived."})
     _, facts = current_facts(d.model)
-    now = service.ink_key(document, host, view, derived) + ("r" if geometry.rough else "")
+    now = service.ink_key(document, host, view, derived, facts) + ("r" if geometry.rough else "")
     if key == now:
         response["Cache-Control"] = "private, max-age=31536000, immutable"
     factor = view_scale(host, view).factor
@@ -434,11 +434,17 @@ def publish(request: HttpRequest, drawing_id: uuid.UUID, payload: Publish) -> St
 
 
 @router.get("/{drawing_id}/thumbnail.svg")
-def thumbnail(request: HttpRequest, drawing_id: uuid.UUID) -> HttpResponse:
-    """The first sheet as far as its views are derived."""
+def thumbnail(request: HttpRequest, drawing_id: uuid.UUID, sheet: str = "") -> HttpResponse:
+    """A sheet, the first one if none is named, as far as its views are derived; X-Waiting says how many are not yet."""
     d = _owned(request, drawing_id)
     document = service.document_of(d)
-    out = service.composed(d, document, document.sheets[0])
+    shown = document.sheet(sheet) or document.sheets[0]
+    waiting = 0
+    if sheet:
+        version, facts = current_facts(d.model)
+        waiting = sum(requested(version, derivation_of(v, facts)).state == DerivedView.WAITING for v in shown.views)
+    out = service.composed(d, document, shown)
     response = HttpResponse(sheet_svg(out.ink, document.profile), content_type="image/svg+xml")
+    response["X-Waiting"] = str(waiting)
     response["Content-Security-Policy"] = "default-src 'none'; style-src 'unsafe-inline'; font-src data:"
     return response

@@ -10,10 +10,11 @@ from drafting import compose as composing
 from drafting.annotation import registry
 from drafting.annotation.measure import ViewFrame
 from drafting.commands import AnyCommand, execute, patched
-from drafting.commands.sheets import ChangeAnnotation, PlaceAnnotation
+from drafting.commands.annotations import ChangeAnnotation, PlaceAnnotation
 from drafting.document import Drawing as Document
 from drafting.document import Fields, Sheet, View, new_id, view_scale
 from drafting.errors import CommandError
+from drafting.model.model import Facts
 from drafting.sheet.frame import blank_fields, field_values
 from drafting.sheet.layout import fitting_sheet
 from drafting.standards.profile import BUILT_IN, for_units
@@ -148,10 +149,11 @@ def shape_key(view: View, sheet: Sheet, key: str) -> str:
     return hashlib.sha256(f"{key}|{presentation_key(view, sheet)}".encode()).hexdigest()[:24]
 
 
-def ink_key(document: Document, sheet: Sheet, view: View, key: str) -> str:
+def ink_key(document: Document, sheet: Sheet, view: View, key: str, facts: Facts) -> str:
     """Identity of a view's ink: geometry, scale, what it shows, the house style, and the sizes whose lettering hatching keeps off."""
     own = view.model_dump_json(exclude={"position", "parent", "relation", "fold", "free", "label", "letter"})
     parts = [key, str(view_scale(sheet, view)), own, document.profile.model_dump_json(), *document.patterns.values()]
     if view.section or view.broken_out or view.hatches:
         parts += [a.model_dump_json() for a in sheet.annotations if a.view == view.id]
+        parts += [facts.material_of(p) for p in facts.parts.values()]
     return hashlib.sha256("|".join(parts).encode()).hexdigest()[:24]

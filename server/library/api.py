@@ -1,19 +1,19 @@
 """Models: bring in, look at, choose a direction, remove."""
 
 import uuid
-from typing import Any
+from typing import Annotated, Any
 
 from django.conf import settings
 from django.db.models import Count, ProtectedError
 from django.http import HttpRequest, HttpResponse
 from ninja import File, Router, Schema, Status
 from ninja.files import UploadedFile
+from pydantic import Field
 
 from drafting.errors import DraftingError, ModelError
 from drafting.export.thumbnail import thumbnail_svg
 from drafting.model.model import HoleFact, TreeNode
 from drafting.model.upload import check_header
-from drafting.standards.materials import mass_kg
 from drafting.views.derivation import Derivation
 from drafting.views.orientation import PRINCIPAL, isometric
 from server.accounts.access import owned, workspace_of
@@ -21,8 +21,8 @@ from server.drawings.geometry import ready, requested
 from server.errors import Problem
 from server.jobs import service, tasks
 from server.jobs.api import JobState
-from server.library.facts import current_facts
-from server.library.models import Blob, Model
+from server.library.facts import current_facts, facts_of
+from server.library.models import Blob, Model, PartProperties
 from server.library.reading import kind_of
 
 router = Router(tags=["models"])
@@ -50,7 +50,10 @@ class PartRow(Schema):
     key: str
     name: str
     number: str
+    description: str
     material: str
+    finish: str
+    own: dict[str, str]
     count: int
     mass: float | None
     volume: float
@@ -109,19 +112,48 @@ def model(request: HttpRequest, model_id: uuid.UUID) -> ModelPage:
         counts[instance.part] = counts.get(instance.part, 0) + 1
     parts = [
         PartRow(
-            key=key, name=p.name or facts.name, number=p.number, material=p.material or facts.material, count=counts.get(key, 0),
-            mass=mass_kg(p.volume, p.material or facts.material), volume=p.volume, size=[b - a for a, b in zip(p.low, p.high, strict=True)],
+            key=key, name=p.name or facts.name, number=p.number, description=p.description, finish=p.finish, own=p.own,
+            material=facts.material_of(p), count=counts.get(key, 0),
+            mass=facts.mass(p), volume=p.volume, size=[b - a for a, b in zip(p.low, p.high, strict=True)],
         )
         for key, p in facts.parts.items()
     ]  # fmt: skip
-    known = all(p.mass is not None for p in parts)
     return ModelPage(
         id=m.pk, name=m.name, number=m.number, kind=m.kind, units=m.units, source=version.source_kind, file_name=version.file_name,
-        size=[b - a for a, b in zip(facts.low, facts.high, strict=True)], mass=sum((p.mass or 0) * p.count for p in parts) if known else None,
+        size=[b - a for a, b in zip(facts.low, facts.high, strict=True)], mass=facts.total_mass(),
         material=facts.material or (parts[0].material if len(parts) == 1 else ""), tree=facts.tree, parts=parts,
         holes=[h for p in facts.parts.values() for h in p.holes], parameters=facts.parameters,
         drawings=[DrawingLink(id=d.pk, name=d.name, number=d.number) for d in m.drawings.order_by("number", "name")],
     )  # fmt: skip
+
+
+OwnName = Annotated[str, Field(min_length=1, max_length=60)]
+
+
+class Properties(Schema):
+    """What the office says of a part; unset fields stay, empty text goes back to what the file says."""
+
+    part: str
+    number: Annotated[str, Field(max_length=60)] | None = None
+    description: Annotated[str, Field(max_length=400)] | None = None
+    material: Annotated[str, Field(max_length=80)] | None = None
+    finish: Annotated[str, Field(max_length=120)] | None = None
+    own: Annotated[dict[Annotated[str, Field(min_length=1, max_length=60)], Annotated[str, Field(max_length=400)]], Field(max_length=40)] | None = (
+        None
+    )
+
+
+@router.post("/{model_id}/properties", response={200: ModelPage, 404: Problem})
+def properties(request: HttpRequest, model_id: uuid.UUID, payload: Properties) -> Any:
+    """Say number, description, material, finish or own fields of a part."""
+    m = owned(request, Model.objects.all(), model_id)
+    if payload.part not in facts_of(m.current()).parts:
+        return Status(404, {"message": "The model has no such part."})
+    row, _ = PartProperties.objects.get_or_create(model=m, part=payload.part)
+    for name, value in payload.model_dump(exclude={"part"}, exclude_none=True).items():
+        setattr(row, name, {k: v for k, v in value.items() if v} if name == "own" else " ".join(value.split()))
+    row.save()
+    return model(request, model_id)
 
 
 @router.get("/{model_id}/preview.glb")

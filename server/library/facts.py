@@ -1,9 +1,12 @@
-"""Facts of a model version, parsed once and kept in memory: previews of sizes read them many times a second."""
+"""Facts of a model with what the office says of its parts, merged once and kept in memory: previews read them many times a second."""
 
+import json
 from functools import lru_cache
 
 from drafting.model.model import Facts
-from server.library.models import Blob, Model, ModelVersion
+from server.library.models import Blob, Material, Model, ModelVersion, PartProperties
+
+FIELDS = ("number", "description", "material", "finish")
 
 
 @lru_cache(maxsize=32)
@@ -11,10 +14,32 @@ def _facts(sha256: str) -> Facts:
     return Facts.model_validate_json(Blob.objects.get(pk=sha256).content())
 
 
+@lru_cache(maxsize=32)
+def _merged(sha256: str, said: tuple[tuple[str, ...], ...], densities: tuple[tuple[str, float], ...]) -> Facts:
+    facts = _facts(sha256)
+    parts = dict(facts.parts)
+    for key, own, *values in said:
+        if key in parts:
+            update: dict[str, object] = {name: value for name, value in zip(FIELDS, values, strict=True) if value}
+            parts[key] = parts[key].model_copy(update={**update, "own": json.loads(own)})
+    top: dict[str, object] = {}
+    if facts.kind == "part":
+        only = next(iter(parts.values()))
+        top = {name: getattr(only, name) for name in FIELDS if getattr(only, name)}
+    return facts.model_copy(update={"parts": parts, "densities": dict(densities), **top})
+
+
 def facts_of(version: ModelVersion) -> Facts:
+    """Facts of a version as its file gives them."""
     return _facts(version.facts_id)
 
 
 def current_facts(model: Model) -> tuple[ModelVersion, Facts]:
+    """The newest version and its facts, with the office's properties and materials."""
     version = model.current()
-    return version, facts_of(version)
+    said = tuple(
+        (row.part, json.dumps(row.own, sort_keys=True), *(getattr(row, name) for name in FIELDS))
+        for row in PartProperties.objects.filter(model=model).order_by("part")
+    )
+    densities = tuple(Material.objects.filter(workspace_id=model.workspace_id).order_by("designation").values_list("designation", "density"))
+    return version, _merged(version.facts_id, said, densities)

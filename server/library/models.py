@@ -45,6 +45,37 @@ class Model(models.Model):
         return self.versions.select_related(None).order_by("-number")[0]
 
 
+class PartProperties(models.Model):
+    """What the office says of a part besides its file: kept with the part, so that every drawing and every version sees it.
+
+    Empty text leaves what the file says.
+    """
+
+    model = models.ForeignKey(Model, on_delete=models.CASCADE, related_name="properties")
+    part = models.CharField(max_length=200)
+    number = models.CharField(max_length=60, blank=True)
+    description = models.CharField(max_length=400, blank=True)
+    material = models.CharField(max_length=80, blank=True)
+    finish = models.CharField(max_length=120, blank=True)
+    own = models.JSONField(default=dict)
+
+    class Meta:
+        constraints = [models.UniqueConstraint(fields=["model", "part"], name="one_row_a_part")]
+
+
+class Material(models.Model):
+    """An own material of a workspace; density in g/cm3."""
+
+    id = models.UUIDField(primary_key=True, default=uuid.uuid4, editable=False)
+    workspace = models.ForeignKey(Workspace, on_delete=models.CASCADE, related_name="materials")
+    designation = models.CharField(max_length=80)
+    density = models.FloatField()
+    source = models.CharField(max_length=120, blank=True)
+
+    class Meta:
+        constraints = [models.UniqueConstraint(fields=["workspace", "designation"], name="one_designation")]
+
+
 class ModelVersion(models.Model):
     """One reading of a model: the file as it came, and what was prepared from it."""
 

@@ -9,6 +9,7 @@ export type DrawingState = Filled<Schemas['DrawingState']>
 export type DrawingCard = Schemas['DrawingCard']
 export type ModelCard = Schemas['ModelCard']
 export type ModelPage = Schemas['ModelPage']
+export type MaterialRow = Schemas['MaterialRow']
 export type JobState = Schemas['JobState']
 export type SheetDrawn = Schemas['SheetDrawn']
 export type ViewInk = Schemas['ViewInk']

@@ -180,7 +180,7 @@ export interface paths {
         };
         /**
          * Thumbnail
-         * @description The first sheet as far as its views are derived.
+         * @description A sheet, the first one if none is named, as far as its views are derived.
          */
         get: operations["server_drawings_api_thumbnail"];
         put?: never;
@@ -343,6 +343,44 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/materials": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Materials */
+        get: operations["server_library_materials_materials"];
+        put?: never;
+        /** Add */
+        post: operations["server_library_materials_add"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/materials/{material_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * Remove
+         * @description Parts made of it keep the designation, and their mass becomes unknown.
+         */
+        delete: operations["server_library_materials_remove"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/me": {
         parameters: {
             query?: never;
@@ -416,6 +454,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/models/{model_id}/properties": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Properties
+         * @description Say number, description, material, finish or own fields of a part.
+         */
+        post: operations["server_library_api_properties"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/models/{model_id}/step": {
         parameters: {
             query?: never;
@@ -461,10 +519,32 @@ export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
         /**
+         * AddPartSheets
+         * @description One sheet for each distinct part of an assembly, with a standard set of its views, each part as it lies in its own frame.
+         *
+         *     Parts that have a sheet already get no second one.
+         */
+        AddPartSheets: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            command: "add_part_sheets";
+            /**
+             * Members
+             * @default []
+             */
+            members?: ("right" | "left" | "above" | "below" | "rear" | "above-right" | "above-left" | "below-right" | "below-left")[];
+            /** Size */
+            size?: string | null;
+        };
+        /**
          * AddSheet
-         * @description A further sheet, like the one before it.
+         * @description A further sheet after the last one, or after another; like that one unless told.
          */
         AddSheet: {
+            /** After */
+            after?: string | null;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -727,6 +807,8 @@ export interface components {
              * @enum {string}
              */
             command: "change_sheet";
+            /** Grid */
+            grid?: number | null;
             /** Landscape */
             landscape?: boolean | null;
             /** Name */
@@ -782,6 +864,21 @@ export interface components {
             view: string;
             /** Without */
             without?: string[] | null;
+        };
+        /**
+         * CopySheet
+         * @description A copy of a sheet after it, with its views and sizes. Views copied along stay projected from the copies; letters are the next free ones.
+         */
+        CopySheet: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            command: "copy_sheet";
+            /** Id */
+            id?: string;
+            /** Sheet */
+            sheet: string;
         };
         /** Credentials */
         Credentials: {
@@ -1019,7 +1116,7 @@ export interface components {
         /** Edit */
         Edit: {
             /** Command */
-            command: components["schemas"]["PlaceMainView"] | components["schemas"]["PlaceProjectedView"] | components["schemas"]["PlaceStandardSet"] | components["schemas"]["MoveView"] | components["schemas"]["ChangeView"] | components["schemas"]["InterruptView"] | components["schemas"]["MoveToSheet"] | components["schemas"]["ArrangeSheet"] | components["schemas"]["ChangeLine"] | components["schemas"]["HatchRegion"] | components["schemas"]["RemoveHatch"] | components["schemas"]["BringPatterns"] | components["schemas"]["PlaceSection"] | components["schemas"]["ChangeSection"] | components["schemas"]["BreakOut"] | components["schemas"]["ChangeBreakOut"] | components["schemas"]["RemoveBreakOut"] | components["schemas"]["LeaveWhole"] | components["schemas"]["CutAgain"] | components["schemas"]["PlaceAuxiliaryView"] | components["schemas"]["ChangeAuxiliary"] | components["schemas"]["PlaceDetail"] | components["schemas"]["ChangeDetail"] | components["schemas"]["Remove"] | components["schemas"]["PlaceAnnotation"] | components["schemas"]["ChangeAnnotation"] | components["schemas"]["SwitchProjection"] | components["schemas"]["AddSheet"] | components["schemas"]["ChangeSheet"] | components["schemas"]["ChangeFields"];
+            command: components["schemas"]["PlaceMainView"] | components["schemas"]["PlaceProjectedView"] | components["schemas"]["PlaceStandardSet"] | components["schemas"]["MoveView"] | components["schemas"]["ChangeView"] | components["schemas"]["InterruptView"] | components["schemas"]["MoveToSheet"] | components["schemas"]["ArrangeSheet"] | components["schemas"]["ChangeLine"] | components["schemas"]["HatchRegion"] | components["schemas"]["RemoveHatch"] | components["schemas"]["BringPatterns"] | components["schemas"]["PlaceSection"] | components["schemas"]["ChangeSection"] | components["schemas"]["BreakOut"] | components["schemas"]["ChangeBreakOut"] | components["schemas"]["RemoveBreakOut"] | components["schemas"]["LeaveWhole"] | components["schemas"]["CutAgain"] | components["schemas"]["PlaceAuxiliaryView"] | components["schemas"]["ChangeAuxiliary"] | components["schemas"]["PlaceDetail"] | components["schemas"]["ChangeDetail"] | components["schemas"]["Remove"] | components["schemas"]["PlaceAnnotation"] | components["schemas"]["ChangeAnnotation"] | components["schemas"]["SwitchProjection"] | components["schemas"]["AddSheet"] | components["schemas"]["ChangeSheet"] | components["schemas"]["MoveSheet"] | components["schemas"]["CopySheet"] | components["schemas"]["RemoveSheet"] | components["schemas"]["AddPartSheets"] | components["schemas"]["ChangeFields"];
             /** Version */
             version: number;
         };
@@ -1278,6 +1375,22 @@ export interface components {
             /** View */
             view: string;
         };
+        /**
+         * MaterialRow
+         * @description id only for own entries. density in g/cm3.
+         */
+        MaterialRow: {
+            /** Density */
+            density: number;
+            /** Designation */
+            designation: string;
+            /** Family */
+            family: string;
+            /** Id */
+            id?: string | null;
+            /** Source */
+            source: string;
+        };
         /** Me */
         Me: {
             /**
@@ -1356,6 +1469,21 @@ export interface components {
             units: string;
         };
         /**
+         * MoveSheet
+         * @description Put a sheet at another place in the order; place counts from 0.
+         */
+        MoveSheet: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            command: "move_sheet";
+            /** Place */
+            place: number;
+            /** Sheet */
+            sheet: string;
+        };
+        /**
          * MoveToSheet
          * @description Move a view to another sheet with the sizes in it; views that hang on it stay where they are.
          */
@@ -1387,6 +1515,18 @@ export interface components {
             /** View */
             view: string;
         };
+        /** NewMaterial */
+        NewMaterial: {
+            /** Density */
+            density: number;
+            /** Designation */
+            designation: string;
+            /**
+             * Source
+             * @default
+             */
+            source?: string;
+        };
         /**
          * Orientation
          * @description Unit vectors in model space that point right and up on paper; toward the viewer is right x up.
@@ -1416,6 +1556,10 @@ export interface components {
         PartRow: {
             /** Count */
             count: number;
+            /** Description */
+            description: string;
+            /** Finish */
+            finish: string;
             /** Key */
             key: string;
             /** Mass */
@@ -1426,6 +1570,10 @@ export interface components {
             name: string;
             /** Number */
             number: string;
+            /** Own */
+            own: {
+                [key: string]: string;
+            };
             /** Size */
             size: number[];
             /** Volume */
@@ -1630,6 +1778,11 @@ export interface components {
             scale?: components["schemas"]["Scale"] | null;
             /** Sheet */
             sheet: string;
+            /**
+             * Without
+             * @default []
+             */
+            without?: string[];
         };
         /**
          * Placement
@@ -1755,12 +1908,32 @@ export interface components {
             view_gap: number;
         };
         /**
+         * Properties
+         * @description What the office says of a part; unset fields stay, empty text goes back to what the file says.
+         */
+        Properties: {
+            /** Description */
+            description?: string | null;
+            /** Finish */
+            finish?: string | null;
+            /** Material */
+            material?: string | null;
+            /** Number */
+            number?: string | null;
+            /** Own */
+            own?: {
+                [key: string]: string;
+            } | null;
+            /** Part */
+            part: string;
+        };
+        /**
          * Proposal
          * @description A command that is not made yet. known: shape keys the asker has already.
          */
         Proposal: {
             /** Command */
-            command: components["schemas"]["PlaceMainView"] | components["schemas"]["PlaceProjectedView"] | components["schemas"]["PlaceStandardSet"] | components["schemas"]["MoveView"] | components["schemas"]["ChangeView"] | components["schemas"]["InterruptView"] | components["schemas"]["MoveToSheet"] | components["schemas"]["ArrangeSheet"] | components["schemas"]["ChangeLine"] | components["schemas"]["HatchRegion"] | components["schemas"]["RemoveHatch"] | components["schemas"]["BringPatterns"] | components["schemas"]["PlaceSection"] | components["schemas"]["ChangeSection"] | components["schemas"]["BreakOut"] | components["schemas"]["ChangeBreakOut"] | components["schemas"]["RemoveBreakOut"] | components["schemas"]["LeaveWhole"] | components["schemas"]["CutAgain"] | components["schemas"]["PlaceAuxiliaryView"] | components["schemas"]["ChangeAuxiliary"] | components["schemas"]["PlaceDetail"] | components["schemas"]["ChangeDetail"] | components["schemas"]["Remove"] | components["schemas"]["PlaceAnnotation"] | components["schemas"]["ChangeAnnotation"] | components["schemas"]["SwitchProjection"] | components["schemas"]["AddSheet"] | components["schemas"]["ChangeSheet"] | components["schemas"]["ChangeFields"];
+            command: components["schemas"]["PlaceMainView"] | components["schemas"]["PlaceProjectedView"] | components["schemas"]["PlaceStandardSet"] | components["schemas"]["MoveView"] | components["schemas"]["ChangeView"] | components["schemas"]["InterruptView"] | components["schemas"]["MoveToSheet"] | components["schemas"]["ArrangeSheet"] | components["schemas"]["ChangeLine"] | components["schemas"]["HatchRegion"] | components["schemas"]["RemoveHatch"] | components["schemas"]["BringPatterns"] | components["schemas"]["PlaceSection"] | components["schemas"]["ChangeSection"] | components["schemas"]["BreakOut"] | components["schemas"]["ChangeBreakOut"] | components["schemas"]["RemoveBreakOut"] | components["schemas"]["LeaveWhole"] | components["schemas"]["CutAgain"] | components["schemas"]["PlaceAuxiliaryView"] | components["schemas"]["ChangeAuxiliary"] | components["schemas"]["PlaceDetail"] | components["schemas"]["ChangeDetail"] | components["schemas"]["Remove"] | components["schemas"]["PlaceAnnotation"] | components["schemas"]["ChangeAnnotation"] | components["schemas"]["SwitchProjection"] | components["schemas"]["AddSheet"] | components["schemas"]["ChangeSheet"] | components["schemas"]["MoveSheet"] | components["schemas"]["CopySheet"] | components["schemas"]["RemoveSheet"] | components["schemas"]["AddPartSheets"] | components["schemas"]["ChangeFields"];
             /**
              * Known
              * @default []
@@ -1872,6 +2045,19 @@ export interface components {
             view: string;
         };
         /**
+         * RemoveSheet
+         * @description Remove a sheet with all that is on it. Views on other sheets that hung on its views stay, unaligned.
+         */
+        RemoveSheet: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            command: "remove_sheet";
+            /** Sheet */
+            sheet: string;
+        };
+        /**
          * Replacing
          * @description An existing size, dragged to a pointer.
          */
@@ -1941,6 +2127,8 @@ export interface components {
              * @default []
              */
             annotations?: (components["schemas"]["LinearDimension"] | components["schemas"]["DiameterDimension"])[];
+            /** Grid */
+            grid?: number | null;
             /** Id */
             id: string;
             /**
@@ -1962,6 +2150,11 @@ export interface components {
             scale?: components["schemas"]["Scale"];
             /** Size */
             size: string;
+            /**
+             * Subject
+             * @default
+             */
+            subject?: string;
             /**
              * Views
              * @default []
@@ -2602,7 +2795,9 @@ export interface operations {
     };
     server_drawings_api_thumbnail: {
         parameters: {
-            query?: never;
+            query?: {
+                sheet?: string;
+            };
             header?: never;
             path: {
                 drawing_id: string;
@@ -2894,6 +3089,79 @@ export interface operations {
             };
         };
     };
+    server_library_materials_materials: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MaterialRow"][];
+                };
+            };
+        };
+    };
+    server_library_materials_add: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewMaterial"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MaterialRow"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    server_library_materials_remove: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                material_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
     server_accounts_api_me: {
         parameters: {
             query?: never;
@@ -3032,6 +3300,41 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+        };
+    };
+    server_library_api_properties: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                model_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Properties"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ModelPage"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
             };
         };
     };

@@ -5,7 +5,7 @@ import { api, data, type Command, type Preview, type ViewCurve } from '@/api/cli
 import { fitted, toSheet, zoomed, type Camera } from './camera'
 import { pathOf } from './curves'
 import { isShown } from './hit'
-import { moved, type XY } from './places'
+import { moved, onGrid, type XY } from './places'
 import { VIEW_KINDS } from '@/words'
 import SheetMenu, { type MenuItem } from './SheetMenu.vue'
 import { useDesk, type Selected } from './store'
@@ -235,7 +235,7 @@ function move(event: PointerEvent) {
   const p = sheetPoint(event)
   if (drag.value && desk.sheet) {
     const v = desk.view(drag.value.id)
-    if (v) drag.value = { ...drag.value, places: moved(desk.sheet, v, { x: p.x - drag.value.grab.x, y: p.y - drag.value.grab.y }) }
+    if (v) drag.value = { ...drag.value, places: moved(desk.sheet, v, onGrid({ x: p.x - drag.value.grab.x, y: p.y - drag.value.grab.y }, desk.sheet.grid)) }
     return
   }
   if (markDrag.value) return dragMark(p)
@@ -291,8 +291,14 @@ async function replaced(id: string, pointer: XY): Promise<Preview> {
   )
 }
 
-async function up() {
+async function up(event: PointerEvent) {
   pan = null
+  const over = document.elementFromPoint(event.clientX, event.clientY)?.closest('[data-strip-sheet]')?.getAttribute('data-strip-sheet')
+  if (drag.value && over && over !== desk.sheet?.id) {
+    const { id } = drag.value
+    drag.value = null
+    await desk.edit({ command: 'move_to_sheet', view: id, sheet: over })
+  }
   if (drag.value) {
     const { id, places } = drag.value
     const to = places.get(id)
@@ -420,6 +426,10 @@ const cursor = computed(() => (spaceDown.value ? 'grab' : tools.tool !== 'select
   >
     <svg v-if="desk.drawn" class="layer ink" :style="place" :viewBox="box">
       <rect class="paper" :width="width" :height="height" />
+      <g v-if="desk.sheet?.grid" data-test="grid">
+        <defs><pattern id="grid" :width="desk.sheet.grid" :height="desk.sheet.grid" :y="height % desk.sheet.grid" patternUnits="userSpaceOnUse"><path class="grid" :d="`M0 0H${desk.sheet.grid}M0 0V${desk.sheet.grid}`" :stroke-width="stroke(1)" /></pattern></defs>
+        <rect :width="width" :height="height" fill="url(#grid)" />
+      </g>
       <g :transform="`translate(0 ${height})`" v-html="desk.drawn.frame" />
       <g v-for="v in desk.sheet?.views ?? []" :key="v.id" :transform="at(v.id)" :data-view="v.id">
         <g v-html="desk.inkOf(v.id)?.svg ?? ''" />
@@ -489,6 +499,10 @@ const cursor = computed(() => (spaceDown.value ? 'grab' : tools.tool !== 'select
 }
 .paper {
   fill: var(--paper);
+}
+.grid {
+  fill: none;
+  stroke: #dcd8ea;
 }
 .layer :deep(path.stroke) {
   fill: none;

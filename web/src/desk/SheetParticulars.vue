@@ -6,7 +6,7 @@ import { parsed, STANDARD_SCALES, written } from './scales'
 
 const desk = useDesk()
 const sheet = computed(() => desk.sheet!)
-const sizes = computed(() => (desk.document?.profile.standard === 'ASME' ? ['A', 'B', 'C', 'D', 'E'] : ['A4', 'A3', 'A2', 'A1', 'A0']))
+const sizes = computed(() => (desk.document?.profile.standard === 'ASME' ? ['A', 'B', 'C', 'D', 'E', 'F'] : ['A4', 'A3', 'A2', 'A1', 'A0']))
 const FIELDS: [string, string][] = [
   ['title', 'Title'], ['number', 'Number'], ['material', 'Material'], ['owner', 'Owner'], ['drawn_by', 'Drawn by'], ['date', 'Date'], ['revision', 'Revision'],
 ]
@@ -31,7 +31,7 @@ function rescale(text: string) {
     <p class="quiet sub">{{ desk.document?.profile.title }}</p>
     <div class="row">
       <label>Size</label>
-      <el-select :model-value="sheet.size" data-test="sheet-size" @change="(s: string) => desk.edit({ command: 'change_sheet', sheet: sheet.id, size: s })">
+      <el-select :model-value="sheet.size" filterable allow-create default-first-option data-test="sheet-size" title="A standard size, or one of your own in mm as 600 x 300" @change="(s: string) => desk.edit({ command: 'change_sheet', sheet: sheet.id, size: s })">
         <el-option v-for="s in sizes" :key="s" :value="s" />
       </el-select>
     </div>
@@ -55,13 +55,17 @@ function rescale(text: string) {
         <el-radio-button value="third">third angle</el-radio-button>
       </el-radio-group>
     </div>
+    <div class="row">
+      <label>Grid, mm</label>
+      <el-input-number :model-value="sheet.grid ?? 0" :min="0" :max="100" :step="5" controls-position="right" data-test="grid-spacing" @change="(v) => desk.edit({ command: 'change_sheet', sheet: sheet.id, grid: v ?? 0 })" />
+    </div>
     <div class="section">
       <h2>Title block</h2>
       <div v-for="[name, label] in FIELDS" :key="name" class="row">
         <label :for="`field-${name}`">{{ label }}</label>
         <input :id="`field-${name}`" class="field" :class="{ blank: blank(name) }" :value="value(name)" :placeholder="blank(name) ? 'blank' : LINKED.includes(name) ? 'from the model' : 'none'" maxlength="400" @change="fill(name, $event)" @keydown.enter="($event.target as HTMLInputElement).blur()" />
       </div>
-      <p v-if="blank('mass')" class="attention-note">No mass: the material is not one whose density is known.</p>
+      <p v-if="blank('mass')" class="attention-note">The mass is not known: a part has no material with a known density. <RouterLink :to="{ name: 'model', params: { id: desk.drawing!.model } }">Say it at the model</RouterLink>.</p>
     </div>
   </div>
 </template>
@@ -85,5 +89,11 @@ function rescale(text: string) {
 }
 h2 {
   margin-bottom: 4px;
+}
+.row :deep(.el-input-number) {
+  width: 100%;
+}
+.attention-note a {
+  text-decoration: underline;
 }
 </style>

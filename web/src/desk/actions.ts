@@ -47,11 +47,11 @@ export const ICONS: Record<string, string> = {
   redo: 'M15 5l4 4-4 4M19 9h-9a5 5 0 0 0 0 10h4',
 }
 
-export function useActions(focusFields: () => void, fit: () => void): Action[] {
+export function useActions(focusFields: () => void, fit: () => void, strip: () => void): Action[] {
   const desk = useDesk()
   const tools = useTools()
   async function addSheet() {
-    if (await desk.edit({ command: 'add_sheet' })) await desk.showSheet(desk.document!.sheets.at(-1)!.id)
+    if (await desk.edit({ command: 'add_sheet', after: desk.sheet!.id })) await desk.showSheet(desk.document!.sheets[desk.document!.sheets.findIndex((s) => s.id === desk.sheet!.id) + 1].id)
   }
   const other = () => (desk.document?.projection === 'first' ? 'third' : 'first')
   return [
@@ -61,6 +61,7 @@ export function useActions(focusFields: () => void, fit: () => void): Action[] {
       run: () => void desk.edit({ command: 'switch_projection', projection: other() }),
     },
     { id: 'addsheet', stage: 1, name: 'Add a sheet', about: 'like the one before it', key: 'G', icon: 'sheet', run: () => void addSheet() },
+    { id: 'strip', stage: 1, name: 'All sheets', about: 'order, rename, copy, remove', key: 'K', icon: 'arrange', run: strip },
     { id: 'fit', stage: 1, name: 'Fit the sheet', about: 'see all of it', key: '0', icon: 'fit', run: fit },
     { id: 'main', stage: 2, name: 'Main view', about: 'pick what faces front', key: 'M', icon: 'main', run: () => tools.start('main'), active: () => tools.tool === 'main' },
     { id: 'set', stage: 2, name: 'Standard set', about: 'several views in one click', key: 'N', icon: 'set', run: () => tools.start('set'), active: () => tools.tool === 'set' },

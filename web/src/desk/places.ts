@@ -61,3 +61,8 @@ export function moved(sheet: Sheet, view: View, to: XY): Map<string, XY> {
   }
   return out
 }
+
+/** A place moved onto the sheet's grid, where it has one. */
+export function onGrid(p: XY, grid?: number | null): XY {
+  return grid ? { x: Math.round(p.x / grid) * grid, y: Math.round(p.y / grid) * grid } : p
+}

@@ -8,6 +8,7 @@ import { useActions } from '@/desk/actions'
 import PaperSheet from '@/desk/PaperSheet.vue'
 import ParticularsPanel from '@/desk/ParticularsPanel.vue'
 import { written } from '@/desk/scales'
+import SheetStrip from '@/desk/SheetStrip.vue'
 import StageRail from '@/desk/StageRail.vue'
 import { useDesk } from '@/desk/store'
 import { useTools } from '@/desk/tools'
@@ -22,8 +23,9 @@ const stage = ref(2)
 const folded = ref(false)
 const finding = ref(false)
 const zoom = ref(1)
+const strip = ref(false)
 
-const actions = useActions(focusFields, () => paper.value?.fit())
+const actions = useActions(focusFields, () => paper.value?.fit(), () => (strip.value = !strip.value))
 const PX_PER_MM = 96 / 25.4
 const percent = computed(() => `${Math.round((zoom.value / PX_PER_MM) * 100)} %`)
 const sheetOf = computed(() => {
@@ -60,6 +62,12 @@ function nudge(dx: number, dy: number) {
   }
 }
 
+function turnSheet(by: number) {
+  const sheets = desk.document?.sheets ?? []
+  const next = sheets[sheets.findIndex((s) => s.id === desk.sheet?.id) + by]
+  if (next) void desk.showSheet(next.id)
+}
+
 function key(event: KeyboardEvent) {
   const target = event.target as HTMLElement
   const typing = target.closest('input, textarea, [contenteditable=true], .el-select__wrapper, [role=listbox]')
@@ -80,6 +88,7 @@ function key(event: KeyboardEvent) {
   } else if (event.key === 'Delete' || event.key === 'Backspace') desk.removeSelected()
   else if (event.key in steps && desk.selected.length) nudge(...(steps[event.key].map((v) => v * (event.shiftKey ? 10 : 1)) as [number, number]))
   else if (event.key === '/') finding.value = true
+  else if (event.key === 'PageUp' || event.key === 'PageDown') turnSheet(event.key === 'PageUp' ? -1 : 1)
   else if (event.key.toLowerCase() === 'q' && (tools.tool === 'main' || tools.tool === 'set')) views.turnBy('clockwise')
   else if (/^[1-9]$/.test(event.key)) stage.value = [1, 2, 4, 9].includes(Number(event.key)) ? Number(event.key) : stage.value
   else {
@@ -138,6 +147,7 @@ watch(() => props.id, open)
       <PaperSheet ref="paper" @zoom="(z) => (zoom = z)" />
       <ParticularsPanel v-if="desk.document" />
     </div>
+    <SheetStrip v-if="strip && desk.document" />
     <footer class="foot">
       <span class="say" data-test="prompt">
         <span v-if="tools.refusal" class="bad" role="alert">{{ tools.refusal }}</span>
@@ -151,10 +161,7 @@ watch(() => props.id, open)
       <span class="number">{{ coordinates }}</span>
       <span class="number" data-test="zoom">{{ percent }}</span>
       <button v-if="desk.drawn?.warnings.length" class="warn" data-test="warnings" :title="desk.drawn.warnings.map((w) => w.text).join(' ')" @click="desk.lookingAtWarnings = !desk.lookingAtWarnings">{{ desk.drawn.warnings[0].text }}{{ desk.drawn.warnings.length > 1 ? ` ${desk.drawn.warnings.length - 1} more.` : '' }}</button>
-      <el-select v-if="(desk.document?.sheets.length ?? 0) > 1" class="sheets" size="small" :model-value="desk.sheet?.id" data-test="sheets" @change="(id: string) => desk.showSheet(id)">
-        <el-option v-for="(s, i) in desk.document!.sheets" :key="s.id" :value="s.id" :label="`sheet ${i + 1} of ${desk.document!.sheets.length}`" />
-      </el-select>
-      <span v-else>{{ sheetOf }}</span>
+      <button class="sheets" data-test="sheets" :aria-expanded="strip" title="All sheets (K)" @click="strip = !strip">{{ sheetOf }} {{ strip ? '▾' : '▴' }}</button>
     </footer>
     <ActionFinder v-if="finding" :actions="actions" @close="finding = false" />
   </div>
@@ -219,7 +226,11 @@ watch(() => props.id, open)
   color: var(--fault);
 }
 .sheets {
-  width: 118px;
+  border-radius: 6px;
+  padding: 2px 8px;
+}
+.sheets:hover {
+  background: var(--accent-ground);
 }
 .warn {
   color: var(--attention, #8a5e06);

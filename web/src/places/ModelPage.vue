@@ -2,8 +2,9 @@
 // One model: its 3D preview, tree, properties, holes, and the drawings made of it.
 import { computed, defineAsyncComponent, onMounted, ref } from 'vue'
 import { useRouter } from 'vue-router'
-import { api, data, ended, type ModelPage } from '@/api/client'
+import { api, data, ended, type MaterialRow, type ModelPage } from '@/api/client'
 import HeadBar from '@/components/HeadBar.vue'
+import PartProperties from '@/model/PartProperties.vue'
 import { lengthText, massText } from '@/words'
 
 const ModelPreview = defineAsyncComponent(() => import('@/model/ModelPreview.vue'))
@@ -13,6 +14,8 @@ const model = ref<ModelPage>()
 const problem = ref('')
 const busy = ref('')
 const chosen = ref('')
+const open = ref('')
+const materials = ref<MaterialRow[]>([])
 
 const size = computed(() => model.value?.size.map((v) => lengthText(v, model.value!.units)).join(' × ') ?? '')
 const style = ref<'iso-mm' | 'asme-inch'>('iso-mm')
@@ -20,6 +23,7 @@ const style = ref<'iso-mm' | 'asme-inch'>('iso-mm')
 async function load() {
   try {
     model.value = await data(api.GET('/api/models/{model_id}', { params: { path: { model_id: props.id } } }))
+    materials.value = await data(api.GET('/api/materials'))
     style.value = ['in', 'ft'].includes(model.value.units) ? 'asme-inch' : 'iso-mm'
     document.title = `${model.value.number} ${model.value.name} · Moorcrest`.trim()
   } catch (error) {
@@ -83,9 +87,9 @@ onMounted(load)
           <dt>Kind</dt><dd>{{ model.kind }}, from {{ model.file_name }}</dd>
           <dt>Size</dt><dd>{{ size }} {{ model.units === 'in' ? 'in' : 'mm' }}</dd>
           <dt>Units of the file</dt><dd>{{ model.units }}</dd>
-          <dt>Material</dt><dd>{{ model.material || (model.kind === 'part' ? 'not stated' : 'by part') }}</dd>
-          <dt>Mass</dt><dd>{{ massText(model.mass) }}</dd>
+          <template v-if="model.kind === 'assembly'"><dt>Mass</dt><dd>{{ model.mass === null ? 'incomplete: a part has no material' : massText(model.mass) }}</dd></template>
         </dl>
+        <PartProperties v-if="model.kind === 'part'" class="alone" :model="id" :part="model.parts[0]" :materials="materials" @changed="(m) => (model = m)" />
         <template v-if="model.drawings.length">
           <h2>Drawings</h2>
           <RouterLink v-for="d in model.drawings" :key="d.id" class="link" :to="{ name: 'desk', params: { id: d.id } }">{{ d.number }} {{ d.name }}</RouterLink>
@@ -95,8 +99,11 @@ onMounted(load)
           <el-tree :data="model.tree.children" :props="{ label: 'name', children: 'children' }" class="tree" @node-click="(n: { path: string }) => (chosen = chosen === n.path ? '' : n.path)" />
           <h2>Parts</h2>
           <table>
-            <tbody>
-              <tr v-for="p in model.parts" :key="p.key"><td class="count">{{ p.count }}</td><td>{{ p.number }} {{ p.name }}</td><td class="quiet">{{ p.material || 'no material' }}</td></tr>
+            <tbody v-for="p in model.parts" :key="p.key">
+              <tr class="part" :aria-expanded="open === p.key" tabindex="0" :data-test="`part-row-${p.key}`" @click="open = open === p.key ? '' : p.key" @keydown.enter="open = open === p.key ? '' : p.key">
+                <td class="count">{{ p.count }}</td><td>{{ p.number }} {{ p.name }}</td><td class="quiet" :class="{ missing: p.mass === null }">{{ p.material || 'no material' }}</td>
+              </tr>
+              <tr v-if="open === p.key"><td colspan="3"><PartProperties :model="id" :part="p" :materials="materials" @changed="(m) => (model = m)" /></td></tr>
             </tbody>
           </table>
         </template>
@@ -192,6 +199,18 @@ table {
 td {
   padding: 3px 6px 3px 0;
   vertical-align: top;
+}
+.part {
+  cursor: pointer;
+}
+.part:hover td {
+  background: var(--accent-ground);
+}
+.missing {
+  color: var(--fault);
+}
+.alone {
+  margin-top: 8px;
 }
 .count {
   width: 24px;

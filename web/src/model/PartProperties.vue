@@ -1,0 +1,84 @@
+<script setup lang="ts">
+// What the office says of a part: number, description, material, finish and fields of its own; every drawing of the model sees it.
+import { ref } from 'vue'
+import { api, data, type MaterialRow, type ModelPage } from '@/api/client'
+import { massText } from '@/words'
+
+const props = defineProps<{ model: string; part: ModelPage['parts'][number]; materials: MaterialRow[] }>()
+const emit = defineEmits<{ changed: [page: ModelPage] }>()
+const problem = ref('')
+const newName = ref('')
+const FIELDS = [
+  ['number', 'Number', 60],
+  ['description', 'Description', 400],
+  ['finish', 'Finish', 120],
+] as const
+
+async function say(what: Record<string, unknown>) {
+  problem.value = ''
+  try {
+    const page = await data(api.POST('/api/models/{model_id}/properties', { params: { path: { model_id: props.model } }, body: { part: props.part.key, ...what } }))
+    emit('changed', page as ModelPage)
+  } catch (error) {
+    problem.value = (error as Error).message
+  }
+}
+const text = (event: Event) => (event.target as HTMLInputElement).value
+function addOwn() {
+  const name = newName.value.trim()
+  newName.value = ''
+  if (name) void say({ own: { ...props.part.own, [name]: props.part.own[name] ?? '–' } })
+}
+</script>
+
+<template>
+  <div class="properties">
+    <div v-for="[name, label, most] in FIELDS" :key="name" class="row">
+      <label :for="`${name}-${part.key}`">{{ label }}</label>
+      <input :id="`${name}-${part.key}`" :value="part[name]" :maxlength="most" :data-test="`part-${name}`" placeholder="none" @change="say({ [name]: text($event) })" />
+    </div>
+    <div class="row">
+      <label>Material</label>
+      <el-select :model-value="part.material" filterable clearable placeholder="not stated" data-test="part-material" @change="(m: string) => say({ material: m ?? '' })">
+        <el-option v-for="m in materials" :key="m.designation" :value="m.designation"><span>{{ m.designation }}</span><span class="density">{{ m.density.toFixed(2) }} g/cm³</span></el-option>
+      </el-select>
+    </div>
+    <div class="row"><span class="label">Mass</span><span data-test="part-mass">{{ massText(part.mass) }}</span></div>
+    <div v-for="(value, name) in part.own" :key="name" class="row">
+      <label>{{ name }}</label>
+      <input :value="value" maxlength="400" @change="say({ own: { ...part.own, [name]: text($event) } })" />
+    </div>
+    <div class="row"><label :for="`own-${part.key}`" class="quiet">Own field</label><input :id="`own-${part.key}`" v-model="newName" maxlength="60" placeholder="its name, then Enter" @keydown.enter="addOwn" /></div>
+    <p v-if="problem" class="fault-note" role="alert">{{ problem }}</p>
+  </div>
+</template>
+
+<style scoped>
+.row {
+  display: grid;
+  grid-template-columns: 112px 1fr;
+  align-items: center;
+  min-height: 36px;
+  gap: 8px;
+}
+.row > label,
+.label {
+  color: var(--quiet);
+}
+input {
+  font: inherit;
+  color: inherit;
+  width: 100%;
+  height: 28px;
+  border: 1px solid var(--line);
+  border-radius: 6px;
+  padding: 0 8px;
+  background: var(--field);
+}
+.density {
+  float: right;
+  color: var(--quiet);
+  font-variant-numeric: tabular-nums;
+  margin-left: 16px;
+}
+</style>
