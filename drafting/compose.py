@@ -3,7 +3,7 @@
 from collections.abc import Mapping
 from dataclasses import dataclass, field
 
-from drafting.annotation import registry
+from drafting.annotation import centers, registry
 from drafting.annotation.measure import ViewFrame
 from drafting.document import Annotation, Drawing, Sheet, View, view_scale
 from drafting.errors import CommandError, SizeError, ViewError
@@ -37,12 +37,11 @@ def compose(drawing: Drawing, sheet: Sheet, facts: Facts, geometries: Mapping[st
             except ViewError as error:
                 out.lost[view.id] = str(error)
     sizes: dict[str, Group] = {}
-    for annotation in sheet.annotations:
-        group = annotation_group(drawing, sheet, annotation, facts)
+    for annotation_id, group in annotation_groups(drawing, sheet, facts).items():
         if isinstance(group, str):
-            out.lost[annotation.id] = group
+            out.lost[annotation_id] = group
         else:
-            sizes[annotation.id] = group
+            sizes[annotation_id] = group
     for view in sheet.views:
         geometry = shown.get(view.id)
         if geometry is None:
@@ -91,6 +90,27 @@ def outer_ink(drawing: Drawing, sheet: Sheet, view: View, geometry: ViewGeometry
         if found:
             out[other.id] = found
     return out
+
+
+def annotation_groups(drawing: Drawing, sheet: Sheet, facts: Facts) -> dict[str, Group | str]:
+    """Ink of all annotations of a sheet by id; centers are dashed so that they cross each other properly."""
+    out: dict[str, Group | str] = {a.id: annotation_group(drawing, sheet, a, facts) for a in sheet.annotations if registry.KINDS[a.kind].is_size}
+    for view in sheet.views:
+        scale = view_scale(sheet, view).factor
+        frame = ViewFrame.of(view, facts, scale)
+        found: list[tuple[str, list[centers.Stroke]]] = []
+        for a in sheet.annotations:
+            if a.view != view.id or registry.KINDS[a.kind].is_size:
+                continue
+            try:
+                found.append((a.id, centers.strokes(a, facts, frame, scale)))  # type: ignore[arg-type]
+            except (SizeError, CommandError) as error:
+                out[a.id] = str(error)
+        for n, (key, mine) in enumerate(found):
+            before, after = ([s for _, other in part for s in other] for part in (found[:n], found[n + 1 :]))
+            elements = centers.ink(mine, before, after, drawing.profile) if view.centers else []
+            out[key] = Group(key, "annotation", (view.position.x, view.position.y), elements)
+    return {a.id: out.get(a.id, "Its view is no longer on the sheet.") for a in sheet.annotations}
 
 
 def annotation_group(drawing: Drawing, sheet: Sheet, annotation: Annotation, facts: Facts) -> Group | str:

@@ -20,12 +20,14 @@ MOST_SHEETS = 200
 
 
 class Pick(Data):
-    """What a size is attached to: an edge, or one side (-1 or 1) of a cylinder's or cone's outline, of a placed part."""
+    """What a size or center is attached to: an edge, one side (-1 or 1) of a cylinder's or cone's outline, its axis (side 0 of a face), or
+    a point of an edge, of a placed part."""
 
     instance: Text
     source: Text
     role: Literal["edge", "silhouette", "cut"] = "edge"
     side: Literal[-1, 0, 1] = 0
+    point: Literal["", "start", "middle", "end", "center"] = ""
 
 
 class Placement(Data):
@@ -61,7 +63,42 @@ class DiameterDimension(DimensionBase):
     kind: Literal["diameter"] = "diameter"
 
 
-Annotation = Annotated[LinearDimension | DiameterDimension, Field(discriminator="kind")]
+Past = Annotated[float, Field(ge=-50, le=200)]
+
+
+class CenterBase(Data):
+    """A center in a view. past: how far each end reaches past the outline, paper mm; None takes the house style's."""
+
+    id: Identifier
+    view: Identifier
+    picks: Annotated[list[Pick], Field(max_length=400)] = []
+    past: Annotated[list[Past | None], Field(max_length=4)] = []
+
+
+class CenterMark(CenterBase):
+    """A cross on a circle or arc; of several, rows and columns of circles share their lines. Ends: right, up, left, down."""
+
+    kind: Literal["center_mark"] = "center_mark"
+
+
+class CenterLine(CenterBase):
+    """The axis of cylinders and cones (picks are faces, all on one axis), the line midway between two parallel edges, the line through two
+    points, or without picks a symmetry axis of the view. Ends: from and to along it."""
+
+    kind: Literal["center_line"] = "center_line"
+    axis: Literal["", "horizontal", "vertical"] = ""
+
+
+class BoltCircle(CenterBase):
+    """The circle through the centers of three or more holes, with its own center marked and a radial mark at each hole; an arc where the
+    holes are on one side. Ends: those of the arc."""
+
+    kind: Literal["bolt_circle"] = "bolt_circle"
+
+
+Dimension = LinearDimension | DiameterDimension
+Center = CenterMark | CenterLine | BoltCircle
+Annotation = Annotated[LinearDimension | DiameterDimension | CenterMark | CenterLine | BoltCircle, Field(discriminator="kind")]
 
 
 class Sheet(Data):

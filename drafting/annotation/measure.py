@@ -144,6 +144,43 @@ def _placed(matrix: list[list[float]], v: list[float], point: bool = True) -> Ar
     return out
 
 
+def point_of(pick: Pick, facts: Facts, frame: ViewFrame) -> Array:
+    """A picked point in model space. Raises LostPick, or SizeError where the edge has no such point."""
+    thing = resolve(pick.model_copy(update={"point": ""}), facts, frame)
+    if isinstance(thing, Round):
+        return thing.center
+    return {"start": thing.a, "end": thing.b}.get(pick.point, (thing.a + thing.b) / 2)
+
+
+def axis_of(pick: Pick, facts: Facts, frame: ViewFrame) -> tuple[Straight, float, str]:
+    """The axis of a cylinder or cone from one end of the face to the other, its largest radius, and the face's kind. Raises SizeError."""
+    found = facts.part_of(pick.instance)
+    face = next((f for f in found[1].faces if f.name == pick.source), None) if found else None
+    if found is None or face is None:
+        raise LostPick("The face this center was put on is no longer in the model.")
+    if face.kind not in ("cylinder", "cone") or face.span is None:
+        raise SizeError("A center line is put on the outline of a cylinder or cone, between two parallel edges, or through two points.")
+    matrix = frame.turned(found[0].matrix, face.origin)
+    origin, axis = _placed(matrix, face.origin), _placed(matrix, face.axis, False)
+    radius = face.radius if face.kind == "cylinder" else max(abs(h * math.tan(face.half_angle)) for h in face.span)
+    return Straight(origin + axis * face.span[0], origin + axis * face.span[1]), radius, face.kind
+
+
+def end_on(pick: Pick, facts: Facts, frame: ViewFrame) -> Round | None:
+    """The circle that a free curve on a cylinder appears as where the cylinder is seen end-on: a hole through a curved face."""
+    found = facts.part_of(pick.instance)
+    edge = next((e for e in found[1].edges if e.name == pick.source), None) if found and pick.role == "edge" else None
+    if found is None or edge is None or edge.kind in ("line", "circle"):
+        return None
+    for face in found[1].faces:
+        if face.kind == "cylinder" and face.name in edge.faces:
+            matrix = frame.turned(found[0].matrix, face.origin)
+            axis = _placed(matrix, face.axis, False)
+            if abs(float(axis @ frame.matrix[2])) > 1 - 1e-9:
+                return Round(_placed(matrix, face.origin), axis, frame.matrix[0], face.radius)
+    return None
+
+
 def resolve(pick: Pick, facts: Facts, frame: ViewFrame) -> Straight | Round:
     """The geometry a pick names. Raises LostPick when the model has it no more, SizeError when it is neither straight nor round."""
     found = facts.part_of(pick.instance)

@@ -8,7 +8,7 @@ from typing import Annotated, Any
 import jsonpatch
 from pydantic import Field
 
-from drafting.commands.annotations import ChangeAnnotation, PlaceAnnotation, Remove
+from drafting.commands.annotations import CarryCenters, ChangeAnnotation, ChangeCenter, PlaceAnnotation, PlaceCenters, Remove
 from drafting.commands.base import Command
 from drafting.commands.sections import (
     BreakOut,
@@ -60,6 +60,7 @@ AnyCommand = Annotated[
     | CutAgain | PlaceAuxiliaryView
     | ChangeAuxiliary | PlaceDetail | ChangeDetail | Remove | PlaceAnnotation | ChangeAnnotation | SwitchProjection
     | AddSheet | ChangeSheet | MoveSheet | CopySheet | RemoveSheet | AddPartSheets
+    | PlaceCenters | ChangeCenter | CarryCenters
     | ChangeFields,
     Field(discriminator="command"),
 ]  # fmt: skip

@@ -65,6 +65,7 @@ def _more_lines(thick: float, thin: float, standard: Standard) -> dict[str, Line
     d = thin
     cutting = thin if standard == "ISO" else thick
     return {
+        "center_dash": LineKind(width=thin, layer="Center"),
         "hatch": LineKind(width=thin * 0.72 if standard == "ISO" else thin, layer="Hatch"),
         "break": LineKind(width=thin, layer="Break"),
         "thread": LineKind(width=thin, layer="Thread"),

@@ -179,8 +179,8 @@ def _centers(cells: dict[str, tuple[int, int]], boxes: dict[str, Box], axis: int
     high: dict[int, float] = {}
     for key, cell in cells.items():
         k = cell[axis]
-        low[k] = min(low.get(k, 0.0), boxes[key][axis])
-        high[k] = max(high.get(k, 0.0), boxes[key][axis + 2])
+        low[k] = min(low.get(k, np.inf), boxes[key][axis])
+        high[k] = max(high.get(k, -np.inf), boxes[key][axis + 2])
     out: dict[int, float] = {}
     at, before = 0.0, None
     for k in sorted(low):

@@ -1,4 +1,4 @@
-"""Ink of a view: its curves at scale, in the kinds of line their class and visibility ask for, and its automatic centers."""
+"""Ink of a view: its curves at scale, in the kinds of line their class and visibility ask for."""
 
 import math
 
@@ -46,10 +46,7 @@ def view_ink(view: View, geometry: ViewGeometry, profile: Profile, scale: float)
     drawn.sort(key=lambda kc: ORDER.get(kc[0], 2))
     ends = _visible_ends([c for kind, c in drawn if kind == "visible"])
     gap = profile.line("hidden").dashes[1] / scale if profile.line("hidden").dashes else 0.0
-    out = [element(_held_back(c, ends, gap) if kind == "hidden" else c, scale, kind) for kind, c in drawn]
-    if view.centers:
-        out += centers(view, geometry, profile, scale)
-    return out
+    return [element(_held_back(c, ends, gap) if kind == "hidden" else c, scale, kind) for kind, c in drawn]
 
 
 def _changed(c: ViewCurve, kind: str | None, view: View, geometry: ViewGeometry) -> list[tuple[str, ViewCurve]]:
@@ -99,73 +96,3 @@ def _held_back(c: ViewCurve, ends: dict[tuple[int, int], list[tuple[float, float
     if any(dx * ux + dy * uy > 1 - 1e-6 for dx, dy in ends.get(_key(x1, y1), [])):
         x1, y1 = x1 - ux * gap, y1 - uy * gap
     return c.model_copy(update={"data": [x0, y0, x1, y1]})
-
-
-def centers(view: View, geometry: ViewGeometry, profile: Profile, scale: float) -> list[Element]:
-    """Center marks on circles seen true and center lines of cylinders seen from the side, 3 mm past the outline."""
-    past = 3.0
-    out: list[Element] = []
-    seen: dict[tuple[int, int], float] = {}
-    for c in geometry.curves:
-        if c.kind == "arc" and c.edge_class in ("sharp", "cut") and c.data[4] - c.data[3] > math.pi * 1.01 and (c.visible or view.hidden_lines):
-            key = (round(c.data[0] * 1e3), round(c.data[1] * 1e3))
-            seen[key] = max(seen.get(key, 0.0), c.data[2])
-    for (kx, ky), radius in seen.items():
-        x, y, r = kx * 1e-3 * scale, ky * 1e-3 * scale, radius * scale
-        if r >= 0.6:
-            reach = r + (past if r > 4 else 1.5)
-            out += [Line((x - reach, y), (x + reach, y), "center"), Line((x, y - reach), (x, y + reach), "center")]
-    return out + _axes(view, geometry, scale, past)
-
-
-def _axes(view: View, geometry: ViewGeometry, scale: float, past: float) -> list[Element]:
-    """A center line midway between the two straight outlines of one face."""
-    sides: dict[tuple[int, str], list[ViewCurve]] = {}
-    for c in geometry.curves:
-        if c.role in ("silhouette", "cut") and c.edge_class != "thread" and c.kind == "line" and (c.visible or view.hidden_lines):
-            sides.setdefault((c.instance, c.source), []).append(c)
-    spans: dict[tuple[int, int, int, int], tuple[float, float, float, float, float, float]] = {}
-    for curves in sides.values():
-        axis = _axis(curves)
-        if axis is None:
-            continue
-        px, py, ux, uy, lo, hi, width = axis
-        offset = -px * uy + py * ux
-        key = (round(ux * 1e4), round(uy * 1e4), round(offset * 1e3), 0)
-        if width * scale < 1.2:
-            continue
-        old = spans.get(key)
-        spans[key] = (px, py, ux, uy, min(lo, old[4]), max(hi, old[5])) if old else (px, py, ux, uy, lo, hi)
-    out: list[Element] = []
-    for px, py, ux, uy, lo, hi in spans.values():
-        a, b = lo * scale - past, hi * scale + past
-        foot = (px * ux + py * uy) * scale
-        x, y = px * scale - ux * foot, py * scale - uy * foot
-        out.append(Line((x + ux * a, y + uy * a), (x + ux * b, y + uy * b), "center"))
-    return out
-
-
-def _axis(curves: list[ViewCurve]) -> tuple[float, float, float, float, float, float, float] | None:
-    """Point, direction and extent of the line midway between parallel outlines, and their distance."""
-    best: tuple[float, float, float, float, float, float, float] | None = None
-    x0, y0, x1, y1 = curves[0].data
-    n = math.hypot(x1 - x0, y1 - y0)
-    ux, uy = (x1 - x0) / n, (y1 - y0) / n
-    if ux < -1e-9 or (abs(ux) <= 1e-9 and uy < 0):
-        ux, uy = -ux, -uy
-    ends = []
-    for c in curves:
-        a = c.data
-        m = math.hypot(a[2] - a[0], a[3] - a[1])
-        if abs((a[2] - a[0]) * uy - (a[3] - a[1]) * ux) > 1e-6 * m + 1e-9:
-            return None
-        ends += [(a[0], a[1]), (a[2], a[3])]
-    offsets = [-x * uy + y * ux for x, y in ends]
-    low, high = min(offsets), max(offsets)
-    if high - low < 1e-6:
-        return best
-    middle = (low + high) / 2
-    if any(min(abs(o - low), abs(o - high)) > 1e-4 * (high - low) + 1e-6 for o in offsets):
-        return best
-    along = [x * ux + y * uy for x, y in ends]
-    return (-uy * middle, ux * middle, ux, uy, min(along), max(along), high - low)

@@ -10,11 +10,12 @@ from ninja import Router, Schema, Status
 from drafting.annotation import registry
 from drafting.annotation.measure import ViewFrame
 from drafting.commands import AnyCommand, execute
-from drafting.compose import annotation_group, outer_ink, own_ink
+from drafting.compose import annotation_group, annotation_groups, outer_ink, own_ink
 from drafting.document import Annotation, Sheet, View, view_scale
 from drafting.document import Drawing as Document
 from drafting.errors import DraftingError
 from drafting.export.svg import elements_svg, group_svg, sheet_svg
+from drafting.ink.elements import Group
 from drafting.model.model import Facts
 from drafting.sheet.frame import blank_fields, frame_ink
 from drafting.sheet.layout import sheet_size
@@ -27,6 +28,7 @@ from drafting.views.present import presented
 from server.accounts.access import owned
 from server.accounts.access import workspace_of as current_workspace
 from server.drawings import service
+from server.drawings.centers import CenterPreview, CenterRequest, EndHandle, Lacking, center_of, handles_of, lacking, unmarked
 from server.drawings.geometry import geometry_key, ready, requested, rough
 from server.drawings.models import DerivedView, Drawing
 from server.drawings.previews import (
@@ -121,6 +123,7 @@ class AnnotationInk(Schema):
     svg: str
     text: str
     lost: str
+    handles: list[EndHandle] = []
 
 
 class SheetDrawn(Schema):
@@ -134,6 +137,8 @@ class SheetDrawn(Schema):
     outer: list[OuterInk]
     annotations: list[AnnotationInk]
     blank_fields: list[str]
+    unmarked: int
+    """Circles of the sheet's views without a center."""
     warnings: list[Warned]
 
 
@@ -250,7 +255,9 @@ def sheet(request: HttpRequest, drawing_id: uuid.UUID, sheet_id: str) -> Any:
             id=view.id, state="rough" if rough else state, error=error, shape=service.shape_key(view, found, row.key) + ("r" if rough else ""),
             ink=service.ink_key(document, found, view, row.key, facts) + ("r" if rough else ""),
         ))  # fmt: skip
-    annotations = [_annotation_ink(document, found, a, facts) for a in found.annotations]
+    groups = annotation_groups(document, found, facts)
+    annotations = [_annotation_ink(document, found, a, groups[a.id], facts) for a in found.annotations]
+    bare = sum(unmarked(found, v, shown[v.id], facts) for v in found.views if v.id in shown and v.kind not in ("pictorial", "detail"))
     outer = [
         OuterInk(view=view.id, of=key, svg=elements_svg(elements, document.profile))
         for view in found.views
@@ -259,7 +266,7 @@ def sheet(request: HttpRequest, drawing_id: uuid.UUID, sheet_id: str) -> Any:
     width, height = sheet_size(found)
     return SheetDrawn(
         version=d.version, width=width, height=height, frame=elements_svg(frame_ink(document, found, facts), document.profile),
-        views=views, outer=outer, annotations=annotations, blank_fields=blank_fields(document, facts),
+        views=views, outer=outer, annotations=annotations, blank_fields=blank_fields(document, facts), unmarked=bare,
         warnings=_warnings(document, found, shown, annotations),
     )  # fmt: skip
 
@@ -298,12 +305,15 @@ def _view_name(sheet: Sheet, view_id: str) -> str:
     return names.get(view.kind) or f"{'Detail' if view.kind == 'detail' else 'Auxiliary view'} {view.letter}"
 
 
-def _annotation_ink(document: Document, sheet: Sheet, annotation: Annotation, facts: Facts) -> AnnotationInk:
-    group, host = annotation_group(document, sheet, annotation, facts), sheet.view(annotation.view)
+def _annotation_ink(document: Document, sheet: Sheet, annotation: Annotation, group: Group | str, facts: Facts) -> AnnotationInk:
+    host = sheet.view(annotation.view)
     if isinstance(group, str) or host is None:
         return AnnotationInk(id=annotation.id, view=annotation.view, svg="", text="", lost=str(group))
     text = registry.text(annotation, facts, ViewFrame.of(host, facts, view_scale(sheet, host).factor), document.profile)
-    return AnnotationInk(id=annotation.id, view=annotation.view, svg=group_svg(group, document.profile), text=text, lost="")
+    return AnnotationInk(
+        id=annotation.id, view=annotation.view, svg=group_svg(group, document.profile), text=text, lost="",
+        handles=[] if registry.KINDS[annotation.kind].is_size else handles_of(sheet, annotation, facts),  # type: ignore[arg-type]
+    )  # fmt: skip
 
 
 def _hosted(request: HttpRequest, drawing_id: uuid.UUID, view_id: str) -> tuple[Drawing, Document, Sheet, View] | None:
@@ -424,6 +434,26 @@ def preview(request: HttpRequest, drawing_id: uuid.UUID, payload: PreviewRequest
 def replace(request: HttpRequest, drawing_id: uuid.UUID, payload: Replacing) -> Preview:
     """A placed size as it would be with its line under the pointer."""
     return replaced(_owned(request, drawing_id), payload)
+
+
+@router.post("/{drawing_id}/center", response={200: CenterPreview, 422: Problem})
+def center(request: HttpRequest, drawing_id: uuid.UUID, payload: CenterRequest) -> CenterPreview:
+    """A center as it would be placed on what is picked."""
+    return center_of(_owned(request, drawing_id), payload)
+
+
+@router.get("/{drawing_id}/views/{view_id}/lacking", response={200: Lacking, 404: Problem, 425: Problem})
+def lacking_centers(request: HttpRequest, drawing_id: uuid.UUID, view_id: str, least: float = 0.0) -> Any:
+    """The centers a view still lacks, for circles from a smallest diameter (model mm) on."""
+    found = _hosted(request, drawing_id, view_id)
+    if found is None:
+        return Status(404, {"message": "That view is no longer in the drawing."})
+    d, document, host, view = found
+    _, geometry = _shape(d, host, view)
+    if geometry is None or geometry.rough:
+        return Status(425, {"message": "The view is still being derived."})
+    _, facts = current_facts(d.model)
+    return Lacking(centers=lacking(document, host, view, geometry, facts, least))
 
 
 @router.post("/{drawing_id}/publish", response={202: JobState})

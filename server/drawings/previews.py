@@ -11,6 +11,7 @@ from drafting.annotation.measure import Round, ViewFrame
 from drafting.annotation.placing import snapped_place
 from drafting.document import (
     DiameterDimension,
+    Dimension,
     LinearDimension,
     Pick,
     Point,
@@ -87,7 +88,7 @@ def replaced(drawing: Drawing, request: Replacing) -> Preview:
     document = document_of(drawing)
     sheet, annotation = next(((s, a) for s in document.sheets for a in s.annotations if a.id == request.id), (None, None))
     view = sheet.view(annotation.view) if sheet and annotation else None
-    if sheet is None or annotation is None or view is None:
+    if sheet is None or view is None or not isinstance(annotation, Dimension):
         raise SizeError("That size is no longer on the drawing.")
     _, facts = current_facts(drawing.model)
     scale = view_scale(sheet, view).factor

@@ -140,7 +140,7 @@ def open_points(drawing: Drawing) -> int:
     _, facts = current_facts(drawing.model)
     count = len(blank_fields(document, facts)) + (0 if any(s.views for s in document.sheets) else 1)
     for sheet in document.sheets:
-        count += sum(isinstance(composing.annotation_group(document, sheet, a, facts), str) for a in sheet.annotations)
+        count += sum(isinstance(group, str) for group in composing.annotation_groups(document, sheet, facts).values())
     return count
 
 

@@ -19,6 +19,7 @@ export type Orientation = Schemas['Orientation']
 export type Preview = Schemas['Preview']
 export type Picked = Schemas['Picked']
 export type Annotation = Sheet['annotations'][number]
+export type Center = Extract<Annotation, { kind: 'center_mark' | 'center_line' | 'bolt_circle' }>
 export type Command = Schemas['Edit']['command']
 export type ProposedView = Schemas['ProposedView']
 export type Proposed = Schemas['Proposed']

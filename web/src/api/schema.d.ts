@@ -40,6 +40,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/drawings/{drawing_id}/center": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Center
+         * @description A center as it would be placed on what is picked.
+         */
+        post: operations["server_drawings_api_center"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/drawings/{drawing_id}/commands": {
         parameters: {
             query?: never;
@@ -180,7 +200,7 @@ export interface paths {
         };
         /**
          * Thumbnail
-         * @description A sheet, the first one if none is named, as far as its views are derived.
+         * @description A sheet, the first one if none is named, as far as its views are derived; X-Waiting says how many are not yet.
          */
         get: operations["server_drawings_api_thumbnail"];
         put?: never;
@@ -240,6 +260,26 @@ export interface paths {
          * @description A view's own lines about its position. key is the ink key the sheet named; the answer never changes for it.
          */
         get: operations["server_drawings_api_ink"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/drawings/{drawing_id}/views/{view_id}/lacking": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Lacking Centers
+         * @description The centers a view still lacks, for circles from a smallest diameter (model mm) on.
+         */
+        get: operations["server_drawings_api_lacking_centers"];
         put?: never;
         post?: never;
         delete?: never;
@@ -558,6 +598,11 @@ export interface components {
         };
         /** AnnotationInk */
         AnnotationInk: {
+            /**
+             * Handles
+             * @default []
+             */
+            handles?: components["schemas"]["EndHandle"][];
             /** Id */
             id: string;
             /** Lost */
@@ -625,6 +670,32 @@ export interface components {
             viewer?: -1 | 1;
         };
         /**
+         * BoltCircle
+         * @description The circle through the centers of three or more holes, with its own center marked and a radial mark at each hole; an arc where the
+         *     holes are on one side. Ends: those of the arc.
+         */
+        BoltCircle: {
+            /** Id */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "bolt_circle";
+            /**
+             * Past
+             * @default []
+             */
+            past?: (number | null)[];
+            /**
+             * Picks
+             * @default []
+             */
+            picks?: components["schemas"]["Pick"][];
+            /** View */
+            view: string;
+        };
+        /**
          * BreakOut
          * @description Cut a view open within a closed outline down to a depth (mm toward the viewer from the model's middle).
          */
@@ -667,6 +738,115 @@ export interface components {
             id?: string;
             /** Outline */
             outline: components["schemas"]["Point"][];
+        };
+        /**
+         * CarryCenters
+         * @description Put centers of one view on the views aligned with it: as marks where their axis is seen end-on, as lines from the side.
+         */
+        CarryCenters: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            command: "carry_centers";
+            /** Ids */
+            ids: string[];
+        };
+        /**
+         * CenterLine
+         * @description The axis of cylinders and cones (picks are faces, all on one axis), the line midway between two parallel edges, the line through two
+         *     points, or without picks a symmetry axis of the view. Ends: from and to along it.
+         */
+        CenterLine: {
+            /**
+             * Axis
+             * @default
+             * @enum {string}
+             */
+            axis?: "" | "horizontal" | "vertical";
+            /** Id */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "center_line";
+            /**
+             * Past
+             * @default []
+             */
+            past?: (number | null)[];
+            /**
+             * Picks
+             * @default []
+             */
+            picks?: components["schemas"]["Pick"][];
+            /** View */
+            view: string;
+        };
+        /**
+         * CenterMark
+         * @description A cross on a circle or arc; of several, rows and columns of circles share their lines. Ends: right, up, left, down.
+         */
+        CenterMark: {
+            /** Id */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "center_mark";
+            /**
+             * Past
+             * @default []
+             */
+            past?: (number | null)[];
+            /**
+             * Picks
+             * @default []
+             */
+            picks?: components["schemas"]["Pick"][];
+            /** View */
+            view: string;
+        };
+        /**
+         * CenterPreview
+         * @description svg is about the view's position, y down.
+         */
+        CenterPreview: {
+            /** Center */
+            center: components["schemas"]["CenterMark"] | components["schemas"]["CenterLine"] | components["schemas"]["BoltCircle"];
+            /** Svg */
+            svg: string;
+        };
+        /**
+         * CenterRequest
+         * @description What was picked for a center; reach: how near to an end or middle of an edge a pick takes that point, view mm.
+         */
+        CenterRequest: {
+            /**
+             * Axis
+             * @default
+             * @enum {string}
+             */
+            axis?: "" | "horizontal" | "vertical";
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "center_mark" | "center_line" | "bolt_circle";
+            /**
+             * Picks
+             * @default []
+             */
+            picks?: components["schemas"]["Picked"][];
+            /**
+             * Reach
+             * @default 0
+             */
+            reach?: number;
+            /** View */
+            view: string;
         };
         /**
          * ChangeAnnotation
@@ -718,6 +898,23 @@ export interface components {
             outline?: components["schemas"]["Point"][] | null;
             /** View */
             view: string;
+        };
+        /**
+         * ChangeCenter
+         * @description Drag an end of a center: past is how far it reaches past the outline, paper mm; None goes back to the house style's.
+         */
+        ChangeCenter: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            command: "change_center";
+            /** End */
+            end: number;
+            /** Id */
+            id: string;
+            /** Past */
+            past?: number | null;
         };
         /**
          * ChangeDetail
@@ -1116,9 +1313,27 @@ export interface components {
         /** Edit */
         Edit: {
             /** Command */
-            command: components["schemas"]["PlaceMainView"] | components["schemas"]["PlaceProjectedView"] | components["schemas"]["PlaceStandardSet"] | components["schemas"]["MoveView"] | components["schemas"]["ChangeView"] | components["schemas"]["InterruptView"] | components["schemas"]["MoveToSheet"] | components["schemas"]["ArrangeSheet"] | components["schemas"]["ChangeLine"] | components["schemas"]["HatchRegion"] | components["schemas"]["RemoveHatch"] | components["schemas"]["BringPatterns"] | components["schemas"]["PlaceSection"] | components["schemas"]["ChangeSection"] | components["schemas"]["BreakOut"] | components["schemas"]["ChangeBreakOut"] | components["schemas"]["RemoveBreakOut"] | components["schemas"]["LeaveWhole"] | components["schemas"]["CutAgain"] | components["schemas"]["PlaceAuxiliaryView"] | components["schemas"]["ChangeAuxiliary"] | components["schemas"]["PlaceDetail"] | components["schemas"]["ChangeDetail"] | components["schemas"]["Remove"] | components["schemas"]["PlaceAnnotation"] | components["schemas"]["ChangeAnnotation"] | components["schemas"]["SwitchProjection"] | components["schemas"]["AddSheet"] | components["schemas"]["ChangeSheet"] | components["schemas"]["MoveSheet"] | components["schemas"]["CopySheet"] | components["schemas"]["RemoveSheet"] | components["schemas"]["AddPartSheets"] | components["schemas"]["ChangeFields"];
+            command: components["schemas"]["PlaceMainView"] | components["schemas"]["PlaceProjectedView"] | components["schemas"]["PlaceStandardSet"] | components["schemas"]["MoveView"] | components["schemas"]["ChangeView"] | components["schemas"]["InterruptView"] | components["schemas"]["MoveToSheet"] | components["schemas"]["ArrangeSheet"] | components["schemas"]["ChangeLine"] | components["schemas"]["HatchRegion"] | components["schemas"]["RemoveHatch"] | components["schemas"]["BringPatterns"] | components["schemas"]["PlaceSection"] | components["schemas"]["ChangeSection"] | components["schemas"]["BreakOut"] | components["schemas"]["ChangeBreakOut"] | components["schemas"]["RemoveBreakOut"] | components["schemas"]["LeaveWhole"] | components["schemas"]["CutAgain"] | components["schemas"]["PlaceAuxiliaryView"] | components["schemas"]["ChangeAuxiliary"] | components["schemas"]["PlaceDetail"] | components["schemas"]["ChangeDetail"] | components["schemas"]["Remove"] | components["schemas"]["PlaceAnnotation"] | components["schemas"]["ChangeAnnotation"] | components["schemas"]["SwitchProjection"] | components["schemas"]["AddSheet"] | components["schemas"]["ChangeSheet"] | components["schemas"]["MoveSheet"] | components["schemas"]["CopySheet"] | components["schemas"]["RemoveSheet"] | components["schemas"]["AddPartSheets"] | components["schemas"]["PlaceCenters"] | components["schemas"]["ChangeCenter"] | components["schemas"]["CarryCenters"] | components["schemas"]["ChangeFields"];
             /** Version */
             version: number;
+        };
+        /**
+         * EndHandle
+         * @description A draggable end of a center, paper mm about its view's position; out: direction outward; past: its reach past the outline.
+         */
+        EndHandle: {
+            /** End */
+            end: number;
+            /** Out X */
+            out_x: number;
+            /** Out Y */
+            out_y: number;
+            /** Past */
+            past: number;
+            /** X */
+            x: number;
+            /** Y */
+            y: number;
         };
         /**
          * Fields
@@ -1275,6 +1490,11 @@ export interface components {
              * @default
              */
             text?: string;
+        };
+        /** Lacking */
+        Lacking: {
+            /** Centers */
+            centers: (components["schemas"]["CenterMark"] | components["schemas"]["CenterLine"] | components["schemas"]["BoltCircle"])[];
         };
         /**
          * LeaveWhole
@@ -1581,11 +1801,18 @@ export interface components {
         };
         /**
          * Pick
-         * @description What a size is attached to: an edge, or one side (-1 or 1) of a cylinder's or cone's outline, of a placed part.
+         * @description What a size or center is attached to: an edge, one side (-1 or 1) of a cylinder's or cone's outline, its axis (side 0 of a face), or
+         *     a point of an edge, of a placed part.
          */
         Pick: {
             /** Instance */
             instance: string;
+            /**
+             * Point
+             * @default
+             * @enum {string}
+             */
+            point?: "" | "start" | "middle" | "end" | "center";
             /**
              * Role
              * @default edge
@@ -1620,7 +1847,7 @@ export interface components {
         /** PlaceAnnotation */
         PlaceAnnotation: {
             /** Annotation */
-            annotation: components["schemas"]["LinearDimension"] | components["schemas"]["DiameterDimension"];
+            annotation: components["schemas"]["LinearDimension"] | components["schemas"]["DiameterDimension"] | components["schemas"]["CenterMark"] | components["schemas"]["CenterLine"] | components["schemas"]["BoltCircle"];
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -1661,6 +1888,19 @@ export interface components {
             /** Parent */
             parent: string;
             position: components["schemas"]["Point"];
+        };
+        /**
+         * PlaceCenters
+         * @description Put one or more centers on a view, as one step. What a view has already is left alone.
+         */
+        PlaceCenters: {
+            /** Centers */
+            centers: (components["schemas"]["CenterMark"] | components["schemas"]["CenterLine"] | components["schemas"]["BoltCircle"])[];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            command: "place_centers";
         };
         /**
          * PlaceDetail
@@ -1933,7 +2173,7 @@ export interface components {
          */
         Proposal: {
             /** Command */
-            command: components["schemas"]["PlaceMainView"] | components["schemas"]["PlaceProjectedView"] | components["schemas"]["PlaceStandardSet"] | components["schemas"]["MoveView"] | components["schemas"]["ChangeView"] | components["schemas"]["InterruptView"] | components["schemas"]["MoveToSheet"] | components["schemas"]["ArrangeSheet"] | components["schemas"]["ChangeLine"] | components["schemas"]["HatchRegion"] | components["schemas"]["RemoveHatch"] | components["schemas"]["BringPatterns"] | components["schemas"]["PlaceSection"] | components["schemas"]["ChangeSection"] | components["schemas"]["BreakOut"] | components["schemas"]["ChangeBreakOut"] | components["schemas"]["RemoveBreakOut"] | components["schemas"]["LeaveWhole"] | components["schemas"]["CutAgain"] | components["schemas"]["PlaceAuxiliaryView"] | components["schemas"]["ChangeAuxiliary"] | components["schemas"]["PlaceDetail"] | components["schemas"]["ChangeDetail"] | components["schemas"]["Remove"] | components["schemas"]["PlaceAnnotation"] | components["schemas"]["ChangeAnnotation"] | components["schemas"]["SwitchProjection"] | components["schemas"]["AddSheet"] | components["schemas"]["ChangeSheet"] | components["schemas"]["MoveSheet"] | components["schemas"]["CopySheet"] | components["schemas"]["RemoveSheet"] | components["schemas"]["AddPartSheets"] | components["schemas"]["ChangeFields"];
+            command: components["schemas"]["PlaceMainView"] | components["schemas"]["PlaceProjectedView"] | components["schemas"]["PlaceStandardSet"] | components["schemas"]["MoveView"] | components["schemas"]["ChangeView"] | components["schemas"]["InterruptView"] | components["schemas"]["MoveToSheet"] | components["schemas"]["ArrangeSheet"] | components["schemas"]["ChangeLine"] | components["schemas"]["HatchRegion"] | components["schemas"]["RemoveHatch"] | components["schemas"]["BringPatterns"] | components["schemas"]["PlaceSection"] | components["schemas"]["ChangeSection"] | components["schemas"]["BreakOut"] | components["schemas"]["ChangeBreakOut"] | components["schemas"]["RemoveBreakOut"] | components["schemas"]["LeaveWhole"] | components["schemas"]["CutAgain"] | components["schemas"]["PlaceAuxiliaryView"] | components["schemas"]["ChangeAuxiliary"] | components["schemas"]["PlaceDetail"] | components["schemas"]["ChangeDetail"] | components["schemas"]["Remove"] | components["schemas"]["PlaceAnnotation"] | components["schemas"]["ChangeAnnotation"] | components["schemas"]["SwitchProjection"] | components["schemas"]["AddSheet"] | components["schemas"]["ChangeSheet"] | components["schemas"]["MoveSheet"] | components["schemas"]["CopySheet"] | components["schemas"]["RemoveSheet"] | components["schemas"]["AddPartSheets"] | components["schemas"]["PlaceCenters"] | components["schemas"]["ChangeCenter"] | components["schemas"]["CarryCenters"] | components["schemas"]["ChangeFields"];
             /**
              * Known
              * @default []
@@ -2126,7 +2366,7 @@ export interface components {
              * Annotations
              * @default []
              */
-            annotations?: (components["schemas"]["LinearDimension"] | components["schemas"]["DiameterDimension"])[];
+            annotations?: (components["schemas"]["LinearDimension"] | components["schemas"]["DiameterDimension"] | components["schemas"]["CenterMark"] | components["schemas"]["CenterLine"] | components["schemas"]["BoltCircle"])[];
             /** Grid */
             grid?: number | null;
             /** Id */
@@ -2176,6 +2416,8 @@ export interface components {
             height: number;
             /** Outer */
             outer: components["schemas"]["OuterInk"][];
+            /** Unmarked */
+            unmarked: number;
             /** Version */
             version: number;
             /** Views */
@@ -2539,6 +2781,41 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+        };
+    };
+    server_drawings_api_center: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                drawing_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CenterRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CenterPreview"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
             };
         };
     };
@@ -2923,6 +3200,49 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ViewInk"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too Early */
+            425: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    server_drawings_api_lacking_centers: {
+        parameters: {
+            query?: {
+                least?: number;
+            };
+            header?: never;
+            path: {
+                drawing_id: string;
+                view_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Lacking"];
                 };
             };
             /** @description Not Found */

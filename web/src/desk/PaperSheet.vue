@@ -8,6 +8,7 @@ import { isShown } from './hit'
 import { moved, onGrid, type XY } from './places'
 import { VIEW_KINDS } from '@/words'
 import SheetMenu, { type MenuItem } from './SheetMenu.vue'
+import { useCenterTools } from './centerTools'
 import { useDesk, type Selected } from './store'
 import { useTools, type Spot } from './tools'
 import { useViewTools } from './viewTools'
@@ -15,6 +16,7 @@ import { useViewTools } from './viewTools'
 const desk = useDesk()
 const tools = useTools()
 const views = useViewTools()
+const centers = useCenterTools()
 const emit = defineEmits<{ zoom: [zoom: number] }>()
 const room = ref<HTMLDivElement>()
 const camera = ref<Camera>({ zoom: 2, left: 0, top: 0 })
@@ -120,7 +122,7 @@ const lit = computed(() => {
   })
 })
 const marked = computed(() => {
-  const spots = [...tools.picks, ...desk.selected.flatMap((s) => (s.kind === 'curve' ? [s] : []))]
+  const spots = [...tools.picks, ...centers.picks, ...desk.selected.flatMap((s) => (s.kind === 'curve' ? [s] : []))]
   if (hover.value && tools.tool !== 'main' && tools.tool !== 'set' && tools.tool !== 'projected') spots.push(hover.value)
   return spots.flatMap((s) => {
     const c = curveOf(s)
@@ -152,6 +154,7 @@ const sketch = computed(() => {
 })
 const caught = computed(() => (views.snap && views.snap.kind !== 'free' ? { x: views.snap.at.x, y: height.value - views.snap.at.y, kind: views.snap.kind } : null))
 const inHand = computed(() => {
+  if (centers.preview) return { view: centers.preview.view, svg: centers.preview.svg }
   const p = sizeDrag.value?.preview ?? tools.preview
   return p ? { view: p.annotation.view, svg: p.svg } : null
 })
@@ -182,10 +185,11 @@ function down(event: PointerEvent) {
   if (tools.tool !== 'select') {
     const over = viewNear(p)
     tools.move(p, spotAt(p), over)
-    void tools.click(over)
+    void tools.click(over, event.shiftKey)
     return
   }
   const id = annotationUnder(event)
+  if (id && desk.annotation(id) && !('place' in desk.annotation(id)!)) return choose({ kind: 'annotation', id }, event.shiftKey)
   if (id) {
     choose({ kind: 'annotation', id }, event.shiftKey)
     sizeDrag.value = { id, moved: false, preview: null }
@@ -238,6 +242,7 @@ function move(event: PointerEvent) {
     if (v) drag.value = { ...drag.value, places: moved(desk.sheet, v, onGrid({ x: p.x - drag.value.grab.x, y: p.y - drag.value.grab.y }, desk.sheet.grid)) }
     return
   }
+  if (endDrag.value) return dragEnd(p)
   if (markDrag.value) return dragMark(p)
   if (sizeDrag.value) {
     sizeDrag.value.moved = true
@@ -263,6 +268,34 @@ function dragMark(p: XY) {
   else if (d) drag.command = { command: 'change_detail', view: v.id, outline: { ...d, center: moved(d.center), points: d.points.map(moved) } }
   else if (v.section) drag.command = { command: 'change_section', view: v.id, points: v.section.line.points.map(moved) }
   views.show(drag.command)
+}
+
+/** The draggable ends of the one center that is selected, and where the pointer has taken one. */
+const endDrag = ref<{ id: string; end: number; by: number } | null>(null)
+const ends = computed(() => {
+  const one = desk.selected.length === 1 && desk.selected[0].kind === 'annotation' ? desk.selected[0].id : ''
+  const ink = desk.drawn?.annotations.find((a) => a.id === one)
+  return (ink?.handles ?? []).map((h) => {
+    const by = endDrag.value?.id === one && endDrag.value.end === h.end ? endDrag.value.by : null
+    return { ...h, view: ink!.view, to: by === null ? null : { x: h.x + h.out_x * by, y: h.y + h.out_y * by } }
+  })
+})
+function grabEnd(event: PointerEvent, end: number) {
+  const one = desk.selected[0]
+  if (one?.kind !== 'annotation') return
+  endDrag.value = { id: one.id, end, by: 0 }
+  room.value!.setPointerCapture(event.pointerId)
+}
+function dragEnd(p: XY) {
+  const h = ends.value.find((e) => e.end === endDrag.value?.end)
+  const v = h && desk.view(h.view)
+  if (h && v) endDrag.value = { ...endDrag.value!, by: (p.x - v.position.x - h.x) * h.out_x + (p.y - v.position.y - h.y) * h.out_y }
+}
+async function dropEnd() {
+  const { id, end, by } = endDrag.value!
+  const h = ends.value.find((e) => e.end === end)
+  if (h && Math.abs(by) > 0.1) await desk.edit({ command: 'change_center', id, end, past: Math.round((h.past + by) * 10) / 10 })
+  endDrag.value = null
 }
 
 let asking = false
@@ -294,6 +327,7 @@ async function replaced(id: string, pointer: XY): Promise<Preview> {
 async function up(event: PointerEvent) {
   pan = null
   const over = document.elementFromPoint(event.clientX, event.clientY)?.closest('[data-strip-sheet]')?.getAttribute('data-strip-sheet')
+  if (endDrag.value) return dropEnd()
   if (drag.value && over && over !== desk.sheet?.id) {
     const { id } = drag.value
     drag.value = null
@@ -413,6 +447,7 @@ watch(
   (z) => {
     emit('zoom', z)
     views.snapReach = REACH / z
+    centers.reach = REACH / z
   },
   { immediate: true },
 )
@@ -466,6 +501,10 @@ const cursor = computed(() => (spaceDown.value ? 'grab' : tools.tool !== 'select
         <path v-else class="mark" :d="caught.kind === 'level' ? `M${-stroke(5)} 0H${stroke(5)}M0 ${-stroke(5)}V${stroke(5)}` : `M${-stroke(4)} ${-stroke(4)}H${stroke(4)}V${stroke(4)}H${-stroke(4)}Z`" :stroke-width="stroke(1.6)" />
       </g>
       <g v-for="w in boxesOfWarned" :key="`o${w}`" :transform="at(w)"><rect class="warned" v-bind="warnedBox(w)" :stroke-width="stroke(1.2)" /></g>
+ <g v-for="h in ends" :key="`e${h.end}`" :transform="at(h.view)">
+        <line v-if="h.to" class="mark" :x1="h.x" :y1="-h.y" :x2="h.to.x" :y2="-h.to.y" :stroke-width="stroke(1.6)" />
+        <circle class="end" :cx="h.to?.x ?? h.x" :cy="-(h.to?.y ?? h.y)" :r="stroke(5)" :stroke-width="stroke(1.5)" :data-end="h.end" @pointerdown.stop="grabEnd($event, h.end)" />
+      </g>
       <g v-if="inHand" class="in-hand" :transform="at(inHand.view)" data-test="in-hand" v-html="inHand.svg" />
     </svg>
     <p v-if="!desk.drawn && !desk.problem" class="loading quiet">Opening the drawing …</p>
@@ -496,6 +535,12 @@ const cursor = computed(() => (spaceDown.value ? 'grab' : tools.tool !== 'select
 }
 .over {
   pointer-events: none;
+}
+.end {
+  fill: var(--paper);
+  stroke: #6a4c93;
+  cursor: move;
+  pointer-events: all;
 }
 .paper {
   fill: var(--paper);

@@ -7,6 +7,7 @@ import { useTools } from './tools'
 import { useViewTools } from './viewTools'
 import ViewToolParticulars from './ViewToolParticulars.vue'
 import SheetParticulars from './SheetParticulars.vue'
+import CenterParticulars from './CenterParticulars.vue'
 import SizeParticulars from './SizeParticulars.vue'
 import ViewParticulars from './ViewParticulars.vue'
 
@@ -27,6 +28,8 @@ const shape = computed(() => {
   if (c.role === 'silhouette') return 'Outline'
   return c.kind === 'line' ? 'Straight edge' : c.kind === 'arc' || c.kind === 'ellipse' ? 'Circular edge' : 'Free curve'
 })
+const isCenter = (id: string) => !['linear', 'diameter'].includes(desk.annotation(id)?.kind ?? 'linear')
+const chosenCenters = computed(() => desk.selected.flatMap((s) => (s.kind === 'annotation' && isCenter(s.id) ? [s.id] : [])))
 const removable = computed(() => desk.selected.filter((s) => s.kind !== 'curve').length)
 </script>
 
@@ -36,9 +39,13 @@ const removable = computed(() => desk.selected.filter((s) => s.kind !== 'curve')
     <template v-else-if="desk.selected.length > 1">
       <h2>{{ desk.selected.length }} selected</h2>
       <p class="quiet sub">{{ removable ? 'Delete removes the views and sizes among them.' : 'Edges; start Size to measure between two.' }}</p>
-      <el-button v-if="removable" @click="desk.removeSelected()">Remove</el-button>
+      <div class="choices">
+        <el-button v-if="chosenCenters.length" @click="desk.edit({ command: 'carry_centers', ids: chosenCenters })">Carry centers to aligned views</el-button>
+        <el-button v-if="removable" @click="desk.removeSelected()">Remove</el-button>
+      </div>
     </template>
     <ViewParticulars v-else-if="one?.kind === 'view'" :id="one.id" :key="one.id" />
+    <CenterParticulars v-else-if="one?.kind === 'annotation' && isCenter(one.id)" :id="one.id" :key="one.id" />
     <SizeParticulars v-else-if="one?.kind === 'annotation'" :id="one.id" :key="one.id" />
     <template v-else-if="curve">
       <h2>{{ shape }}</h2>

@@ -211,6 +211,10 @@ input {
   align-content: center;
   gap: 6px;
   flex: none;
+  position: sticky;
+  right: -16px;
+  padding: 0 16px 0 8px;
+  background: var(--panel);
 }
 .adding button {
   padding: 5px 12px;

@@ -6,7 +6,10 @@ import { useDesk } from './store'
 
 const props = defineProps<{ id: string }>()
 const desk = useDesk()
-const size = computed(() => desk.annotation(props.id))
+const size = computed(() => {
+  const a = desk.annotation(props.id)
+  return a && (a.kind === 'linear' || a.kind === 'diameter') ? a : undefined
+})
 const ink = computed(() => desk.drawn?.annotations.find((a) => a.id === props.id))
 const FOLLOW = 'as needed'
 const places = computed(() => (size.value?.places === null || size.value?.places === undefined ? FOLLOW : String(size.value.places)))

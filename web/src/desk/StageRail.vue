@@ -13,10 +13,14 @@ const notes = computed<Record<number, { text: string; open: boolean }>>(() => {
   const blank = desk.drawn?.blank_fields.length ?? 0
   const lost = desk.drawn?.annotations.filter((a) => a.lost).length ?? 0
   const views = desk.sheet?.views.length ?? 0
-  const sizes = desk.sheet?.annotations.length ?? 0
+  const isSize = (kind: string) => kind === 'linear' || kind === 'diameter'
+  const sizes = desk.sheet?.annotations.filter((a) => isSize(a.kind)).length ?? 0
+  const centers = (desk.sheet?.annotations.length ?? 0) - sizes
+  const bare = desk.drawn?.unmarked ?? 0
   return {
     1: blank ? { text: `${blank} blank`, open: true } : { text: 'filled', open: false },
     2: desk.deriving ? { text: `${desk.deriving} coming`, open: true } : { text: views ? String(views) : 'none yet', open: !views },
+    3: bare ? { text: `${bare} unmarked`, open: true } : { text: centers ? 'all marked' : '', open: false },
     4: lost ? { text: `${lost} lost`, open: true } : { text: sizes ? String(sizes) : '', open: false },
   }
 })

@@ -1,4 +1,5 @@
 // Every action of every stage, with its key and picture: the stage rail and the finder show the same list.
+import { useCenterTools } from './centerTools'
 import { useDesk } from './store'
 import { useTools } from './tools'
 
@@ -20,6 +21,7 @@ export interface Stage {
 export const STAGES: Stage[] = [
   { number: 1, name: 'Sheet' },
   { number: 2, name: 'Views' },
+  { number: 3, name: 'Centers' },
   { number: 4, name: 'Sizes' },
   { number: 9, name: 'Publish' },
 ]
@@ -40,6 +42,11 @@ export const ICONS: Record<string, string> = {
   arrange: 'M3 3h7v6H3zM13 3h6v10h-6zM3 12h7v7H3zM13 16h6v3h-6z',
   sheet: 'M4 2h10l4 4v14H4zM11 9v6M8 12h6',
   projected: 'M2 3h8v6H2zM14 3h5v6h-5zM2 13h8v6H2z',
+  everycenter: 'M3 6h8M7 2v8M11 16h8M15 12v8M3 16h6M6 13v6M13 6h6M16 3v6',
+  mark: 'M11 5a6 6 0 1 1 0 12 6 6 0 0 1 0-12M2 11h6M14 11h6M11 2v6M11 14v6M10 11h2',
+  centerline: 'M3 6h16M3 16h16M2 11h6M10 11h2M14 11h6',
+  bolts: 'M11 3a8 8 0 1 1 0 16 8 8 0 0 1 0-16M11 1v4M4 13.500l-3 2M18 13.500l3 2M9 11h4M11 9v4',
+  symmetry: 'M4 6h5v10H4zM13 6h5v10h-5zM11 2v5M11 9v3M11 14v6',
   size: 'M3 4v12M19 4v12M3 10h16M6.5 8.5 3 10l3.5 1.5M15.500 8.500 19 10l-3.500 1.500',
   file: 'M5 2h8l4 4v14H5zM13 2v4h4',
   fit: 'M3 5h16v12H3zM6 8h10v6H6z',
@@ -50,6 +57,7 @@ export const ICONS: Record<string, string> = {
 export function useActions(focusFields: () => void, fit: () => void, strip: () => void): Action[] {
   const desk = useDesk()
   const tools = useTools()
+  const centers = useCenterTools()
   async function addSheet() {
     if (await desk.edit({ command: 'add_sheet', after: desk.sheet!.id })) await desk.showSheet(desk.document!.sheets[desk.document!.sheets.findIndex((s) => s.id === desk.sheet!.id) + 1].id)
   }
@@ -74,6 +82,11 @@ export function useActions(focusFields: () => void, fit: () => void, strip: () =
     { id: 'interrupt', stage: 2, name: 'Interrupted view', about: 'leave out a long middle', key: 'I', icon: 'interrupt', run: () => tools.start('interrupt'), active: () => tools.tool === 'interrupt' },
     { id: 'hatch', stage: 2, name: 'Hatch a region', about: 'any closed outline', key: 'H', icon: 'hatch', run: () => tools.start('hatch'), active: () => tools.tool === 'hatch' },
     { id: 'arrange', stage: 2, name: 'Arrange sheet', about: 'no overlap, largest scale', key: 'R', icon: 'arrange', run: () => void desk.edit({ command: 'arrange_sheet', sheet: desk.sheet!.id }) },
+    { id: 'everycenter', stage: 3, name: 'Center everything', about: 'of the chosen views, or the sheet', key: 'T', icon: 'everycenter', run: () => void centers.everything() },
+    { id: 'mark', stage: 3, name: 'Center mark', about: 'on a circle; several join in rows', key: 'O', icon: 'mark', run: () => tools.start('mark'), active: () => tools.tool === 'mark' },
+    { id: 'centerline', stage: 3, name: 'Center line', about: 'an axis, or between two', key: 'L', icon: 'centerline', run: () => tools.start('line'), active: () => tools.tool === 'line' },
+    { id: 'bolts', stage: 3, name: 'Bolt circle', about: 'through three holes or more', key: 'Y', icon: 'bolts', run: () => tools.start('bolts'), active: () => tools.tool === 'bolts' },
+    { id: 'symmetry', stage: 3, name: 'Symmetry axis', about: 'of a whole view', key: 'Z', icon: 'symmetry', run: () => tools.start('axis'), active: () => tools.tool === 'axis' },
     { id: 'size', stage: 4, name: 'Size', about: 'pick things, the kind follows', key: 'S', icon: 'size', run: () => tools.start('size'), active: () => tools.tool === 'size' },
     { id: 'pdf', stage: 9, name: 'PDF', about: 'all sheets, to scale', key: 'D', icon: 'file', run: () => void desk.publish('pdf') },
     { id: 'svg', stage: 9, name: 'SVG', about: 'for a page or a manual', key: 'V', icon: 'file', run: () => void desk.publish('svg') },

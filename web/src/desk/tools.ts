@@ -3,10 +3,11 @@ import { defineStore } from 'pinia'
 import { computed, ref, shallowRef, watch } from 'vue'
 import { api, data, type Picked, type Preview } from '@/api/client'
 import type { XY } from './places'
+import { CENTER_TOOLS, useCenterTools, type CenterTool } from './centerTools'
 import { useDesk } from './store'
 import { useViewTools, VIEW_TOOLS, type Spot, type ViewTool } from './viewTools'
 
-export type ToolName = 'select' | 'size' | ViewTool
+export type ToolName = 'select' | 'size' | ViewTool | CenterTool
 export type { Ghost, Spot } from './viewTools'
 export const useTools = defineStore('tools', () => {
   const desk = useDesk()
@@ -16,7 +17,9 @@ export const useTools = defineStore('tools', () => {
   const preview = shallowRef<Preview | null>(null)
   const refused = ref('')
   const views = useViewTools()
-  const refusal = computed(() => refused.value || views.refusal)
+  const centers = useCenterTools()
+  const refusal = computed(() => refused.value || views.refusal || centers.refusal)
+  const isCenter = (name: ToolName): name is CenterTool => (CENTER_TOOLS as string[]).includes(name)
   const isView = (name: ToolName): name is ViewTool => (VIEW_TOOLS as string[]).includes(name)
   watch(
     () => views.tool,
@@ -35,6 +38,7 @@ export const useTools = defineStore('tools', () => {
 
   const prompt = computed(() => {
     if (isView(tool.value)) return views.prompt
+    if (isCenter(tool.value)) return centers.prompt
     if (tool.value === 'size') {
       if (!picks.value.length) return { say: 'Pick an edge or a circle.', keys: [['Esc', 'leave']] }
       const kind = preview.value?.kind ?? 'Size'
@@ -51,6 +55,7 @@ export const useTools = defineStore('tools', () => {
     tool.value = name
     refused.value = ''
     if (isView(name)) views.start(name)
+    if (isCenter(name)) centers.start(name)
     if (name === 'size') {
       const curves = desk.selected.flatMap((s) => (s.kind === 'curve' ? [s] : []))
       picks.value = curves.slice(0, 2).map((s) => ({ view: s.view, curve: s.curve, at: { x: 0, y: 0 } }))
@@ -61,6 +66,7 @@ export const useTools = defineStore('tools', () => {
 
   function stop() {
     views.reset()
+    centers.reset()
     tool.value = 'select'
     preview.value = null
     picks.value = []
@@ -75,7 +81,7 @@ export const useTools = defineStore('tools', () => {
       picks.value = picks.value.slice(0, -1)
       preview.value = null
       if (picks.value.length) void ask()
-    } else if (isView(tool.value) && views.back()) {
+    } else if ((isView(tool.value) && views.back()) || (isCenter(tool.value) && centers.back())) {
       return
     } else if (tool.value !== 'select') stop()
     else desk.selected = []
@@ -162,12 +168,15 @@ export const useTools = defineStore('tools', () => {
     if (!same && tool.value === 'size') refused.value = '' // it was about what was under the pointer before
     spot.value = under
     if (isView(tool.value)) views.move(at, under, over)
+    if (isCenter(tool.value)) void centers.move(under, over)
     if (tool.value === 'size' && picks.value.length) void ask()
   }
 
   /** A click on the sheet with a tool in hand; over is the view whose outline the pointer is in. */
-  async function click(over: string | null) {
-    if (isView(tool.value)) {
+  async function click(over: string | null, more = false) {
+    if (isCenter(tool.value)) {
+      await centers.click(spot.value, over, more)
+    } else if (isView(tool.value)) {
       await views.click(pointer.value, spot.value, over)
     } else if (tool.value === 'size') {
       const s = spot.value
@@ -192,7 +201,9 @@ export const useTools = defineStore('tools', () => {
   }
 
   function space() {
-    if (isView(tool.value)) {
+    if (isCenter(tool.value)) {
+      centers.space()
+    } else if (isView(tool.value)) {
       views.space()
     } else if (tool.value === 'size' && preview.value) {
       const options = preview.value.directions
@@ -206,6 +217,7 @@ export const useTools = defineStore('tools', () => {
 
   function enter() {
     if (tool.value === 'size') void placeSize()
+    else if (isCenter(tool.value)) void centers.enter()
     else if (isView(tool.value)) void views.enter()
   }
 

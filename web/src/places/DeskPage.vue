@@ -58,7 +58,7 @@ function nudge(dx: number, dy: number) {
     const v = s.kind === 'view' ? desk.view(s.id) : undefined
     if (v) void desk.edit({ command: 'move_view', view: v.id, position: { x: v.position.x + dx, y: v.position.y + dy } })
     const a = s.kind === 'annotation' ? desk.annotation(s.id) : undefined
-    if (a) void desk.edit({ command: 'change_annotation', id: a.id, place: { model: a.place.model, paper: { x: a.place.paper.x + dx, y: a.place.paper.y + dy } } })
+    if (a && 'place' in a) void desk.edit({ command: 'change_annotation', id: a.id, place: { model: a.place.model, paper: { x: a.place.paper.x + dx, y: a.place.paper.y + dy } } })
   }
 }
 
@@ -90,7 +90,7 @@ function key(event: KeyboardEvent) {
   else if (event.key === '/') finding.value = true
   else if (event.key === 'PageUp' || event.key === 'PageDown') turnSheet(event.key === 'PageUp' ? -1 : 1)
   else if (event.key.toLowerCase() === 'q' && (tools.tool === 'main' || tools.tool === 'set')) views.turnBy('clockwise')
-  else if (/^[1-9]$/.test(event.key)) stage.value = [1, 2, 4, 9].includes(Number(event.key)) ? Number(event.key) : stage.value
+  else if (/^[1-9]$/.test(event.key)) stage.value = [1, 2, 3, 4, 9].includes(Number(event.key)) ? Number(event.key) : stage.value
   else {
     const action = actions.find((a) => a.key?.toLowerCase() === event.key.toLowerCase())
     if (!action) return

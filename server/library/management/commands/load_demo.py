@@ -13,10 +13,16 @@ from pydantic import TypeAdapter
 
 from drafting.child import KernelChild
 from drafting.commands import AnyCommand
+from drafting.commands.annotations import PlaceCenters
+from drafting.model.model import Facts
 from drafting.views.family import derivation_of
+from drafting.views.present import presented
+from drafting.views.view import View
 from server.accounts.models import Membership, Workspace
 from server.drawings import service
-from server.drawings.geometry import derive_now, requested
+from server.drawings.centers import lacking
+from server.drawings.geometry import derive_now, ready, requested
+from server.drawings.models import Drawing
 from server.library.facts import current_facts
 from server.library.models import Model
 from server.library.reading import read_into
@@ -68,3 +74,16 @@ class Command(BaseCommand):
         _, facts = current_facts(model)
         for view in service.document_of(drawing).views():
             derive_now(requested(model.current(), derivation_of(view, facts)).key)
+        for view in service.document_of(drawing).views():
+            drawing = self._centered(drawing, view, facts, user)
+
+    def _centered(self, drawing: Drawing, view: View, facts: Facts, user: Any) -> Drawing:
+        document = service.document_of(drawing)
+        sheet = document.sheet_of_view(view.id)
+        geometry = ready(requested(drawing.model.current(), derivation_of(view, facts)).key)
+        if sheet is None or geometry is None or view.kind in ("pictorial", "detail") or not view.centers:
+            return drawing
+        found = lacking(document, sheet, view, presented(view, sheet, facts, geometry), facts, 0.0)
+        if found:
+            drawing, _ = service.apply(drawing.pk, drawing.version, PlaceCenters(command="place_centers", centers=found), user)
+        return drawing
