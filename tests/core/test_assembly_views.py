@@ -75,7 +75,7 @@ def test_masses_add_up_and_one_without_material_makes_the_whole_unknown() -> Non
     kg = (40**3 + 2 * 20**3) * 7.85e-6  # carbon steel 7.85 g/cm3 (handbook, memory)
     assert field_values(drawing, drawing.sheets[0], model.facts)["mass"] == f"{kg:.3g} kg"
     model.facts.parts["small"].material = ""
-    assert field_values(drawing, drawing.sheets[0], model.facts)["mass"] == ""
+    assert field_values(drawing, drawing.sheets[0], model.facts)["mass"] == "incomplete"
 
 
 def test_the_winder_knows_each_of_its_parts_by_path(winder: Model) -> None:

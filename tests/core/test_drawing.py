@@ -168,7 +168,7 @@ def test_sheet_sizes_halve_and_frames_keep_their_margins() -> None:
         box = frame_box(Sheet(id="x", size=name))
         assert (box.left, box.bottom, w - box.right, h - box.top) == (20, 10, 10, 10)
     inches = {n: (s.short / 25.4, s.long / 25.4) for n, s in sheets.ASME.items()}
-    assert inches == {"A": (8.5, 11), "B": (11, 17), "C": (17, 22), "D": (22, 34), "E": (34, 44)}
+    assert inches == {"A": (8.5, 11), "B": (11, 17), "C": (17, 22), "D": (22, 34), "E": (34, 44), "F": (28, 40)}
     assert sheets.zone_count(390) == 8
     assert "I" not in sheets.ZONE_LETTERS
     assert "O" not in sheets.ZONE_LETTERS

@@ -13,11 +13,9 @@ from drafting.export import pdf, svg
 from drafting.ink.elements import Arc, Ellipse, Fill, Line, Polyline, Text, placed
 from drafting.standards.profile import ASME_INCH, ISO_MM
 from drafting.standards.scales import Scale
-from drafting.views.derive import Prepared, derive
 from drafting.views.geometry import ViewCurve, ViewGeometry, bounds
-from drafting.views.ink import centers, element, line_kind, view_ink
+from drafting.views.ink import element, line_kind, view_ink
 from drafting.views.orientation import PRINCIPAL
-from tests.core.conftest import block, part
 
 
 def view(**more: Any) -> View:
@@ -57,36 +55,6 @@ def test_hidden_lines_lie_under_visible_ones_and_scale_is_applied() -> None:
     assert ink[2] == Arc((2, 4), 6, 0.1, 1.2, "visible")
     assert element(curve("ellipse", [1, 1, 4, 0, 0.5, 0, 1]), 0.5, "visible") == Ellipse((0.5, 0.5), (2, 0), 0.5, 0, 1, "visible")
     assert element(curve("polyline", [0, 0, 1, 1, 2, 0]), 2, "visible") == Polyline(((0, 0), (2, 2), (4, 0)), "visible")
-
-
-def test_a_center_mark_is_a_cross_3_mm_past_the_circle_and_concentric_circles_share_one() -> None:
-    full = [0.0, 2 * math.pi]
-    g = geometry(curve("arc", [10, 20, 8, *full]), curve("arc", [10, 20, 12, *full]), curve("arc", [50, 20, 5, 0, 1.0]))
-    marks = centers(view(), g, ISO_MM, 1.0)
-    assert marks == [Line((-5, 20), (25, 20), "center"), Line((10, 5), (10, 35), "center")]
-    assert centers(view(), geometry(curve("arc", [0, 0, 8, *full], visible=False)), ISO_MM, 1.0) != []
-    assert centers(view(hidden_lines=False), geometry(curve("arc", [0, 0, 8, *full], visible=False)), ISO_MM, 1.0) == []
-    half = centers(view(), g, ISO_MM, 0.5)
-    assert half[0] == Line((5 - 9, 10), (5 + 9, 10), "center")  # 6 mm radius on paper, 3 mm past it
-
-
-def test_a_bore_seen_from_the_side_has_its_center_line() -> None:
-    model = block(60, 40, 30, {"id": "h", "kind": "hole", "plane": {"origin": [0, 0, 30]}, "at": [[10, 0]], "diameter": 12})
-    g = derive(Prepared(model), PRINCIPAL["front"])
-    lines = centers(view(), g, ISO_MM, 1.0)
-    assert len(lines) == 1
-    axis = lines[0]
-    assert isinstance(axis, Line)
-    assert (axis.a[0], axis.b[0]) == (pytest.approx(10), pytest.approx(10))
-    assert sorted((axis.a[1], axis.b[1])) == pytest.approx([-15 - 3, 15 + 3])
-
-
-def test_cylinders_on_one_axis_share_one_center_line() -> None:
-    shape = {"start": [0, 0], "to": [{"line": [0, 10]}, {"line": [20, 10]}, {"line": [20, 16]}, {"line": [35, 16]}, {"line": [35, 0]}]}
-    g = derive(Prepared(part([{"id": "r", "kind": "revolve", "profile": shape}])), PRINCIPAL["front"])
-    lines = centers(view(), g, ISO_MM, 1.0)
-    assert len(lines) == 1
-    assert sorted((lines[0].a[0], lines[0].b[0])) == pytest.approx([-17.5 - 3, 17.5 + 3])  # type: ignore[union-attr]
 
 
 def test_a_view_with_a_scale_of_its_own_says_so() -> None:
