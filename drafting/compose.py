@@ -103,7 +103,7 @@ def annotation_groups(drawing: Drawing, sheet: Sheet, facts: Facts) -> dict[str,
             if a.view != view.id or registry.KINDS[a.kind].is_size:
                 continue
             try:
-                found.append((a.id, centers.strokes(a, facts, frame, scale)))  # type: ignore[arg-type]
+                found.append((a.id, centers.strokes(a, facts, frame, scale, drawing.profile.center_past)))  # type: ignore[arg-type]
             except (SizeError, CommandError) as error:
                 out[a.id] = str(error)
         for n, (key, mine) in enumerate(found):

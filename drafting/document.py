@@ -8,6 +8,7 @@ from typing import Annotated, Literal
 from pydantic import Field
 
 from drafting.data import Coordinate, Data, Identifier, Point, Text, new_id
+from drafting.sheet.template import FrameTemplate
 from drafting.standards.profile import Profile
 from drafting.standards.scales import Scale
 from drafting.views.orientation import Projection
@@ -111,6 +112,8 @@ class Sheet(Data):
     """Path of the instance whose part the sheet is about, for its title block; empty for the whole model."""
     grid: Annotated[float, Field(gt=0, le=100)] | None = None
     """Spacing, mm, of the grid that things snap to; None for no grid. Never printed."""
+    frame: FrameTemplate | None = None
+    """Border and title block; None takes the built-in one of the sheet size's standard."""
     views: list[View] = []
     annotations: list[Annotation] = []
 
@@ -128,13 +131,25 @@ class Fields(Data):
     drawn_by: Text = ""
     date: Text = ""
     revision: Text = ""
+    finish: Text = ""
+    tolerance: Text = ""
+    checked_by: Text = ""
+    checked_date: Text = ""
+    approved_by: Text = ""
+    approved_date: Text = ""
 
 
 class Drawing(Data):
-    """A drawing of one model. profile is the house style's values as they were when the drawing took them."""
+    """A drawing of one model. profile, logo and notes are the house style's as they were when the drawing took them."""
 
     name: Text
+    style: Text = ""
+    """Id of the house style it was started from; empty for a built-in one."""
     profile: Profile
+    logo: Annotated[str, Field(max_length=700_000)] = ""
+    """PNG, base64."""
+    notes: Annotated[list[Text], Field(max_length=40)] = []
+    """General notes, in order."""
     projection: Projection
     fields: Fields = Fields()
     sheets: Annotated[list[Sheet], Field(min_length=1, max_length=MOST_SHEETS)]

@@ -13,6 +13,7 @@ from server.drawings.api import router as drawings
 from server.jobs.api import router as jobs
 from server.library.api import router as library
 from server.library.materials import router as materials
+from server.styles.api import router as styles
 
 api = NinjaAPI(title="Moorcrest", version="1", auth=django_auth, docs_url=None, openapi_url=None)
 errors.install(api)
@@ -21,6 +22,7 @@ api.add_router("/jobs", jobs)
 api.add_router("/models", library)
 api.add_router("/drawings", drawings)
 api.add_router("/materials", materials)
+api.add_router("/styles", styles)
 
 
 @never_cache

@@ -80,13 +80,13 @@ def circle_of(pick: Pick, facts: Facts, frame: ViewFrame) -> tuple[Array, float]
     return frame.drawn(frame.flat(thing.center)), thing.radius
 
 
-def strokes(c: Center, facts: Facts, frame: ViewFrame, scale: float) -> list[Stroke]:
-    """The lines of a center. Raises SizeError with a sentence where it cannot be."""
+def strokes(c: Center, facts: Facts, frame: ViewFrame, scale: float, standard: float = PAST) -> list[Stroke]:
+    """The lines of a center. standard: reach past the outline of ends that say none, paper mm. Raises SizeError where it cannot be."""
     if isinstance(c, CenterMark):
-        return _mark(c, facts, frame, scale)
+        return _mark(c, facts, frame, scale, standard)
     if isinstance(c, BoltCircle):
-        return _bolt_circle(c, facts, frame, scale)
-    return _center_line(c, facts, frame, scale)
+        return _bolt_circle(c, facts, frame, scale, standard)
+    return _center_line(c, facts, frame, scale, standard)
 
 
 def _past(c: Center, end: int, standard: float) -> float:
@@ -94,20 +94,20 @@ def _past(c: Center, end: int, standard: float) -> float:
     return standard if own is None else own
 
 
-def _reach(radius: float) -> float:
-    return PAST if radius > SMALL else PAST / 2
+def _reach(radius: float, standard: float) -> float:
+    return standard if radius > SMALL else standard / 2
 
 
-def _mark(c: CenterMark, facts: Facts, frame: ViewFrame, scale: float) -> list[Stroke]:
+def _mark(c: CenterMark, facts: Facts, frame: ViewFrame, scale: float, standard: float) -> list[Stroke]:
     if not c.picks:
         raise SizeError("A center mark is put on a circle or an arc.")
     circles = [circle_of(p, facts, frame) for p in c.picks]
     centers = np.array([p for p, _ in circles]) * scale
     radii = np.array([r for _, r in circles]) * scale
-    return [*_rows(c, centers, radii, 0), *_rows(c, centers, radii, 1)]
+    return [*_rows(c, centers, radii, 0, standard), *_rows(c, centers, radii, 1, standard)]
 
 
-def _rows(c: CenterMark, centers: Array, radii: Array, axis: int) -> list[Stroke]:
+def _rows(c: CenterMark, centers: Array, radii: Array, axis: int, standard: float) -> list[Stroke]:
     """One line along the axis (0 level, 1 upright) through the centers of each row."""
     out: list[Stroke] = []
     across = centers[:, 1 - axis]
@@ -117,7 +117,7 @@ def _rows(c: CenterMark, centers: Array, radii: Array, axis: int) -> list[Stroke
     for row in np.split(order, np.flatnonzero(step)[1:]):
         place = centers[row, axis]
         low, high = row[int((place - radii[row]).argmin())], row[int((place + radii[row]).argmax())]
-        past = (_past(c, axis + 2, _reach(radii[low])), _past(c, axis, _reach(radii[high])))
+        past = (_past(c, axis + 2, _reach(radii[low], standard)), _past(c, axis, _reach(radii[high], standard)))
         a, b = centers[low] - u * (radii[low] + past[0]), centers[high] + u * (radii[high] + past[1])
         nodes = tuple(float((centers[i] - a) @ u) for i in row)
         plain = len(row) == 1 and radii[row[0]] <= SMALL
@@ -152,7 +152,7 @@ def span_of(angles: Array) -> tuple[float, float] | None:
     return first, first + 2 * math.pi - float(gaps[widest])
 
 
-def _bolt_circle(c: BoltCircle, facts: Facts, frame: ViewFrame, scale: float) -> list[Stroke]:
+def _bolt_circle(c: BoltCircle, facts: Facts, frame: ViewFrame, scale: float, standard: float) -> list[Stroke]:
     holes = [circle_of(p, facts, frame) for p in c.picks]
     points = np.array([p for p, _ in holes]).reshape(-1, 2)
     if len(points) < 3:
@@ -169,20 +169,20 @@ def _bolt_circle(c: BoltCircle, facts: Facts, frame: ViewFrame, scale: float) ->
         first, last = float(angles.min()), float(angles.min()) + 2 * math.pi
     else:
         edge = [float(radii[int(np.abs(np.exp(1j * angles) - np.exp(1j * t)).argmin())]) for t in span]
-        past = (_past(c, 0, _reach(edge[0])), _past(c, 1, _reach(edge[1])))
+        past = (_past(c, 0, _reach(edge[0], standard)), _past(c, 1, _reach(edge[1], standard)))
         first, last = (span[k] + (2 * k - 1) * (edge[k] + past[k]) / radius for k in (0, 1))
     zero = np.zeros(2)
     along = tuple(float((t - first) % (2 * math.pi)) * radius for t in angles)
     out = [Stroke(zero, zero, along, (-1, -1) if span is None else (0, 1), False, center, radius, first, last, past)]
     for t, r in zip(angles, radii, strict=True):
         u = np.array([math.cos(t), math.sin(t)])
-        reach = r + _reach(r)
+        reach = r + _reach(r, standard)
         out.append(Stroke(center + u * (radius - reach), center + u * (radius + reach), (reach,), plain=bool(r <= SMALL)))
     arm = min(max(0.12 * radius, 2.5), 8.0)
     return out + [Stroke(center - u * arm, center + u * arm, (arm,), plain=arm < SMALL) for u in np.eye(2)]
 
 
-def _center_line(c: CenterLine, facts: Facts, frame: ViewFrame, scale: float) -> list[Stroke]:
+def _center_line(c: CenterLine, facts: Facts, frame: ViewFrame, scale: float, standard: float) -> list[Stroke]:
     if c.axis:
         low, high = _model_extents(facts, frame)
         k = 0 if c.axis == "horizontal" else 1
@@ -202,7 +202,7 @@ def _center_line(c: CenterLine, facts: Facts, frame: ViewFrame, scale: float) ->
     if n < 1e-9:
         raise SizeError("That axis is seen end-on here; put a center mark on its circle.")
     u = (b - a) / n
-    past = (_past(c, 0, PAST), _past(c, 1, PAST))
+    past = (_past(c, 0, standard), _past(c, 1, standard))
     return [Stroke(a - u * past[0], b + u * past[1], (), (0, 1), past=past)]
 
 

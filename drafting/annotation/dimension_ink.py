@@ -5,7 +5,7 @@ import math
 import numpy as np
 from numpy.typing import NDArray
 
-from drafting.ink.elements import Element, Fill, Line, Text
+from drafting.ink.elements import Element, Fill, Line, Polyline, Text
 from drafting.ink.lettering import text_width
 from drafting.standards.profile import Profile
 
@@ -21,10 +21,19 @@ def line(a: Array, b: Array) -> Line:
     return Line(xy(a), xy(b), KIND)
 
 
-def arrow(tip: Array, toward: Array, profile: Profile) -> Fill:
-    """A closed filled arrowhead; toward is the unit direction it points in."""
+def arrow(tip: Array, toward: Array, profile: Profile) -> Element:
+    """The profile's arrowhead, dot or oblique stroke at a tip; toward is the unit direction it points in (ISO 129-1 allows all four)."""
     back = tip - toward * profile.arrow_length
-    side = np.array([-toward[1], toward[0]]) * profile.arrow_width / 2
+    across = np.array([-toward[1], toward[0]])
+    side = across * profile.arrow_width / 2
+    if profile.arrow == "open":
+        return Polyline((xy(back + side), xy(tip), xy(back - side)), KIND)
+    if profile.arrow == "dot":
+        turns = np.linspace(0, 2 * np.pi, 17)[:-1]
+        return Fill(tuple(xy(tip + profile.arrow_width / 2 * np.array([np.cos(t), np.sin(t)])) for t in turns), KIND)
+    if profile.arrow == "stroke":
+        half = (toward + across) * profile.arrow_length / 2 / np.sqrt(2)
+        return line(tip - half, tip + half)
     return Fill((xy(tip), xy(back + side), xy(back - side)), KIND)
 
 

@@ -21,7 +21,7 @@ def _no_text(annotation: Any, facts: Facts, frame: ViewFrame, profile: Profile) 
 
 
 def _center_ink(annotation: Any, facts: Facts, frame: ViewFrame, profile: Profile, scale: float) -> list[Element]:
-    return centers.ink(centers.strokes(annotation, facts, frame, scale), [], [], profile)
+    return centers.ink(centers.strokes(annotation, facts, frame, scale, profile.center_past), [], [], profile)
 
 
 @dataclass(frozen=True)

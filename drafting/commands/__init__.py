@@ -27,11 +27,14 @@ from drafting.commands.sheets import (
     AddPartSheets,
     AddSheet,
     ChangeFields,
+    ChangeFrame,
+    ChangeNotes,
     ChangeSheet,
     CopySheet,
     MoveSheet,
     RemoveSheet,
     SwitchProjection,
+    TakeStyle,
 )
 from drafting.commands.views import (
     ArrangeSheet,
@@ -60,7 +63,7 @@ AnyCommand = Annotated[
     | CutAgain | PlaceAuxiliaryView
     | ChangeAuxiliary | PlaceDetail | ChangeDetail | Remove | PlaceAnnotation | ChangeAnnotation | SwitchProjection
     | AddSheet | ChangeSheet | MoveSheet | CopySheet | RemoveSheet | AddPartSheets
-    | PlaceCenters | ChangeCenter | CarryCenters
+    | PlaceCenters | ChangeCenter | CarryCenters | TakeStyle | ChangeFrame | ChangeNotes
     | ChangeFields,
     Field(discriminator="command"),
 ]  # fmt: skip

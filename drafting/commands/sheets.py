@@ -12,7 +12,9 @@ from drafting.document import MOST_SHEETS, Drawing, Fields, Identifier, Point, S
 from drafting.errors import CommandError
 from drafting.model.model import Facts, InstanceFacts
 from drafting.sheet import layout
+from drafting.sheet.template import FrameTemplate
 from drafting.standards import sheets
+from drafting.standards.house_style import HouseStyle
 from drafting.standards.scales import Scale
 from drafting.views import arrange
 from drafting.views.family import next_letter
@@ -106,7 +108,15 @@ class AddSheet(Command):
     def apply(self, drawing: Drawing, facts: Facts | None = None) -> None:
         like = sheet_of(drawing, self.after) if self.after else drawing.sheets[-1]
         size = sheets.size(self.size).name if self.size else like.size
-        sheet = Sheet(id=self.id, name=_free_name(drawing), size=size, landscape=like.landscape, scale=self.scale or like.scale, grid=like.grid)
+        sheet = Sheet(
+            id=self.id,
+            name=_free_name(drawing),
+            size=size,
+            landscape=like.landscape,
+            scale=self.scale or like.scale,
+            grid=like.grid,
+            frame=like.frame,
+        )
         _insert(drawing, sheet, drawing.sheets.index(like) + 1)
 
     def title(self) -> str:
@@ -124,6 +134,55 @@ def _insert(drawing: Drawing, sheet: Sheet, place: int) -> None:
 def _free_name(drawing: Drawing) -> str:
     taken = {s.name for s in drawing.sheets}
     return next(name for name in (f"Sheet {n}" for n in range(len(drawing.sheets) + 1, 10_000)) if name not in taken)
+
+
+class TakeStyle(Command):
+    """Bring the drawing along to a house style's present values: profile, logo, notes, and the frames of all sheets by their names."""
+
+    command: Literal["take_style"]
+    id: Text
+    style: HouseStyle
+
+    def apply(self, drawing: Drawing, facts: Facts | None = None) -> None:
+        if self.style.profile.standard != drawing.profile.standard:
+            raise CommandError(
+                f"{self.style.name} is of {self.style.profile.standard}, the drawing of {drawing.profile.standard}; start a new drawing for that."
+            )
+        drawing.style, drawing.profile = self.id, self.style.profile
+        drawing.logo, drawing.notes = self.style.logo, self.style.notes
+        by_name = {f.name: f for f in self.style.frames}
+        for sheet in drawing.sheets:
+            sheet.frame = by_name.get(sheet.frame.name if sheet.frame else "", self.style.default_frame)
+
+    def title(self) -> str:
+        return f"Brought along to {self.style.name}"
+
+
+class ChangeFrame(Command):
+    """Give a sheet another frame."""
+
+    command: Literal["change_frame"]
+    sheet: Identifier
+    frame: FrameTemplate
+
+    def apply(self, drawing: Drawing, facts: Facts | None = None) -> None:
+        sheet_of(drawing, self.sheet).frame = self.frame
+
+    def title(self) -> str:
+        return "Frame changed"
+
+
+class ChangeNotes(Command):
+    """The general notes of the drawing, in order."""
+
+    command: Literal["change_notes"]
+    notes: Annotated[list[Text], Field(max_length=40)]
+
+    def apply(self, drawing: Drawing, facts: Facts | None = None) -> None:
+        drawing.notes = [n.strip() for n in self.notes if n.strip()]
+
+    def title(self) -> str:
+        return "General notes changed"
 
 
 class MoveSheet(Command):
@@ -221,7 +280,8 @@ class AddPartSheets(Command):
         fact = known.parts[part]
         size = sheets.size(self.size).name if self.size else layout.fitting_sheet_for(fact.low, fact.high, drawing.profile)[0]
         sheet = Sheet(id=_derived_id("part", f"{instance.path}|{len(drawing.sheets)}"), name=(fact.name or part)[:400], size=size,
-                      landscape=not sheets.size(size).portrait_by_default, subject=instance.path, grid=drawing.sheets[-1].grid)  # fmt: skip
+                      landscape=not sheets.size(size).portrait_by_default, subject=instance.path,
+                      grid=drawing.sheets[-1].grid, frame=drawing.sheets[-1].frame)  # fmt: skip
         _insert(drawing, sheet, len(drawing.sheets))
         turn = np.array(instance.matrix)[:3, :3]
         front = PRINCIPAL["front"]

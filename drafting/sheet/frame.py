@@ -1,52 +1,73 @@
 """Border, zones, title block and projection symbol of a sheet. Sources: ISO 5457, ISO 7200, ISO 5456-2, ASME Y14.1 (from memory)."""
 
+import base64
 import math
+import struct
+from dataclasses import dataclass
 
 from drafting.document import Drawing, Sheet
-from drafting.ink.elements import Arc, Element, Line, Polyline, Text
+from drafting.ink.elements import Arc, Element, Fill, Image, Line, Polyline, Text
 from drafting.ink.lettering import fitted_height, shortened
 from drafting.model.model import Facts
-from drafting.sheet.layout import TITLE_BLOCK, Box, frame_box, sheet_size
+from drafting.sheet.layout import Box, block_box, frame_box, sheet_size, template_of
+from drafting.sheet.template import Cell
 from drafting.standards.sheets import ZONE_LETTERS, zone_count
 
 INCOMPLETE = "incomplete"
 LABEL_HEIGHT = 1.8
-VALUE_HEIGHT = 2.5
+SAID = ("owner", "drawn_by", "date", "revision", "checked_by", "checked_date", "approved_by", "approved_date")
+LATER = ("finish", "revision", "checked_by", "checked_date", "approved_by", "approved_date", "tolerance")
 
 
 def frame_ink(drawing: Drawing, sheet: Sheet, facts: Facts) -> list[Element]:
     """All ink that belongs to the sheet itself, in sheet mm."""
     w, h = sheet_size(sheet)
-    box = frame_box(sheet)
+    box, template = frame_box(sheet), template_of(sheet)
     out: list[Element] = [_rectangle(box, "border")]
-    if drawing.profile.standard == "ISO":
-        out += _zones(box)
+    if template.zones != "none":
+        out += _zones(box, template.zones)
+    if template.centering:
         out += _centering_marks(w, h, box)
-    return out + _title_block(drawing, sheet, facts, box)
+    if template.trimming:
+        out += _trimming_marks(w, h)
+    return out + _title_block(drawing, sheet, facts) + notes_ink(drawing, sheet)
 
 
 def _rectangle(b: Box, line: str) -> Polyline:
     return Polyline(((b.left, b.bottom), (b.right, b.bottom), (b.right, b.top), (b.left, b.top)), line, True)
 
 
-def _zones(box: Box) -> list[Element]:
-    """Fields along the frame, 5 mm deep: numbers from the left, letters from the top."""
+def _zones(box: Box, way: str) -> list[Element]:
+    """Fields along the frame, 5 mm deep: ISO 5457 numbers from the left and letters from the top, ASME Y14.1 (memory) from the right and
+    from the bottom."""
     out: list[Element] = []
     depth, height = 5.0, 2.5
     across, down = zone_count(box.width), zone_count(box.height)
     for i in range(across):
         x0, x1 = box.left + box.width * i / across, box.left + box.width * (i + 1) / across
+        name = str(i + 1 if way == "iso" else across - i)
         for y, away in ((box.top, 1), (box.bottom, -1)):
             if i:
                 out.append(Line((x0, y), (x0, y + away * depth), "frame_thin"))
             base = y + 1.25 if away > 0 else y - depth + 1.25
-            out.append(Text(((x0 + x1) / 2, base), str(i + 1), height, "frame_thin", "middle"))
+            out.append(Text(((x0 + x1) / 2, base), name, height, "frame_thin", "middle"))
     for i in range(down):
         y0, y1 = box.top - box.height * i / down, box.top - box.height * (i + 1) / down
+        name = ZONE_LETTERS[i if way == "iso" else down - 1 - i]
         for x, away in ((box.left, -1), (box.right, 1)):
             if i:
                 out.append(Line((x, y0), (x + away * depth, y0), "frame_thin"))
-            out.append(Text((x + away * depth / 2, (y0 + y1) / 2 - height / 2), ZONE_LETTERS[i], height, "frame_thin", "middle"))
+            out.append(Text((x + away * depth / 2, (y0 + y1) / 2 - height / 2), name, height, "frame_thin", "middle"))
+    return out
+
+
+def _trimming_marks(w: float, h: float) -> list[Element]:
+    """Two filled bars of 10 x 5 mm in each corner of the sheet (ISO 5457)."""
+    out: list[Element] = []
+    for x, sx in ((0.0, 1), (w, -1)):
+        for y, sy in ((0.0, 1), (h, -1)):
+            corners = ((0, 0), (10, 0), (10, 5), (5, 5), (5, 10), (0, 10))
+            out.append(Fill(tuple((x + sx * a, y + sy * b) for a, b in corners), "frame"))
     return out
 
 
@@ -60,30 +81,33 @@ def _centering_marks(w: float, h: float, box: Box) -> list[Element]:
 
 
 def field_values(drawing: Drawing, sheet: Sheet, facts: Facts) -> dict[str, str]:
-    """What the title block's linked fields say. Empty drawing fields are taken from the model."""
-    f = drawing.fields
+    """What the title block's linked fields say. Empty drawing fields are taken from the model; own fields as "own:" and their name."""
+    f, profile = drawing.fields, drawing.profile
     subject = facts.part_of(sheet.subject) if sheet.subject else None
+    only = next(iter(facts.parts.values())) if facts.kind == "part" else None
+    part = subject[1] if subject else only
     if subject:
-        part = subject[1]
-        title, number, material = part.name, part.number, part.material
-        mass = _kilograms(facts.mass(part))
+        title, number, material, finish = subject[1].name, subject[1].number, facts.material_of(subject[1]), subject[1].finish
+        mass = _kilograms(facts.mass(subject[1]))
     else:
         title, number = f.title or facts.name, f.number or facts.number or _only(facts, "number")
-        material = f.material or facts.material or _only(facts, "material")
+        material, finish = f.material or facts.material or _only(facts, "material"), f.finish or facts.finish or _only(facts, "finish")
         mass = _mass(facts, f.material)
     return {
+        **{name: getattr(f, name) for name in SAID},
         "title": title,
         "number": number,
         "material": material,
+        "finish": finish,
         "mass": mass,
-        "owner": f.owner,
-        "drawn_by": f.drawn_by,
-        "date": f.date,
-        "revision": f.revision,
+        "tolerance": f.tolerance or profile.general_tolerance,
         "scale": str(sheet.scale),
         "sheet": f"{drawing.sheets.index(sheet) + 1} / {len(drawing.sheets)}",
         "size": sheet.size,
-        "units": drawing.profile.units,
+        "units": profile.units,
+        "standard": profile.standard,
+        "document": "Assembly drawing" if facts.kind == "assembly" and not subject else "Part drawing",
+        **{f"own:{name}": value for name, value in (part.own.items() if part else ())},
     }
 
 
@@ -107,42 +131,94 @@ def _kilograms(mass: float | None) -> str:
 
 
 def blank_fields(drawing: Drawing, facts: Facts) -> list[str]:
-    """Title block fields with nothing to show."""
-    values = field_values(drawing, drawing.sheets[0], facts)
-    return [name for name in ("title", "number", "material", "mass", "owner", "drawn_by", "date") if values[name] in ("", INCOMPLETE)]
+    """Fields shown in the title block of a sheet with nothing to show; without those that are signed only when the drawing is done."""
+    out: list[str] = []
+    for sheet in drawing.sheets:
+        values = field_values(drawing, sheet, facts)
+        for cell in template_of(sheet).block.cells:
+            if cell.field and cell.field not in LATER and values.get(cell.field, "") in ("", INCOMPLETE) and cell.field != "projection":
+                out.append(cell.field)
+    return list(dict.fromkeys(out))
 
 
-def _title_block(drawing: Drawing, sheet: Sheet, facts: Facts, box: Box) -> list[Element]:
+@dataclass(frozen=True)
+class PlacedCell:
+    """A cell on the sheet, what it says, and whether its text had to be cut to fit."""
+
+    cell: Cell
+    box: Box
+    value: str
+    cut: bool
+
+
+def placed_cells(drawing: Drawing, sheet: Sheet, facts: Facts) -> list[PlacedCell]:
+    """The title block's cells with their boxes in sheet mm."""
+    block, at = template_of(sheet).block, block_box(sheet)
+    k = at.width / block.width
     values = field_values(drawing, sheet, facts)
     if drawing.profile.decimal_sign == ",":
         values["mass"] = values["mass"].replace(".", ",")
-    w, h = min(TITLE_BLOCK[0], box.width), TITLE_BLOCK[1]
-    x0, y0 = box.right - w, box.bottom
-    k = w / TITLE_BLOCK[0]
-    out: list[Element] = [Polyline(((x0, y0), (x0, y0 + h), (box.right, y0 + h)), "frame")]
-    cells = [
-        ("Owner", "owner", 0, 30, 62, 10), ("Material", "material", 62, 30, 48, 10), ("Mass", "mass", 110, 30, 26, 10),
-        ("Scale", "scale", 136, 30, 16, 10),
-        ("Drawn by", "drawn_by", 0, 20, 36, 10), ("Date", "date", 36, 20, 26, 10), ("Units", "units", 62, 20, 16, 10),
-        ("Size", "size", 78, 20, 14, 10), ("Sheet", "sheet", 92, 20, 18, 10), ("Revision", "revision", 110, 20, 26, 10),
-        ("Title", "title", 0, 0, 110, 20), ("Drawing number", "number", 110, 0, 70, 20),
-    ]  # fmt: skip
-    for label, name, cx, cy, cw, ch in cells:
-        left, bottom, width = x0 + cx * k, y0 + cy, cw * k
-        if cx:
-            out.append(Line((left, bottom), (left, bottom + ch), "frame_thin"))
-        if cy and cy + ch < h:
-            out.append(Line((left, bottom + ch), (left + width, bottom + ch), "frame_thin"))
-        if cy == 0:
-            out.append(Line((left, bottom + ch), (left + width, bottom + ch), "frame_thin"))
-        big = 5.0 if name in ("title", "number") else VALUE_HEIGHT
-        out.append(Text((left + 1.5, bottom + ch - LABEL_HEIGHT - 1.2), label, LABEL_HEIGHT, "frame_thin"))
-        value = values[name]
-        if value:
-            height = fitted_height(value, big, width - 3.5)
-            out.append(Text((left + 1.8, bottom + (6.0 if big > 3 else 1.8)), shortened(value, height, width - 3), height, "frame"))
-    out.append(Line((x0 + 152 * k, y0 + 20), (x0 + 152 * k, y0 + h), "frame_thin"))
-    return out + projection_symbol(drawing.projection, x0 + 166 * k, y0 + 30, 0.9 * k)
+    out = []
+    for c in block.cells:
+        left = at.left + sum(block.columns[: c.column]) * k
+        top = at.top - sum(block.rows[: c.row]) * k
+        width, height = sum(block.columns[c.column : c.column + c.columns]) * k, sum(block.rows[c.row : c.row + c.rows]) * k
+        value = values.get(c.field, "") if c.field else c.text
+        fits = shortened(value, fitted_height(value, c.height, width - MARGIN), width - MARGIN) == value
+        out.append(PlacedCell(c, Box(left, top - height, left + width, top), value, not fits))
+    return out
+
+
+MARGIN = 3.0
+
+
+def _title_block(drawing: Drawing, sheet: Sheet, facts: Facts) -> list[Element]:
+    at = block_box(sheet)
+    out: list[Element] = [Polyline(((at.left, at.bottom), (at.left, at.top), (at.right, at.top)), "frame")]
+    for placed in placed_cells(drawing, sheet, facts):
+        c, b = placed.cell, placed.box
+        if b.left > at.left + 1e-6:
+            out.append(Line((b.left, b.bottom), (b.left, b.top), "frame_thin"))
+        if b.top < at.top - 1e-6:
+            out.append(Line((b.left, b.top), (b.right, b.top), "frame_thin"))
+        if c.label:
+            height = fitted_height(c.label, LABEL_HEIGHT, b.width - MARGIN, 1.2)
+            out.append(Text((b.left + 1.5, b.top - height - 0.9), shortened(c.label, height, b.width - MARGIN), height, "frame_thin"))
+        room = b.height - (LABEL_HEIGHT + 1.6 if c.label else 0.8)
+        if c.field == "projection":
+            out += projection_symbol(drawing.projection, *b.center, min(0.9, b.width / 24, b.height / 13))
+        elif c.logo and drawing.logo:
+            out += _logo(drawing.logo, b)
+        elif placed.value:
+            width = b.width - MARGIN
+            height = min(fitted_height(placed.value, c.height, width), max(room - 0.8, 1.5))
+            base = b.bottom + max(0.9, (room - height) / 2)
+            out.append(Text((b.left + 1.8, base), shortened(placed.value, height, width), height, "frame"))
+    return out
+
+
+def _logo(data: str, b: Box) -> list[Element]:
+    """The logo as large as its cell allows, in its own proportion."""
+    png = base64.b64decode(data)
+    wide, high = struct.unpack(">II", png[16:24])
+    k = min((b.width - 2) / wide, (b.height - 2) / high)
+    x, y = b.center
+    return [Image((x - wide * k / 2, y - high * k / 2), wide * k, high * k, png, "frame")]
+
+
+def notes_ink(drawing: Drawing, sheet: Sheet) -> list[Element]:
+    """General notes, numbered, on the first sheet: at the lower left, clear of the title block where there is room beside it."""
+    if not drawing.notes or sheet is not drawing.sheets[0]:
+        return []
+    box, block, height = frame_box(sheet), block_box(sheet), drawing.profile.text_height
+    lines = [f"{n}. {text}" for n, text in enumerate(drawing.notes, 1)]
+    room = block.left - box.left - 10
+    bottom = box.bottom + 6 if room > 60 else block.top + 6
+    width = room if room > 60 else box.width - 10
+    out: list[Element] = []
+    for n, text in enumerate(reversed(lines)):
+        out.append(Text((box.left + 5, bottom + n * height * 1.7), shortened(text, height, width), height, "dimension"))
+    return out
 
 
 def projection_symbol(projection: str, x: float, y: float, size: float) -> list[Element]:

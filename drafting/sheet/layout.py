@@ -5,12 +5,22 @@ from dataclasses import dataclass
 
 from drafting.document import Sheet
 from drafting.model.model import Facts
+from drafting.sheet.template import ASME_FRAME, ISO_FRAME, FrameTemplate
 from drafting.standards import scales, sheets
 from drafting.standards.profile import Profile
 from drafting.standards.scales import Scale
 
-TITLE_BLOCK = (180.0, 40.0)
-"""Width and height of the title block in mm (ISO 7200: at most 180 mm wide)."""
+
+def template_of(sheet: Sheet) -> FrameTemplate:
+    """The sheet's frame, or the built-in one of its size's standard."""
+    return sheet.frame or (ASME_FRAME if sheet.size in sheets.ASME else ISO_FRAME)
+
+
+def block_box(sheet: Sheet) -> "Box":
+    """Where the title block stands: in the lower right corner of the frame, drawn together where the frame is narrower."""
+    f, block = frame_box(sheet), template_of(sheet).block
+    k = min(1.0, f.width / block.width, 0.5 * f.height / block.height)
+    return Box(f.right - block.width * k, f.bottom, f.right, f.bottom + block.height * k)
 
 
 @dataclass(frozen=True)
@@ -42,15 +52,17 @@ def sheet_size(sheet: Sheet) -> tuple[float, float]:
 
 
 def frame_box(sheet: Sheet) -> Box:
-    s = sheets.size(sheet.size)
+    s, t = sheets.size(sheet.size), template_of(sheet)
     w, h = sheet_size(sheet)
-    return Box(s.margin_left, s.margin, w - s.margin, h - s.margin)
+    margin = s.margin if t.margin is None else t.margin
+    left = s.margin_left if t.margin_left is None else t.margin_left
+    return Box(left, margin, w - margin, h - margin)
 
 
 def drawing_room(sheet: Sheet) -> Box:
     """The room for views: inside the frame, above the title block."""
     f = frame_box(sheet)
-    return Box(f.left + 5, f.bottom + TITLE_BLOCK[1] + 5, f.right - 5, f.top - 5)
+    return Box(f.left + 5, block_box(sheet).top + 5, f.right - 5, f.top - 5)
 
 
 def fitting_sheet(facts: Facts, profile: Profile) -> tuple[str, Scale]:

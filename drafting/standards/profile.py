@@ -5,19 +5,32 @@ ASME Y14.2 (0.6 and 0.3 mm lines, 3 mm lettering), ASME Y14.5 (first row 10 mm, 
 unless the design's check values name them.
 """
 
-from typing import Literal
+from typing import Annotated, Literal
 
-from pydantic import BaseModel, ConfigDict
+from pydantic import BaseModel, ConfigDict, Field, field_validator
 
 Standard = Literal["ISO", "ASME"]
+
+
+Width = Annotated[float, Field(ge=0.05, le=3, allow_inf_nan=False)]
+Height = Annotated[float, Field(ge=1, le=30, allow_inf_nan=False)]
+Distance = Annotated[float, Field(ge=0, le=100, allow_inf_nan=False)]
+Dash = Annotated[float, Field(gt=0, le=100, allow_inf_nan=False)]
 
 
 class LineKind(BaseModel):
     """A kind of line: width in mm, dash pattern in mm (drawn, gap, drawn, gap …), layer it is exported on."""
 
-    width: float
-    dashes: list[float] = []
-    layer: str
+    width: Width
+    dashes: Annotated[list[Dash], Field(max_length=12)] = []
+    layer: Annotated[str, Field(min_length=1, max_length=60, pattern=r"^[A-Za-z0-9 _-]+$")]
+
+    @field_validator("dashes")
+    @classmethod
+    def _even(cls, dashes: list[float]) -> list[float]:
+        if len(dashes) % 2:
+            raise ValueError("a dash pattern is written in pairs of a dash and a gap")
+        return dashes
 
 
 class Profile(BaseModel):
@@ -25,29 +38,40 @@ class Profile(BaseModel):
 
     model_config = ConfigDict(frozen=True)
 
-    key: str
-    title: str
+    key: Annotated[str, Field(min_length=1, max_length=60)]
+    title: Annotated[str, Field(min_length=1, max_length=120)]
     standard: Standard
     units: Literal["mm", "in"]
     projection: Literal["first", "third"]
     lines: dict[str, LineKind]
-    text_height: float
-    label_height: float
-    arrow_length: float
-    arrow_width: float
-    extension_gap: float
-    extension_beyond: float
-    first_row: float
-    next_row: float
-    text_gap: float
+    text_height: Height
+    label_height: Height
+    arrow: Literal["filled", "open", "dot", "stroke"] = "filled"
+    arrow_length: Height
+    arrow_width: Annotated[float, Field(ge=0.2, le=20, allow_inf_nan=False)]
+    extension_gap: Distance
+    extension_beyond: Distance
+    first_row: Distance
+    next_row: Distance
+    text_gap: Distance
+    center_past: Distance = 3.0
+    """Reach of center lines past the outline."""
     dimension_text: Literal["above", "broken"]
     """Whether the number stands above an unbroken dimension line and turns with it (ISO), or level in a break of it (ASME)."""
     decimal_sign: Literal[",", "."]
-    places: int
+    places: Annotated[int, Field(ge=0, le=6)]
+    fraction: Literal[0, 2, 4, 8, 16, 32, 64] = 0
+    """Inches as fractions down to this part of one; 0 for decimals."""
     trailing_zeros: bool
     leading_zero: bool
-    default_size: str
-    view_gap: float
+    default_size: Annotated[str, Field(max_length=40)]
+    section_label: Annotated[str, Field(max_length=60)] = ""
+    detail_label: Annotated[str, Field(max_length=60)] = ""
+    auxiliary_label: Annotated[str, Field(max_length=60)] = ""
+    """Wording of view labels; {letter} stands for the letter. Empty takes the standard's."""
+    general_tolerance: Annotated[str, Field(max_length=120)] = ""
+    """What the title block says of sizes that state no tolerance."""
+    view_gap: Distance
     """Room left between views for sizes."""
 
     def line(self, name: str) -> LineKind:
@@ -95,13 +119,13 @@ ISO_MM = Profile(
     key="iso-mm", title="ISO, mm, first angle", standard="ISO", units="mm", projection="first", lines=_lines(0.5, 0.25),
     text_height=3.5, label_height=5.0, arrow_length=3.0, arrow_width=1.0, extension_gap=1.0, extension_beyond=2.0,
     first_row=10.0, next_row=7.0, text_gap=0.8, dimension_text="above", decimal_sign=",", places=2, trailing_zeros=False,
-    leading_zero=True, default_size="A3", view_gap=28.0,
+    leading_zero=True, default_size="A3", view_gap=28.0, general_tolerance="ISO 2768-m",
 )  # fmt: skip
 ASME_INCH = Profile(
     key="asme-inch", title="ASME, inch, third angle", standard="ASME", units="in", projection="third", lines=_lines(0.6, 0.3),
     text_height=3.05, label_height=6.1, arrow_length=3.0, arrow_width=1.0, extension_gap=1.5, extension_beyond=3.0,
     first_row=10.16, next_row=7.5, text_gap=0.8, dimension_text="broken", decimal_sign=".", places=3, trailing_zeros=True,
-    leading_zero=False, default_size="B", view_gap=30.0,
+    leading_zero=False, default_size="B", view_gap=30.0, general_tolerance=".XX ±.01  .XXX ±.005",
 )  # fmt: skip
 BUILT_IN = {p.key: p for p in (ISO_MM, ASME_INCH)}
 

@@ -309,11 +309,13 @@ def label_lines(drawing: Drawing, sheet: Sheet, view: View) -> list[str]:
     if view.label.text:
         return [view.label.text, *([f"({scale})" if iso else f"SCALE {scale}"] if own_scale else [])]
     letter = view.letter
-    title = {
-        "section": f"{letter}-{letter}" if iso else f"SECTION {letter}-{letter}",
-        "detail": letter if iso else f"DETAIL {letter}",
-        "auxiliary": letter if iso else f"VIEW {letter}-{letter}",
-    }.get(view.kind, "")  # fmt: skip
+    profile = drawing.profile
+    wording = {
+        "section": profile.section_label or ("{letter}-{letter}" if iso else "SECTION {letter}-{letter}"),
+        "detail": profile.detail_label or ("{letter}" if iso else "DETAIL {letter}"),
+        "auxiliary": profile.auxiliary_label or ("{letter}" if iso else "VIEW {letter}-{letter}"),
+    }  # fmt: skip
+    title = wording.get(view.kind, "").replace("{letter}", letter)
     turned = f" ↻{abs(view.turned):g}°" if view.turned and named else ""
     if iso:
         line = f"{title}{turned}" + (f" ({scale})" if own_scale or view.kind == "detail" else "")

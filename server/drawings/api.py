@@ -17,8 +17,9 @@ from drafting.errors import DraftingError
 from drafting.export.svg import elements_svg, group_svg, sheet_svg
 from drafting.ink.elements import Group
 from drafting.model.model import Facts
-from drafting.sheet.frame import blank_fields, frame_ink
+from drafting.sheet.frame import INCOMPLETE, blank_fields, frame_ink, placed_cells
 from drafting.sheet.layout import sheet_size
+from drafting.sheet.template import FIELDS
 from drafting.views import arrange
 from drafting.views.extents import Box
 from drafting.views.family import derivation_of
@@ -117,6 +118,20 @@ class Warned(Schema):
     text: str
 
 
+class TitleCell(Schema):
+    """A cell of the title block on the sheet: its field, what it says, whether that is nothing or does not fit. Sheet mm."""
+
+    field: str
+    label: str
+    left: float
+    bottom: float
+    width: float
+    height: float
+    value: str
+    blank: bool
+    cut: bool
+
+
 class AnnotationInk(Schema):
     id: str
     view: str
@@ -137,6 +152,7 @@ class SheetDrawn(Schema):
     outer: list[OuterInk]
     annotations: list[AnnotationInk]
     blank_fields: list[str]
+    cells: list[TitleCell]
     unmarked: int
     """Circles of the sheet's views without a center."""
     warnings: list[Warned]
@@ -267,8 +283,20 @@ def sheet(request: HttpRequest, drawing_id: uuid.UUID, sheet_id: str) -> Any:
     return SheetDrawn(
         version=d.version, width=width, height=height, frame=elements_svg(frame_ink(document, found, facts), document.profile),
         views=views, outer=outer, annotations=annotations, blank_fields=blank_fields(document, facts), unmarked=bare,
+        cells=_cells(document, found, facts),
         warnings=_warnings(document, found, shown, annotations),
     )  # fmt: skip
+
+
+def _cells(document: Document, sheet: Sheet, facts: Facts) -> list[TitleCell]:
+    return [
+        TitleCell(
+            field=p.cell.field, label=p.cell.label or FIELDS.get(p.cell.field, p.cell.field.removeprefix("own:")), left=p.box.left,
+            bottom=p.box.bottom, width=p.box.width, height=p.box.height, value=p.value, cut=p.cut,
+            blank=bool(p.cell.field) and p.cell.field != "projection" and p.value in ("", INCOMPLETE),
+        )
+        for p in placed_cells(document, sheet, facts) if p.cell.field
+    ]  # fmt: skip
 
 
 def _warnings(document: Document, sheet: Sheet, shown: dict[str, ViewGeometry], annotations: list[AnnotationInk]) -> list[Warned]:
@@ -312,7 +340,7 @@ def _annotation_ink(document: Document, sheet: Sheet, annotation: Annotation, gr
     text = registry.text(annotation, facts, ViewFrame.of(host, facts, view_scale(sheet, host).factor), document.profile)
     return AnnotationInk(
         id=annotation.id, view=annotation.view, svg=group_svg(group, document.profile), text=text, lost="",
-        handles=[] if registry.KINDS[annotation.kind].is_size else handles_of(sheet, annotation, facts),  # type: ignore[arg-type]
+        handles=[] if registry.KINDS[annotation.kind].is_size else handles_of(sheet, annotation, facts, document.profile.center_past),  # type: ignore[arg-type]
     )  # fmt: skip
 
 

@@ -65,7 +65,9 @@ def center_of(drawing: Drawing, request: CenterRequest) -> CenterPreview:
     scale = view_scale(sheet, view).factor
     frame = ViewFrame.of(view, facts, scale)
     center = _made(request, view, facts, frame)
-    svg = elements_svg(centers.ink(centers.strokes(center, facts, frame, scale), [], [], document.profile), document.profile)
+    svg = elements_svg(
+        centers.ink(centers.strokes(center, facts, frame, scale, document.profile.center_past), [], [], document.profile), document.profile
+    )
     return CenterPreview(center=center, svg=svg)
 
 
@@ -114,13 +116,13 @@ def unmarked(sheet: Sheet, view: View, geometry: ViewGeometry, facts: Facts) -> 
     return len(find_centers.unmarked(find_centers.circles(view, geometry, facts, frame), sheet.annotations, view, facts, frame))
 
 
-def handles_of(sheet: Sheet, center: Center, facts: Facts) -> list[EndHandle]:
+def handles_of(sheet: Sheet, center: Center, facts: Facts, standard: float) -> list[EndHandle]:
     view = sheet.view(center.view)
     if view is None:
         return []
     scale = view_scale(sheet, view).factor
     try:
-        found = centers.handles(centers.strokes(center, facts, ViewFrame.of(view, facts, scale), scale))
+        found = centers.handles(centers.strokes(center, facts, ViewFrame.of(view, facts, scale), scale, standard))
     except SizeError:
         return []
     return [EndHandle(end=h.end, x=h.at[0], y=h.at[1], out_x=h.out[0], out_y=h.out[1], past=h.past) for h in found]

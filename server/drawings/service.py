@@ -17,7 +17,7 @@ from drafting.errors import CommandError
 from drafting.model.model import Facts
 from drafting.sheet.frame import blank_fields, field_values
 from drafting.sheet.layout import fitting_sheet
-from drafting.standards.profile import BUILT_IN, for_units
+from drafting.sheet.slots import fill_slots
 from drafting.views.family import derivation_of
 from drafting.views.geometry import ViewGeometry
 from drafting.views.present import presentation_key
@@ -25,6 +25,7 @@ from server.drawings.geometry import geometry_key, ready
 from server.drawings.models import Drawing, LogEntry
 from server.library.facts import current_facts
 from server.library.models import Model
+from server.styles import service as styles
 
 
 class Stale(Exception):
@@ -42,15 +43,16 @@ def document_of(drawing: Drawing) -> Document:
 def start_drawing(model: Model, user: Any, owner: str, style: str | None = None) -> Drawing:
     """A new drawing of a model, named after it, in the house style of its units, on a sheet that fits."""
     _, facts = current_facts(model)
-    if style is not None and style not in BUILT_IN:
-        raise CommandError(f"There is no house style called {style!r}.")
-    profile = BUILT_IN[style] if style else for_units(facts.units)
+    key, taken = (style, styles.found(model.workspace, style)) if style else styles.for_units(model.workspace, facts.units)
+    profile = taken.profile
     size, scale = fitting_sheet(facts, profile)
+    sheet = Sheet(id=new_id(), name="Sheet 1", size=size, scale=scale, frame=taken.default_frame)
     document = Document(
-        name=model.name, profile=profile, projection=profile.projection,
+        name=model.name, style=key, profile=profile, projection=profile.projection, logo=taken.logo, notes=taken.notes,
         fields=Fields(owner=owner, drawn_by=user.get_full_name() or user.get_username(), date=datetime.date.today().isoformat()),
-        sheets=[Sheet(id=new_id(), name="Sheet 1", size=size, scale=scale)],
+        sheets=[sheet],
     )  # fmt: skip
+    fill_slots(document, sheet, facts, [new_id() for _ in range(20)])
     return Drawing.objects.create(
         workspace=model.workspace, model=model, name=model.name, number=model.number, standard=profile.standard,
         document=document.model_dump(mode="json"), updated_by=user,

@@ -38,6 +38,7 @@ INSTALLED_APPS = [
     "server.accounts",
     "server.jobs",
     "server.library",
+    "server.styles",
     "server.drawings",
 ]
 MIDDLEWARE = [

@@ -8,7 +8,7 @@ from drafting.document import Drawing, Fields, Sheet
 from drafting.ink.elements import Line, Polyline, Text
 from drafting.ink.lettering import text_width
 from drafting.sheet.frame import frame_ink
-from drafting.sheet.layout import TITLE_BLOCK, drawing_room, frame_box, sheet_size
+from drafting.sheet.layout import block_box, drawing_room, frame_box, sheet_size, template_of
 from drafting.standards import sheets
 from drafting.standards.profile import ASME_INCH, ISO_MM, Profile
 from tests.core.conftest import block, demo
@@ -34,10 +34,11 @@ def test_nothing_of_the_frame_leaves_the_sheet_and_the_block_sits_in_its_corner(
             assert -1e-9 <= y <= h + 1e-9
     box = frame_box(sheet)
     block_outline = next(e for e in ink if isinstance(e, Polyline) and e.line == "frame" and not e.closed)
-    assert block_outline.points[0] == (box.right - min(180, box.width), box.bottom)
-    assert block_outline.points[-1] == (box.right, box.bottom + TITLE_BLOCK[1])  # ISO 7200: at most 180 mm wide
+    assert block_outline.points[0] == (pytest.approx(box.right - min(180, box.width)), box.bottom)  # ISO 7200: at most 180 mm wide
+    assert block_outline.points[-1] == (box.right, pytest.approx(block_box(sheet).top))
+    assert block_box(sheet).height == pytest.approx(template_of(sheet).block.height * min(1, box.width / 180))
     room = drawing_room(sheet)
-    assert room.bottom > box.bottom + TITLE_BLOCK[1]
+    assert room.bottom > block_box(sheet).top
     assert room.width > 100
 
 

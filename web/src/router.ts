@@ -7,6 +7,7 @@ export const router = createRouter({
     { path: '/login', name: 'login', component: () => import('./places/LoginPage.vue') },
     { path: '/', name: 'shelf', component: () => import('./places/ShelfPage.vue') },
     { path: '/models/:id', name: 'model', component: () => import('./places/ModelPage.vue'), props: true },
+    { path: '/styles/:id?', name: 'styles', component: () => import('./places/StylesPage.vue'), props: true },
     { path: '/materials', name: 'materials', component: () => import('./places/MaterialsPage.vue') },
     { path: '/drawings/:id', name: 'desk', component: () => import('./places/DeskPage.vue'), props: true },
     { path: '/:rest(.*)', redirect: '/' },

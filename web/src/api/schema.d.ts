@@ -554,6 +554,183 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/styles": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Styles */
+        get: operations["server_styles_api_styles"];
+        put?: never;
+        /** Copy */
+        post: operations["server_styles_api_copy"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/styles/fields": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Fields
+         * @description Fields a cell of a title block can show, with their names.
+         */
+        get: operations["server_styles_api_fields"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/styles/tools/block": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Edit Block
+         * @description A title block with two cells merged (way "merge") or one split (way "columns" or "rows").
+         */
+        post: operations["server_styles_api_edit_block"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/styles/tools/frame": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Frame
+         * @description A frame with sample contents, to scale.
+         */
+        post: operations["server_styles_api_frame"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/styles/tools/import": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Bring In
+         * @description A house style from its JSON; under a free name where its own is taken.
+         */
+        post: operations["server_styles_api_bring_in"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/styles/{key}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Style */
+        get: operations["server_styles_api_style"];
+        /** Change */
+        put: operations["server_styles_api_change"];
+        post?: never;
+        /**
+         * Remove
+         * @description Drawings started from it keep their values.
+         */
+        delete: operations["server_styles_api_remove"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/styles/{key}/along": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Bring Along
+         * @description Give drawings the style's present values, each as one step that can be undone there.
+         */
+        post: operations["server_styles_api_bring_along"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/styles/{key}/export": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Export */
+        get: operations["server_styles_api_export"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/styles/{key}/logo": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Logo
+         * @description A logo, PNG or SVG; kept as pixels, without scripts or references.
+         */
+        post: operations["server_styles_api_logo"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
@@ -595,6 +772,11 @@ export interface components {
             scale?: components["schemas"]["Scale"] | null;
             /** Size */
             size?: string | null;
+        };
+        /** Along */
+        Along: {
+            /** Drawings */
+            drawings: string[];
         };
         /** AnnotationInk */
         AnnotationInk: {
@@ -668,6 +850,14 @@ export interface components {
              * @enum {integer}
              */
             viewer?: -1 | 1;
+        };
+        /** BlockEdit */
+        BlockEdit: {
+            block: components["schemas"]["TitleBlock"];
+            /** Cells */
+            cells: number[];
+            /** Way */
+            way: string;
         };
         /**
          * BoltCircle
@@ -751,6 +941,73 @@ export interface components {
             command: "carry_centers";
             /** Ids */
             ids: string[];
+        };
+        /**
+         * Cell
+         * @description A cell of a title block over one or more rows and columns of its grid (rows from the top, counted from 0).
+         *
+         *     What it shows: a field, fixed text, or the logo. height: of the lettering in mm.
+         */
+        Cell: {
+            /** Column */
+            column: number;
+            /**
+             * Columns
+             * @default 1
+             */
+            columns?: number;
+            /**
+             * Field
+             * @default
+             */
+            field?: string;
+            /**
+             * Height
+             * @default 2.5
+             */
+            height?: number;
+            /**
+             * Label
+             * @default
+             */
+            label?: string;
+            /**
+             * Logo
+             * @default false
+             */
+            logo?: boolean;
+            /** Row */
+            row: number;
+            /**
+             * Rows
+             * @default 1
+             */
+            rows?: number;
+            /**
+             * Text
+             * @default
+             */
+            text?: string;
+        };
+        /**
+         * CellBox
+         * @description A cell of the title block on the sheet, mm from its lower left corner. cut: its text does not fit.
+         */
+        CellBox: {
+            /** Bottom */
+            bottom: number;
+            /** Cut */
+            cut: boolean;
+            /** Height */
+            height: number;
+            /** Index */
+            index: number;
+            /** Left */
+            left: number;
+            /** Value */
+            value: string;
+            /** Width */
+            width: number;
         };
         /**
          * CenterLine
@@ -946,6 +1203,20 @@ export interface components {
             };
         };
         /**
+         * ChangeFrame
+         * @description Give a sheet another frame.
+         */
+        ChangeFrame: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            command: "change_frame";
+            frame: components["schemas"]["FrameTemplate"];
+            /** Sheet */
+            sheet: string;
+        };
+        /**
          * ChangeLine
          * @description Draw one edge of a view, or a part of it, in another kind of line, not at all, or as before ("" takes the change away).
          */
@@ -963,6 +1234,19 @@ export interface components {
             restore?: boolean;
             /** View */
             view: string;
+        };
+        /**
+         * ChangeNotes
+         * @description The general notes of the drawing, in order.
+         */
+        ChangeNotes: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            command: "change_notes";
+            /** Notes */
+            notes: string[];
         };
         /**
          * ChangeSection
@@ -1061,6 +1345,15 @@ export interface components {
             view: string;
             /** Without */
             without?: string[] | null;
+        };
+        /** Changed */
+        Changed: {
+            /** Style */
+            style: {
+                [key: string]: unknown;
+            };
+            /** Version */
+            version: number;
         };
         /**
          * CopySheet
@@ -1209,23 +1502,39 @@ export interface components {
         };
         /**
          * Drawing
-         * @description A drawing of one model. profile is the house style's values as they were when the drawing took them.
+         * @description A drawing of one model. profile, logo and notes are the house style's as they were when the drawing took them.
          */
         Drawing: {
             /**
              * @default {
+             *       "approved_by": "",
+             *       "approved_date": "",
+             *       "checked_by": "",
+             *       "checked_date": "",
              *       "date": "",
              *       "drawn_by": "",
+             *       "finish": "",
              *       "material": "",
              *       "number": "",
              *       "owner": "",
              *       "revision": "",
-             *       "title": ""
+             *       "title": "",
+             *       "tolerance": ""
              *     }
              */
             fields?: components["schemas"]["Fields"];
+            /**
+             * Logo
+             * @default
+             */
+            logo?: string;
             /** Name */
             name: string;
+            /**
+             * Notes
+             * @default []
+             */
+            notes?: string[];
             /**
              * Patterns
              * @default {}
@@ -1241,6 +1550,11 @@ export interface components {
             projection: "first" | "third";
             /** Sheets */
             sheets: components["schemas"]["Sheet"][];
+            /**
+             * Style
+             * @default
+             */
+            style?: string;
         };
         /** DrawingCard */
         DrawingCard: {
@@ -1313,7 +1627,7 @@ export interface components {
         /** Edit */
         Edit: {
             /** Command */
-            command: components["schemas"]["PlaceMainView"] | components["schemas"]["PlaceProjectedView"] | components["schemas"]["PlaceStandardSet"] | components["schemas"]["MoveView"] | components["schemas"]["ChangeView"] | components["schemas"]["InterruptView"] | components["schemas"]["MoveToSheet"] | components["schemas"]["ArrangeSheet"] | components["schemas"]["ChangeLine"] | components["schemas"]["HatchRegion"] | components["schemas"]["RemoveHatch"] | components["schemas"]["BringPatterns"] | components["schemas"]["PlaceSection"] | components["schemas"]["ChangeSection"] | components["schemas"]["BreakOut"] | components["schemas"]["ChangeBreakOut"] | components["schemas"]["RemoveBreakOut"] | components["schemas"]["LeaveWhole"] | components["schemas"]["CutAgain"] | components["schemas"]["PlaceAuxiliaryView"] | components["schemas"]["ChangeAuxiliary"] | components["schemas"]["PlaceDetail"] | components["schemas"]["ChangeDetail"] | components["schemas"]["Remove"] | components["schemas"]["PlaceAnnotation"] | components["schemas"]["ChangeAnnotation"] | components["schemas"]["SwitchProjection"] | components["schemas"]["AddSheet"] | components["schemas"]["ChangeSheet"] | components["schemas"]["MoveSheet"] | components["schemas"]["CopySheet"] | components["schemas"]["RemoveSheet"] | components["schemas"]["AddPartSheets"] | components["schemas"]["PlaceCenters"] | components["schemas"]["ChangeCenter"] | components["schemas"]["CarryCenters"] | components["schemas"]["ChangeFields"];
+            command: components["schemas"]["PlaceMainView"] | components["schemas"]["PlaceProjectedView"] | components["schemas"]["PlaceStandardSet"] | components["schemas"]["MoveView"] | components["schemas"]["ChangeView"] | components["schemas"]["InterruptView"] | components["schemas"]["MoveToSheet"] | components["schemas"]["ArrangeSheet"] | components["schemas"]["ChangeLine"] | components["schemas"]["HatchRegion"] | components["schemas"]["RemoveHatch"] | components["schemas"]["BringPatterns"] | components["schemas"]["PlaceSection"] | components["schemas"]["ChangeSection"] | components["schemas"]["BreakOut"] | components["schemas"]["ChangeBreakOut"] | components["schemas"]["RemoveBreakOut"] | components["schemas"]["LeaveWhole"] | components["schemas"]["CutAgain"] | components["schemas"]["PlaceAuxiliaryView"] | components["schemas"]["ChangeAuxiliary"] | components["schemas"]["PlaceDetail"] | components["schemas"]["ChangeDetail"] | components["schemas"]["Remove"] | components["schemas"]["PlaceAnnotation"] | components["schemas"]["ChangeAnnotation"] | components["schemas"]["SwitchProjection"] | components["schemas"]["AddSheet"] | components["schemas"]["ChangeSheet"] | components["schemas"]["MoveSheet"] | components["schemas"]["CopySheet"] | components["schemas"]["RemoveSheet"] | components["schemas"]["AddPartSheets"] | components["schemas"]["PlaceCenters"] | components["schemas"]["ChangeCenter"] | components["schemas"]["CarryCenters"] | components["schemas"]["TakeStyle"] | components["schemas"]["ChangeFrame"] | components["schemas"]["ChangeNotes"] | components["schemas"]["ChangeFields"];
             /** Version */
             version: number;
         };
@@ -1341,6 +1655,26 @@ export interface components {
          */
         Fields: {
             /**
+             * Approved By
+             * @default
+             */
+            approved_by?: string;
+            /**
+             * Approved Date
+             * @default
+             */
+            approved_date?: string;
+            /**
+             * Checked By
+             * @default
+             */
+            checked_by?: string;
+            /**
+             * Checked Date
+             * @default
+             */
+            checked_date?: string;
+            /**
              * Date
              * @default
              */
@@ -1350,6 +1684,11 @@ export interface components {
              * @default
              */
             drawn_by?: string;
+            /**
+             * Finish
+             * @default
+             */
+            finish?: string;
             /**
              * Material
              * @default
@@ -1375,6 +1714,80 @@ export interface components {
              * @default
              */
             title?: string;
+            /**
+             * Tolerance
+             * @default
+             */
+            tolerance?: string;
+        };
+        /** FrameDrawn */
+        FrameDrawn: {
+            /** Cells */
+            cells: components["schemas"]["CellBox"][];
+            /** Height */
+            height: number;
+            /** Room */
+            room: number[];
+            /** Svg */
+            svg: string;
+            /** Width */
+            width: number;
+        };
+        /**
+         * FrameRequest
+         * @description A frame as it would look on a sheet, for the frame editor.
+         */
+        FrameRequest: {
+            /** Frame */
+            frame: string;
+            /**
+             * Landscape
+             * @default true
+             */
+            landscape?: boolean;
+            /**
+             * Size
+             * @default A3
+             */
+            size?: string;
+            /** Style */
+            style: {
+                [key: string]: unknown;
+            };
+        };
+        /**
+         * FrameTemplate
+         * @description A frame with its title block. margins None: those of the sheet size. zones: letters and numbers of the standard's way, or none.
+         */
+        FrameTemplate: {
+            block: components["schemas"]["TitleBlock"];
+            /**
+             * Centering
+             * @default true
+             */
+            centering?: boolean;
+            /** Margin */
+            margin?: number | null;
+            /** Margin Left */
+            margin_left?: number | null;
+            /** Name */
+            name: string;
+            /**
+             * Slots
+             * @default []
+             */
+            slots?: components["schemas"]["Slot"][];
+            /**
+             * Trimming
+             * @default false
+             */
+            trimming?: boolean;
+            /**
+             * Zones
+             * @default iso
+             * @enum {string}
+             */
+            zones?: "none" | "iso" | "asme";
         };
         /**
          * HatchRegion
@@ -1405,6 +1818,44 @@ export interface components {
             feature: string;
             /** Thread */
             thread?: string | null;
+        };
+        /**
+         * HouseStyle
+         * @description One office's style. frame: which of the frames a new sheet takes. logo: PNG, base64. notes: general notes of a new drawing.
+         */
+        HouseStyle: {
+            /**
+             * Frame
+             * @default
+             */
+            frame?: string;
+            /** Frames */
+            frames: components["schemas"]["FrameTemplate"][];
+            /**
+             * Logo
+             * @default
+             */
+            logo?: string;
+            /**
+             * Moorcrest
+             * @default house style
+             * @constant
+             */
+            moorcrest?: "house style";
+            /** Name */
+            name: string;
+            /**
+             * Notes
+             * @default []
+             */
+            notes?: string[];
+            profile: components["schemas"]["Profile"];
+            /**
+             * Version
+             * @default 1
+             * @constant
+             */
+            version?: 1;
         };
         /**
          * InterruptView
@@ -1748,6 +2199,19 @@ export interface components {
             source?: string;
         };
         /**
+         * NewStyle
+         * @description A copy of a style under a new name.
+         */
+        NewStyle: {
+            /** Like */
+            like: string;
+            /**
+             * Name
+             * @default
+             */
+            name?: string;
+        };
+        /**
          * Orientation
          * @description Unit vectors in model space that point right and up on paper; toward the viewer is right x up.
          */
@@ -2085,10 +2549,26 @@ export interface components {
          * @description A house style's values. Lengths in mm on paper.
          */
         Profile: {
+            /**
+             * Arrow
+             * @default filled
+             * @enum {string}
+             */
+            arrow?: "filled" | "open" | "dot" | "stroke";
             /** Arrow Length */
             arrow_length: number;
             /** Arrow Width */
             arrow_width: number;
+            /**
+             * Auxiliary Label
+             * @default
+             */
+            auxiliary_label?: string;
+            /**
+             * Center Past
+             * @default 3
+             */
+            center_past?: number;
             /**
              * Decimal Sign
              * @enum {string}
@@ -2096,6 +2576,11 @@ export interface components {
             decimal_sign: "," | ".";
             /** Default Size */
             default_size: string;
+            /**
+             * Detail Label
+             * @default
+             */
+            detail_label?: string;
             /**
              * Dimension Text
              * @enum {string}
@@ -2107,6 +2592,17 @@ export interface components {
             extension_gap: number;
             /** First Row */
             first_row: number;
+            /**
+             * Fraction
+             * @default 0
+             * @enum {integer}
+             */
+            fraction?: 0 | 2 | 4 | 8 | 16 | 32 | 64;
+            /**
+             * General Tolerance
+             * @default
+             */
+            general_tolerance?: string;
             /** Key */
             key: string;
             /** Label Height */
@@ -2126,6 +2622,11 @@ export interface components {
              * @enum {string}
              */
             projection: "first" | "third";
+            /**
+             * Section Label
+             * @default
+             */
+            section_label?: string;
             /**
              * Standard
              * @enum {string}
@@ -2173,7 +2674,7 @@ export interface components {
          */
         Proposal: {
             /** Command */
-            command: components["schemas"]["PlaceMainView"] | components["schemas"]["PlaceProjectedView"] | components["schemas"]["PlaceStandardSet"] | components["schemas"]["MoveView"] | components["schemas"]["ChangeView"] | components["schemas"]["InterruptView"] | components["schemas"]["MoveToSheet"] | components["schemas"]["ArrangeSheet"] | components["schemas"]["ChangeLine"] | components["schemas"]["HatchRegion"] | components["schemas"]["RemoveHatch"] | components["schemas"]["BringPatterns"] | components["schemas"]["PlaceSection"] | components["schemas"]["ChangeSection"] | components["schemas"]["BreakOut"] | components["schemas"]["ChangeBreakOut"] | components["schemas"]["RemoveBreakOut"] | components["schemas"]["LeaveWhole"] | components["schemas"]["CutAgain"] | components["schemas"]["PlaceAuxiliaryView"] | components["schemas"]["ChangeAuxiliary"] | components["schemas"]["PlaceDetail"] | components["schemas"]["ChangeDetail"] | components["schemas"]["Remove"] | components["schemas"]["PlaceAnnotation"] | components["schemas"]["ChangeAnnotation"] | components["schemas"]["SwitchProjection"] | components["schemas"]["AddSheet"] | components["schemas"]["ChangeSheet"] | components["schemas"]["MoveSheet"] | components["schemas"]["CopySheet"] | components["schemas"]["RemoveSheet"] | components["schemas"]["AddPartSheets"] | components["schemas"]["PlaceCenters"] | components["schemas"]["ChangeCenter"] | components["schemas"]["CarryCenters"] | components["schemas"]["ChangeFields"];
+            command: components["schemas"]["PlaceMainView"] | components["schemas"]["PlaceProjectedView"] | components["schemas"]["PlaceStandardSet"] | components["schemas"]["MoveView"] | components["schemas"]["ChangeView"] | components["schemas"]["InterruptView"] | components["schemas"]["MoveToSheet"] | components["schemas"]["ArrangeSheet"] | components["schemas"]["ChangeLine"] | components["schemas"]["HatchRegion"] | components["schemas"]["RemoveHatch"] | components["schemas"]["BringPatterns"] | components["schemas"]["PlaceSection"] | components["schemas"]["ChangeSection"] | components["schemas"]["BreakOut"] | components["schemas"]["ChangeBreakOut"] | components["schemas"]["RemoveBreakOut"] | components["schemas"]["LeaveWhole"] | components["schemas"]["CutAgain"] | components["schemas"]["PlaceAuxiliaryView"] | components["schemas"]["ChangeAuxiliary"] | components["schemas"]["PlaceDetail"] | components["schemas"]["ChangeDetail"] | components["schemas"]["Remove"] | components["schemas"]["PlaceAnnotation"] | components["schemas"]["ChangeAnnotation"] | components["schemas"]["SwitchProjection"] | components["schemas"]["AddSheet"] | components["schemas"]["ChangeSheet"] | components["schemas"]["MoveSheet"] | components["schemas"]["CopySheet"] | components["schemas"]["RemoveSheet"] | components["schemas"]["AddPartSheets"] | components["schemas"]["PlaceCenters"] | components["schemas"]["ChangeCenter"] | components["schemas"]["CarryCenters"] | components["schemas"]["TakeStyle"] | components["schemas"]["ChangeFrame"] | components["schemas"]["ChangeNotes"] | components["schemas"]["ChangeFields"];
             /**
              * Known
              * @default []
@@ -2367,6 +2868,7 @@ export interface components {
              * @default []
              */
             annotations?: (components["schemas"]["LinearDimension"] | components["schemas"]["DiameterDimension"] | components["schemas"]["CenterMark"] | components["schemas"]["CenterLine"] | components["schemas"]["BoltCircle"])[];
+            frame?: components["schemas"]["FrameTemplate"] | null;
             /** Grid */
             grid?: number | null;
             /** Id */
@@ -2410,6 +2912,8 @@ export interface components {
             annotations: components["schemas"]["AnnotationInk"][];
             /** Blank Fields */
             blank_fields: string[];
+            /** Cells */
+            cells: components["schemas"]["TitleCell"][];
             /** Frame */
             frame: string;
             /** Height */
@@ -2427,6 +2931,24 @@ export interface components {
             /** Width */
             width: number;
         };
+        /**
+         * Slot
+         * @description A named rectangle of the room for views, as fractions from its lower left, into which a new drawing's view is placed by itself.
+         */
+        Slot: {
+            /** Bottom */
+            bottom: number;
+            /** Left */
+            left: number;
+            /** Name */
+            name: string;
+            /** Right */
+            right: number;
+            /** Shows */
+            shows: ("main" | "pictorial") | ("right" | "left" | "above" | "below" | "above-right" | "above-left" | "below-right" | "below-left");
+            /** Top */
+            top: number;
+        };
         /** StaleProblem */
         StaleProblem: {
             /** Message */
@@ -2443,6 +2965,57 @@ export interface components {
             /** Style */
             style?: string | null;
         };
+        /** StyleDrawing */
+        StyleDrawing: {
+            /** Behind */
+            behind: boolean;
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Name */
+            name: string;
+            /** Number */
+            number: string;
+        };
+        /** StylePage */
+        StylePage: {
+            /** Built In */
+            built_in: boolean;
+            /** Departs */
+            departs: {
+                [key: string]: unknown;
+            };
+            /** Drawings */
+            drawings: components["schemas"]["StyleDrawing"][];
+            /** Id */
+            id: string;
+            standard: components["schemas"]["Profile"];
+            style: components["schemas"]["HouseStyle"];
+            /** Version */
+            version: number;
+        };
+        /**
+         * StyleRow
+         * @description id is a key for built-in styles, which cannot be changed.
+         */
+        StyleRow: {
+            /** Built In */
+            built_in: boolean;
+            /** Departs */
+            departs: number;
+            /** Drawings */
+            drawings: number;
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Standard */
+            standard: string;
+            /** Units */
+            units: string;
+        };
         /** SwitchProjection */
         SwitchProjection: {
             /**
@@ -2455,6 +3028,59 @@ export interface components {
              * @enum {string}
              */
             projection: "first" | "third";
+        };
+        /**
+         * TakeStyle
+         * @description Bring the drawing along to a house style's present values: profile, logo, notes, and the frames of all sheets by their names.
+         */
+        TakeStyle: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            command: "take_style";
+            /** Id */
+            id: string;
+            style: components["schemas"]["HouseStyle"];
+        };
+        /**
+         * TitleBlock
+         * @description A grid with cells that cover it without overlapping. Widths of columns from the left and heights of rows from the top, mm.
+         */
+        TitleBlock: {
+            /**
+             * Cells
+             * @default []
+             */
+            cells?: components["schemas"]["Cell"][];
+            /** Columns */
+            columns: number[];
+            /** Rows */
+            rows: number[];
+        };
+        /**
+         * TitleCell
+         * @description A cell of the title block on the sheet: its field, what it says, whether that is nothing or does not fit. Sheet mm.
+         */
+        TitleCell: {
+            /** Blank */
+            blank: boolean;
+            /** Bottom */
+            bottom: number;
+            /** Cut */
+            cut: boolean;
+            /** Field */
+            field: string;
+            /** Height */
+            height: number;
+            /** Label */
+            label: string;
+            /** Left */
+            left: number;
+            /** Value */
+            value: string;
+            /** Width */
+            width: number;
         };
         /** TreeNode */
         TreeNode: {
@@ -3697,6 +4323,377 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+        };
+    };
+    server_styles_api_styles: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StyleRow"][];
+                };
+            };
+        };
+    };
+    server_styles_api_copy: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewStyle"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StylePage"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    server_styles_api_fields: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": {
+                        [key: string]: string;
+                    };
+                };
+            };
+        };
+    };
+    server_styles_api_edit_block: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BlockEdit"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TitleBlock"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    server_styles_api_frame: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FrameRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FrameDrawn"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    server_styles_api_bring_in: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": {
+                    /**
+                     * File
+                     * Format: binary
+                     */
+                    file: string;
+                };
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StylePage"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    server_styles_api_style: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StylePage"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    server_styles_api_change: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Changed"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StylePage"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    server_styles_api_remove: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    server_styles_api_bring_along: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Along"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StylePage"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    server_styles_api_export: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    server_styles_api_logo: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": {
+                    /**
+                     * File
+                     * Format: binary
+                     */
+                    file: string;
+                };
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StylePage"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
             };
         };
     };

@@ -30,6 +30,7 @@ async function leave() {
       <button class="pill" data-test="account">{{ session.me?.name }}</button>
       <template #dropdown>
         <el-dropdown-menu>
+          <el-dropdown-item data-test="to-styles" @click="router.push({ name: 'styles' })">House styles</el-dropdown-item>
           <el-dropdown-item data-test="to-materials" @click="router.push({ name: 'materials' })">Materials</el-dropdown-item>
           <el-dropdown-item @click="turnDark">Dark or light desk</el-dropdown-item>
           <el-dropdown-item divided data-test="log-out" @click="leave">Log out</el-dropdown-item>

@@ -7,6 +7,7 @@ import { pathOf } from './curves'
 import { isShown } from './hit'
 import { moved, onGrid, type XY } from './places'
 import { VIEW_KINDS } from '@/words'
+import TitleCells from './TitleCells.vue'
 import SheetMenu, { type MenuItem } from './SheetMenu.vue'
 import { useCenterTools } from './centerTools'
 import { useDesk, type Selected } from './store'
@@ -363,9 +364,12 @@ function wheel(event: WheelEvent) {
   camera.value = zoomed(camera.value, p.x, p.y, Math.exp(-event.deltaY * 0.0015))
 }
 
+const title = ref<InstanceType<typeof TitleCells>>()
 function double(event: MouseEvent) {
-  const view = viewAt(sheetPoint(event), 4)
+  const p = sheetPoint(event)
+  const view = viewAt(p, 4)
   if (tools.tool === 'select') {
+    if (!view && title.value?.open(p.x, p.y)) return
     if (view) fitView(view)
     else fit()
   }
@@ -508,6 +512,7 @@ const cursor = computed(() => (spaceDown.value ? 'grab' : tools.tool !== 'select
       <g v-if="inHand" class="in-hand" :transform="at(inHand.view)" data-test="in-hand" v-html="inHand.svg" />
     </svg>
     <p v-if="!desk.drawn && !desk.problem" class="loading quiet">Opening the drawing …</p>
+    <TitleCells ref="title" :camera="camera" :height="height" />
     <SheetMenu v-if="menu" v-bind="menu" @close="menu = null" />
   </div>
 </template>

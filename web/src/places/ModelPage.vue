@@ -2,7 +2,7 @@
 // One model: its 3D preview, tree, properties, holes, and the drawings made of it.
 import { computed, defineAsyncComponent, onMounted, ref } from 'vue'
 import { useRouter } from 'vue-router'
-import { api, data, ended, type MaterialRow, type ModelPage } from '@/api/client'
+import { api, data, ended, type MaterialRow, type ModelPage, type Schemas } from '@/api/client'
 import HeadBar from '@/components/HeadBar.vue'
 import PartProperties from '@/model/PartProperties.vue'
 import { lengthText, massText } from '@/words'
@@ -18,13 +18,16 @@ const open = ref('')
 const materials = ref<MaterialRow[]>([])
 
 const size = computed(() => model.value?.size.map((v) => lengthText(v, model.value!.units)).join(' × ') ?? '')
-const style = ref<'iso-mm' | 'asme-inch'>('iso-mm')
+const style = ref('')
+const styles = ref<Schemas['StyleRow'][]>([])
 
 async function load() {
   try {
     model.value = await data(api.GET('/api/models/{model_id}', { params: { path: { model_id: props.id } } }))
     materials.value = await data(api.GET('/api/materials'))
-    style.value = ['in', 'ft'].includes(model.value.units) ? 'asme-inch' : 'iso-mm'
+    styles.value = await data(api.GET('/api/styles'))
+    const units = ['in', 'ft'].includes(model.value.units) ? 'in' : 'mm'
+    style.value = (styles.value.find((s) => s.units === units) ?? styles.value[0]).id
     document.title = `${model.value.number} ${model.value.name} · Moorcrest`.trim()
   } catch (error) {
     problem.value = (error as Error).message
@@ -78,8 +81,7 @@ onMounted(load)
         <h1>{{ model.name }}</h1>
         <div class="actions">
           <el-select v-model="style" class="style" aria-label="House style">
-            <el-option value="iso-mm" label="ISO, mm, first angle" />
-            <el-option value="asme-inch" label="ASME, inch, third angle" />
+            <el-option v-for="s in styles" :key="s.id" :value="s.id" :label="s.name" />
           </el-select>
           <el-button type="primary" :loading="busy === 'start'" data-test="start-drawing" @click="startDrawing">Start a drawing</el-button>
         </div>

@@ -15,6 +15,7 @@ from drafting.child import KernelChild
 from drafting.commands import AnyCommand
 from drafting.commands.annotations import PlaceCenters
 from drafting.model.model import Facts
+from drafting.standards import house_style
 from drafting.views.family import derivation_of
 from drafting.views.present import presented
 from drafting.views.view import View
@@ -26,6 +27,7 @@ from server.drawings.models import Drawing
 from server.library.facts import current_facts
 from server.library.models import Model
 from server.library.reading import read_into
+from server.styles import service as styles
 
 OFFICE = "Harrow Beck Millworks"
 DEMO = settings.BASE_DIR / "demo"
@@ -49,6 +51,9 @@ class Command(BaseCommand):
                 files = sorted((DEMO / "recipes").glob("*.json"), key=lambda f: ('"assembly"' in f.read_text(), f.name))
                 for file in files:
                     read_into(workspace, file.name, file.read_bytes(), child=child)
+            logo = styles.clean_logo((DEMO / "logo.svg").read_bytes())
+            for file in sorted((DEMO / "styles").glob("*.json")):
+                styles.save(workspace, house_style.read(file.read_text()).model_copy(update={"logo": logo}))
             for file in sorted((DEMO / "drawings").glob("*.json")):
                 self._drawing(workspace, user, json.loads(file.read_text()))
 

@@ -1,0 +1,120 @@
+"""An SVG logo as pixels: only its filled shapes are taken, so that no script, style sheet, link or outside reference has any effect."""
+
+import io
+import math
+from typing import Any
+
+import numpy as np
+from defusedxml import DefusedXmlException
+from defusedxml import ElementTree as Safe
+from PIL import Image, ImageDraw
+from svgelements import SVG, Color, Path, Shape
+
+from drafting.errors import CommandError
+
+PIXELS = 1000
+FINER = 3
+MOST_SHAPES = 2000
+MOST_POINTS = 400_000
+LARGEST = 500_000
+FORBIDDEN = ("script", "foreignobject", "image", "use", "style", "animate", "set", "iframe", "audio", "video")
+
+
+def svg_to_png(data: bytes) -> bytes:
+    """PNG of an SVG's shapes. Raises CommandError for what is no SVG, refers to something outside, or holds a script."""
+    if len(data) > LARGEST:
+        raise CommandError(f"The logo's file is larger than {LARGEST // 1000} kB.")
+    try:
+        root = Safe.fromstring(data, forbid_dtd=True)
+    except (DefusedXmlException, ValueError, SyntaxError):
+        raise CommandError("The logo is not an SVG that can be read.") from None
+    for node in root.iter():
+        name = str(node.tag).rsplit("}", 1)[-1].lower()
+        if name in FORBIDDEN:
+            raise CommandError(f"The logo holds a {name} element; only plain shapes are taken, so save it without.")
+        for key, value in node.attrib.items():
+            bare = key.rsplit("}", 1)[-1].lower()
+            if bare.startswith("on"):
+                raise CommandError("The logo holds a script; save it without.")
+            if bare == "href" or "url(" in value.lower():
+                raise CommandError("The logo refers to something outside itself; save it with plain fills.")
+    try:
+        svg = SVG.parse(io.BytesIO(data), reify=True)
+        shapes = [e for e in svg.elements() if isinstance(e, Shape)]
+    except Exception:  # the parser of outside text may raise anything
+        raise CommandError("The logo is not an SVG that can be read.") from None
+    if not shapes or len(shapes) > MOST_SHAPES:
+        raise CommandError("The logo has no shapes." if not shapes else f"The logo has more than {MOST_SHAPES} shapes.")
+    return _painted(shapes)
+
+
+def _painted(shapes: list[Any]) -> bytes:
+    rings = [(shape, _rings(shape)) for shape in shapes]
+    points = [p for _, found in rings for ring in found for p in ring]
+    if not points or len(points) > MOST_POINTS:
+        raise CommandError("The logo has no area." if not points else "The logo is too intricate; simplify it.")
+    low, high = np.min(points, axis=0), np.max(points, axis=0)
+    size = float((high - low).max())
+    if not math.isfinite(size) or size <= 0:
+        raise CommandError("The logo has no area.")
+    k = PIXELS * FINER / size
+    wide, tall = (max(int(v), FINER) for v in (high - low) * k + 1)
+    picture = Image.new("RGBA", (wide, tall), (0, 0, 0, 0))
+    for shape, found in rings:
+        fill = shape.fill if shape.fill is not None and shape.fill.value is not None else None
+        stroke = shape.stroke if shape.stroke is not None and shape.stroke.value is not None else None
+        if fill is None and stroke is None:
+            fill = Color("black")
+        flat = [[((x - low[0]) * k, (y - low[1]) * k) for x, y in ring] for ring in found]
+        if fill is not None:
+            mask = Image.new("1", (wide, tall), 0)
+            for ring in flat:  # even-odd: a ring inside another is a hole
+                if len(ring) > 2:
+                    one = Image.new("1", (wide, tall), 0)
+                    ImageDraw.Draw(one).polygon(ring, fill=1)
+                    mask = Image.fromarray(np.logical_xor(np.asarray(mask), np.asarray(one)))
+            picture.paste((fill.red, fill.green, fill.blue, 255), mask=mask)
+        if stroke is not None:
+            width = max(1, round(float(shape.stroke_width or 1) * k))
+            for ring in flat:
+                ImageDraw.Draw(picture).line(ring, fill=(stroke.red, stroke.green, stroke.blue, 255), width=width, joint="curve")
+    out = io.BytesIO()
+    picture.resize((max(wide // FINER, 1), max(tall // FINER, 1)), Image.Resampling.LANCZOS).save(out, "PNG")
+    return out.getvalue()
+
+
+def _rings(shape: Any) -> list[list[tuple[float, float]]]:
+    out = []
+    for sub in Path(shape).as_subpaths():
+        ring: list[tuple[float, float]] = []
+        for segment in Path(sub).segments():
+            steps = 1 if type(segment).__name__ in ("Line", "Close", "Move") else 24
+            for t in np.linspace(0, 1, steps + 1):
+                p = segment.point(float(t)) if segment.start is not None or type(segment).__name__ == "Move" else segment.end
+                if p is not None and p.x is not None:
+                    ring.append((float(p.x), float(p.y)))
+        if len(ring) > 1:
+            out.append(ring)
+    return out
+
+
+def main() -> None:
+    """SVG or PNG on standard input, PNG on standard output: run as a process of its own with limits, since the bytes come from outside."""
+    import resource
+    import sys
+
+    from drafting.standards.house_style import png_of
+
+    resource.setrlimit(resource.RLIMIT_AS, (2_000_000_000, 2_000_000_000))
+    resource.setrlimit(resource.RLIMIT_CPU, (10, 10))
+    data = sys.stdin.buffer.read(6_000_000)
+    try:
+        out = png_of(data if data[:4] == b"\x89PNG" else svg_to_png(data))
+    except CommandError as error:
+        sys.stderr.write(f"said:{error}")
+        sys.exit(3)
+    sys.stdout.buffer.write(out)
+
+
+if __name__ == "__main__":
+    main()
