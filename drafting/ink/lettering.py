@@ -37,7 +37,7 @@ def fitted_height(text: str, height: float, width: float, smallest: float = 1.8)
 
 def shortened(text: str, height: float, width: float) -> str:
     """The text, cut with an ellipsis where it is too wide even so."""
-    if text_width(text, height) <= width:
+    if text_width(text, height) <= width + 1e-9:  # it may have been made just small enough
         return text
     while text and text_width(text + "…", height) > width:
         text = text[:-1]

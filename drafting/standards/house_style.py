@@ -100,7 +100,7 @@ def png_of(data: bytes) -> bytes:
 
 def departures(style: HouseStyle) -> dict[str, Any]:
     """Values of the profile that depart from the standard's own, by path, with the standard's value."""
-    own, standard = style.profile.model_dump(mode="json"), standard_of(style.profile).model_dump(mode="json")
+    own, standard = style.profile.model_dump(mode="json"), with_all_lines(standard_of(style.profile)).model_dump(mode="json")
     out: dict[str, Any] = {}
     for name, value in own.items():
         if name in ("key", "title"):
