@@ -41,6 +41,8 @@ def sheet_dxf(ink: SheetInk, profile: Profile, picture: str = "picture") -> tupl
         for e in group.elements:
             e = placed(e, group.origin)
             if isinstance(e, Image):
+                if group.kind == "frame":
+                    continue  # a logo alone is not worth a second file beside the drawing
                 name = f"{picture}-{len(pictures) + 1}.png"
                 pictures[name] = e.png
                 width, height = _pixels(e.png)

@@ -96,11 +96,11 @@ function key(event: KeyboardEvent, i: number) {
   <div ref="strip" class="strip" data-test="strip" aria-label="Sheets of the drawing">
     <div
       v-for="(s, i) in sheets" :key="s.id" class="sheet" :class="{ on: s.id === desk.sheet?.id, held: drag?.moved && drag.id === s.id, before: drag?.moved && drag.place === i && drag.id !== s.id }" tabindex="0"
-      role="button" :aria-label="`Sheet ${i + 1}, ${s.name}`" :data-strip-sheet="s.id" @pointerdown="down($event, i)" @pointermove="move" @pointerup="up" @pointercancel="drag = null" @keydown="key($event, i)"
+      role="button" :aria-label="`Sheet ${i + 1}, ${s.name}`" :data-strip-sheet="s.id" @pointerdown="down($event, i)" @pointermove="move" @pointerup="up" @dblclick="rename(s)" @pointercancel="drag = null" @keydown="key($event, i)"
     >
       <span class="paper" :style="{ aspectRatio: s.landscape ? '1.414' : '0.707' }"><img v-if="pictures.get(s.id)?.url" :src="pictures.get(s.id)!.url" alt="" draggable="false" /></span>
       <input v-if="naming === s.id" v-model="name" maxlength="80" :aria-label="`Name of sheet ${i + 1}`" @pointerdown.stop @keydown.stop @keydown.enter="named(s)" @keydown.esc="naming = ''" @blur="naming === s.id && named(s)" />
-      <span v-else class="name" :title="s.name" @dblclick="rename(s)">{{ i + 1 }} · {{ s.name || 'unnamed' }}</span>
+      <span v-else class="name" :title="s.name">{{ i + 1 }} · {{ s.name || 'unnamed' }}</span>
       <el-dropdown trigger="click" class="more" @pointerdown.stop>
         <button :aria-label="`What can be done with sheet ${i + 1}`" :data-test="`sheet-menu-${i + 1}`" @pointerdown.stop @keydown.stop>⋯</button>
         <template #dropdown>

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 // One view: what it shows, at what scale, and what its kind asks for.
+import TextField from '@/components/TextField.vue'
 import { computed } from 'vue'
 import type { Command } from '@/api/client'
 import { PLACES, VIEW_KINDS } from '@/words'
@@ -110,8 +111,8 @@ const section = (what: object) => void desk.edit({ command: 'change_section', vi
       <el-button size="small" @click="desk.edit({ command: 'remove_hatch', view: id, hatch: h.id })">Remove this hatching</el-button>
     </div>
     <div class="section">
-      <div v-if="named" class="row"><label>Letter</label><el-input :model-value="view.letter" maxlength="4" data-test="letter" @change="(letter: string) => change({ letter })" /></div>
-      <div class="row"><label>Label</label><el-input :model-value="view.label.text" placeholder="the standard's words" data-test="label" @change="(text: string) => change({ label: { ...view!.label, text } })" /></div>
+      <div v-if="named" class="row"><label>Letter</label><TextField :value="view.letter" maxlength="4" data-test="letter" @change="(letter: string) => change({ letter })" /></div>
+      <div class="row"><label>Label</label><TextField :value="view.label.text" placeholder="the standard's words" data-test="label" @change="(text: string) => change({ label: { ...view!.label, text } })" /></div>
       <div class="row"><span class="label">Label shown</span><el-switch :model-value="view.label.shown ?? (named || !!view.scale)" @change="(v) => change({ label: { ...view!.label, shown: Boolean(v) } })" /></div>
     </div>
     <ViewParts :id="id" />

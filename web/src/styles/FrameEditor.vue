@@ -1,5 +1,6 @@
 <script setup lang="ts">
 // A frame drawn to scale: border, zones, marks, view slots, and a title block whose cells are chosen, merged, split and filled.
+import TextField from '@/components/TextField.vue'
 import { computed, ref, watch } from 'vue'
 import { api, data, type Schemas } from '@/api/client'
 
@@ -147,7 +148,7 @@ function chosenFile(event: Event) {
         <g v-if="whole"><g v-for="s in frame.slots ?? []" :key="s.name + s.shows"><rect class="slot" v-bind="slotBox(s)" /><text class="slot-name" :x="slotBox(s).x + 3" :y="slotBox(s).y + 8">{{ s.name }}</text></g></g>
         <rect
           v-for="c in drawn.cells" :key="c.index" class="cell" :class="{ on: picked.includes(c.index) }" :x="c.left" :y="drawn.height - c.bottom - c.height" :width="c.width" :height="c.height" tabindex="0"
-          :aria-label="cells[c.index]?.label || c.value || 'empty cell'" :data-test="`cell-${c.index}`" @click="pick(c.index, $event.shiftKey)" @keydown.enter="pick(c.index, $event.shiftKey)"
+          :aria-label="cells[c.index]?.label || fields[cells[c.index]?.field ?? ''] || c.value || (cells[c.index]?.logo ? 'logo' : 'empty cell')" :data-test="`cell-${c.index}`" @click="pick(c.index, $event.shiftKey)" @keydown.enter="pick(c.index, $event.shiftKey)"
         />
       </svg>
       <p class="quiet">Click a cell to fill it; Shift and a click on a second one beside it, then merge.</p>
@@ -161,10 +162,10 @@ function chosenFile(event: Event) {
         <div v-if="kind === 'field'" class="row"><label>Field</label>
           <el-select :model-value="cell.field" filterable :disabled="fixed" data-test="cell-field" @change="(f: string) => changeCell({ field: f, label: f === 'projection' ? '' : fields[f] })"><el-option v-for="(label, f) in fields" :key="f" :value="f" :label="f.endsWith('_date') ? `${label} (${f.replace('_date', '')})` : label" /></el-select>
         </div>
-        <div v-if="kind === 'own'" class="row"><label>Its name</label><el-input :model-value="cell.field?.slice(4)" :disabled="fixed" maxlength="60" data-test="cell-own" @change="(t: string) => t.trim() && changeCell({ field: `own:${t.trim()}`, label: t.trim() })" /></div>
-        <div v-if="kind === 'text'" class="row"><label>Text</label><el-input :model-value="cell.text" :disabled="fixed" maxlength="400" data-test="cell-text" @change="(text: string) => changeCell({ text })" /></div>
+        <div v-if="kind === 'own'" class="row"><label>Its name</label><TextField :value="cell.field?.slice(4) ?? ''" :disabled="fixed" maxlength="60" data-test="cell-own" @change="(t: string) => t.trim() && changeCell({ field: `own:${t.trim()}`, label: t.trim() })" /></div>
+        <div v-if="kind === 'text'" class="row"><label>Text</label><TextField :value="cell.text ?? ''" :disabled="fixed" maxlength="400" data-test="cell-text" @change="(text: string) => changeCell({ text })" /></div>
         <div v-if="kind === 'logo'" class="row"><label>Logo</label><label class="bring">{{ style.logo ? 'another PNG or SVG …' : 'bring a PNG or SVG …' }}<input type="file" accept=".png,.svg,image/png,image/svg+xml" :disabled="fixed" data-test="logo-file" @change="chosenFile" /></label></div>
-        <div v-else class="row"><label>Label</label><el-input :model-value="cell.label" :disabled="fixed" maxlength="60" data-test="cell-label" @change="(label: string) => changeCell({ label })" /></div>
+        <div v-else class="row"><label>Label</label><TextField :value="cell.label ?? ''" :disabled="fixed" maxlength="60" data-test="cell-label" @change="(label: string) => changeCell({ label })" /></div>
         <div v-if="kind !== 'logo'" class="row"><label>Lettering, mm</label><el-input-number :model-value="cell.height" :min="1.5" :max="20" :step="0.5" :disabled="fixed" controls-position="right" @change="(h) => h && changeCell({ height: h })" /></div>
         <div v-for="l in lines" :key="l.way + l.i" class="row"><label>{{ l.way === 'columns' ? 'Width' : 'Height' }}, mm</label><el-input-number :model-value="l.v" :min="2" :max="300" :step="1" :disabled="fixed" controls-position="right" @change="(v) => sized(l.way, l.i, v)" /></div>
         <div class="buttons"><el-button :disabled="fixed" data-test="split-columns" @click="edit('columns')">Split side by side</el-button><el-button :disabled="fixed" data-test="split-rows" @click="edit('rows')">Split one over the other</el-button></div>
@@ -175,7 +176,7 @@ function chosenFile(event: Event) {
       </template>
       <template v-else>
         <h2>{{ frame.name }}</h2>
-        <div class="row"><label>Name</label><el-input :model-value="frame.name" :disabled="fixed" maxlength="120" @change="rename" /></div>
+        <div class="row"><label>Name</label><TextField :value="frame.name" :disabled="fixed" maxlength="120" @change="rename" /></div>
         <div class="row"><label>Zones</label><el-select :model-value="frame.zones ?? 'iso'" :disabled="fixed" data-test="zones" @change="(zones: Frame['zones']) => change({ zones })"><el-option value="none" label="off" /><el-option value="iso" label="after ISO 5457" /><el-option value="asme" label="after ASME Y14.1" /></el-select></div>
         <div class="row"><label>Centering marks</label><el-switch :model-value="frame.centering ?? true" :disabled="fixed" @change="(v) => change({ centering: Boolean(v) })" /></div>
         <div class="row"><label>Trimming marks</label><el-switch :model-value="frame.trimming ?? false" :disabled="fixed" @change="(v) => change({ trimming: Boolean(v) })" /></div>

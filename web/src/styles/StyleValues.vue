@@ -1,5 +1,6 @@
 <script setup lang="ts">
 // Every value of a house style beside the standard's own, and whether it departs from it.
+import TextField from '@/components/TextField.vue'
 import { computed } from 'vue'
 import type { Schemas } from '@/api/client'
 
@@ -92,7 +93,7 @@ function setDashes(n: string, text: string) {
         <label>{{ r.label }}</label>
         <el-select v-if="r.choices" :model-value="value(profile, r.path) as string" :disabled="fixed" @change="(v: unknown) => set(r.path, v)"><el-option v-for="c in r.choices" :key="String(c)" :value="c as string" :label="said(c)" /></el-select>
         <el-input-number v-else-if="r.step" :model-value="value(profile, r.path) as number" :step="r.step" :min="0" :max="200" :disabled="fixed" controls-position="right" @change="(v) => set(r.path, v)" />
-        <el-input v-else :model-value="value(profile, r.path) as string" :disabled="fixed" maxlength="120" :placeholder="said('')" @change="(v: string) => set(r.path, v)" />
+        <TextField v-else :value="value(profile, r.path) as string" :disabled="fixed" maxlength="120" :placeholder="said('')" @change="(v: string) => set(r.path, v)" />
         <span class="unit">{{ r.unit }}</span>
         <span class="own" :title="departs(r.path) ? 'departs from the standard' : 'as the standard says'">{{ said(value(standard, r.path)) }}</span>
       </div>
@@ -103,14 +104,14 @@ function setDashes(n: string, text: string) {
       <div v-for="n in lines" :key="n" class="value line" :class="{ departs: lineDeparts(n) }">
         <label>{{ LINES[n] }}</label>
         <el-input-number :model-value="profile.lines[n].width" :step="0.05" :min="0.05" :max="3" :disabled="fixed" controls-position="right" @change="(v) => v && setLine(n, { width: v })" />
-        <el-input :model-value="dashes(n, profile)" :disabled="fixed" placeholder="unbroken" @change="(t: string) => setDashes(n, t)" />
+        <TextField :value="dashes(n, profile)" :disabled="fixed" placeholder="unbroken" @change="(t: string) => setDashes(n, t)" />
         <span class="own">{{ standard.lines[n] ? Number(standard.lines[n].width.toFixed(2)) : '' }} {{ dashes(n, standard) ? `· ${dashes(n, standard)}` : '' }}</span>
       </div>
     </section>
     <section>
       <h2>General notes</h2>
       <p class="quiet">One a line; a new drawing starts with them.</p>
-      <el-input type="textarea" :rows="4" :model-value="notes.join('\n')" :disabled="fixed" data-test="notes" @change="(t: string) => (notes = t.split('\n').map((l) => l.trim()).filter(Boolean))" />
+      <TextField :rows="4" :value="notes.join('\n')" :disabled="fixed" data-test="notes" @change="(t: string) => (notes = t.split('\n').map((l) => l.trim()).filter(Boolean))" />
     </section>
   </div>
 </template>
