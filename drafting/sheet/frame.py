@@ -192,7 +192,7 @@ def _title_block(drawing: Drawing, sheet: Sheet, facts: Facts) -> list[Element]:
         elif placed.value:
             width = b.width - MARGIN
             height = min(fitted_height(placed.value, c.height, width), max(room - 0.8, 1.5))
-            base = b.bottom + max(0.9, (room - height) / 2)
+            base = b.bottom + max(1.3, (room - height) / 2)
             out.append(Text((b.left + 1.8, base), shortened(placed.value, height, width), height, "frame"))
     return out
 

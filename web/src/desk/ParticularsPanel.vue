@@ -106,6 +106,9 @@ const removable = computed(() => desk.selected.filter((s) => s.kind !== 'curve')
   flex-wrap: wrap;
   gap: 8px;
 }
+.particulars .choices .el-button + .el-button {
+  margin-left: 0;
+}
 .particulars .choices .on {
   background: var(--accent-ground);
   border-color: var(--light);
