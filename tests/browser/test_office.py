@@ -211,6 +211,21 @@ def test_centers_are_found_placed_dragged_and_carried(page: Page, server: Server
     page.keyboard.press("Escape")
     page.keyboard.press("Escape")
 
+    # all circles from 100 mm on: there are none, so only axes come
+    page.keyboard.press("o")
+    page.locator("[data-test=least] input").fill("100")
+    page.locator("[data-test=least] input").press("Enter")
+    page.click("[data-test=all-centers]")
+    drafter.until(lambda: any(a["kind"] == "center_line" for a in drafter.drawing["document"]["sheets"][0]["annotations"]))
+    assert sum(a["kind"] == "center_mark" for a in drafter.drawing["document"]["sheets"][0]["annotations"]) == 1
+    page.click("[data-test=undo]")
+    page.locator("[data-test=least] input").fill("0")
+    page.locator("[data-test=least] input").press("Enter")
+    page.mouse.click(*drafter.pixels(300, 250))
+    page.keyboard.press("Escape")
+    page.keyboard.press("Escape")
+    drafter.until(lambda: len(drafter.drawing["document"]["sheets"][0]["annotations"]) == 2)
+
     # and everything else of the sheet in one step
     before = len(drafter.drawing["document"]["sheets"][0]["annotations"])
     page.keyboard.press("t")

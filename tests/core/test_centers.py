@@ -255,6 +255,30 @@ def test_centers_follow_the_model_by_name_and_say_when_it_is_gone() -> None:
         strokes(mark, plate().facts, frame, 1.0)
 
 
+def edge_at(model: Model, middle: tuple[float, float, float]) -> str:
+    return next(e.name for e in model.facts.parts["part"].edges if e.kind == "line" and np.allclose(e.middle, middle))
+
+
+@given(st.floats(20, 120), st.floats(20, 90))
+@settings(max_examples=10)
+def test_lines_between_two_edges_through_two_points_and_of_the_whole_view(width: float, depth: float) -> None:
+    """Of a plate: midway between its long sides, corner to corner by Pythagoras, and its symmetry axis."""
+    model = block(width, depth, 10)
+    frame = ViewFrame.of(drawing_of().sheets[0].views[0], model.facts)
+    near, far = (Pick(instance="part", source=edge_at(model, (0, y, 10))) for y in (-depth / 2, depth / 2))
+    (level,) = strokes(CenterLine(id="a", view="v", picks=[near, far]), model.facts, frame, 1.0)
+    assert (level.a[1], level.b[1]) == (pytest.approx(0, abs=1e-9), pytest.approx(0, abs=1e-9))
+    assert level.length == pytest.approx(width + 6)
+    facts = {e.name: e for e in model.facts.parts["part"].edges}
+    corners = [near.model_copy(update={"point": "start"}), far.model_copy(update={"point": "start"})]
+    if facts[near.source].start[0] * facts[far.source].start[0] > 0:  # both at one side: take the other end of one
+        corners[1] = far.model_copy(update={"point": "end"})
+    (across,) = strokes(CenterLine(id="b", view="v", picks=corners), model.facts, frame, 2.0)
+    assert across.length == pytest.approx(2 * math.hypot(width, depth) + 6)
+    (axis,) = strokes(CenterLine(id="c", view="v", axis="vertical"), model.facts, frame, 1.0)
+    assert (axis.a[0], axis.length) == (pytest.approx(0, abs=1e-9), pytest.approx(depth + 6))
+
+
 def bad(kind: Any, **more: Any) -> Any:
     return kind(id="b", view="v", **more)
 

@@ -7,6 +7,8 @@ import { useTools } from './tools'
 import { useViewTools } from './viewTools'
 import ViewToolParticulars from './ViewToolParticulars.vue'
 import SheetParticulars from './SheetParticulars.vue'
+import { useCenterTools } from './centerTools'
+import CenterToolParticulars from './CenterToolParticulars.vue'
 import CenterParticulars from './CenterParticulars.vue'
 import SizeParticulars from './SizeParticulars.vue'
 import ViewParticulars from './ViewParticulars.vue'
@@ -14,6 +16,7 @@ import ViewParticulars from './ViewParticulars.vue'
 const desk = useDesk()
 const tools = useTools()
 const views = useViewTools()
+const centers = useCenterTools()
 const one = computed(() => (desk.selected.length === 1 ? desk.selected[0] : null))
 const curve = computed(() => {
   const s = one.value
@@ -36,6 +39,7 @@ const removable = computed(() => desk.selected.filter((s) => s.kind !== 'curve')
 <template>
   <aside class="particulars" aria-label="Particulars" data-test="particulars">
     <ViewToolParticulars v-if="views.tool" />
+    <CenterToolParticulars v-else-if="centers.tool" />
     <template v-else-if="desk.selected.length > 1">
       <h2>{{ desk.selected.length }} selected</h2>
       <p class="quiet sub">{{ removable ? 'Delete removes the views and sizes among them.' : 'Edges; start Size to measure between two.' }}</p>

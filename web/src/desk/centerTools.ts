@@ -17,6 +17,8 @@ export const useCenterTools = defineStore('centerTools', () => {
   const refusal = ref('')
   const axis = ref<'vertical' | 'horizontal'>('vertical')
   const reach = ref(2)
+  /** Smallest diameter, model mm, that "Center everything" marks. */
+  const least = ref(0)
   let asked = 0
 
   const prompt = computed(() => {
@@ -90,8 +92,8 @@ export const useCenterTools = defineStore('centerTools', () => {
       view = under.view
     } else spots = picks.value
     if (spots.length) view = spots[0].view
-    const least = { mark: 1, line: 1, bolts: 3, axis: 0 }[tool.value!]
-    if (!view || spots.length < least || (tool.value === 'line' && spots.length === 1 && !isOutline(spots[0]))) {
+    const enough = { mark: 1, line: 1, bolts: 3, axis: 0 }[tool.value!]
+    if (!view || spots.length < enough || (tool.value === 'line' && spots.length === 1 && !isOutline(spots[0]))) {
       preview.value = null
       return
     }
@@ -146,12 +148,12 @@ export const useCenterTools = defineStore('centerTools', () => {
   }
 
   /** Everything that the selected views lack (all of the sheet, if none is selected), each view's in one step. */
-  async function everything(least = 0) {
+  async function everything() {
     const chosen = desk.selected.flatMap((s) => (s.kind === 'view' ? [s.id] : []))
     const views = (desk.sheet?.views ?? []).filter((v) => (chosen.length ? chosen.includes(v.id) : v.kind !== 'pictorial' && v.kind !== 'detail'))
     try {
       const found = await Promise.all(
-        views.map((v) => data(api.GET('/api/drawings/{drawing_id}/views/{view_id}/lacking', { params: { path: { drawing_id: desk.drawing!.id, view_id: v.id }, query: { least } } }))),
+        views.map((v) => data(api.GET('/api/drawings/{drawing_id}/views/{view_id}/lacking', { params: { path: { drawing_id: desk.drawing!.id, view_id: v.id }, query: { least: least.value } } }))),
       )
       const centers = found.flatMap((f) => f.centers) as Center[]
       if (centers.length) await desk.edit({ command: 'place_centers', centers })
@@ -161,5 +163,5 @@ export const useCenterTools = defineStore('centerTools', () => {
     }
   }
 
-  return { tool, picks, preview, refusal, prompt, axis, reach, start, reset, back, move, click, enter, space, everything }
+  return { tool, picks, preview, refusal, prompt, axis, reach, least, start, reset, back, move, click, enter, space, everything }
 })
