@@ -6,7 +6,8 @@ import { fitted, toSheet, zoomed, type Camera } from './camera'
 import { pathOf } from './curves'
 import { isShown } from './hit'
 import { moved, onGrid, type XY } from './places'
-import { VIEW_KINDS } from '@/words'
+import { useCenterEnds } from './centerEnds'
+import { menuOf } from './sheetMenus'
 import TitleCells from './TitleCells.vue'
 import SheetMenu, { type MenuItem } from './SheetMenu.vue'
 import { useCenterTools } from './centerTools'
@@ -271,32 +272,9 @@ function dragMark(p: XY) {
   views.show(drag.command)
 }
 
-/** The draggable ends of the one center that is selected, and where the pointer has taken one. */
-const endDrag = ref<{ id: string; end: number; by: number } | null>(null)
-const ends = computed(() => {
-  const one = desk.selected.length === 1 && desk.selected[0].kind === 'annotation' ? desk.selected[0].id : ''
-  const ink = desk.drawn?.annotations.find((a) => a.id === one)
-  return (ink?.handles ?? []).map((h) => {
-    const by = endDrag.value?.id === one && endDrag.value.end === h.end ? endDrag.value.by : null
-    return { ...h, view: ink!.view, to: by === null ? null : { x: h.x + h.out_x * by, y: h.y + h.out_y * by } }
-  })
-})
+const { ends, endDrag, grabEnd: grab, dragEnd, dropEnd } = useCenterEnds()
 function grabEnd(event: PointerEvent, end: number) {
-  const one = desk.selected[0]
-  if (one?.kind !== 'annotation') return
-  endDrag.value = { id: one.id, end, by: 0 }
-  room.value!.setPointerCapture(event.pointerId)
-}
-function dragEnd(p: XY) {
-  const h = ends.value.find((e) => e.end === endDrag.value?.end)
-  const v = h && desk.view(h.view)
-  if (h && v) endDrag.value = { ...endDrag.value!, by: (p.x - v.position.x - h.x) * h.out_x + (p.y - v.position.y - h.y) * h.out_y }
-}
-async function dropEnd() {
-  const { id, end, by } = endDrag.value!
-  const h = ends.value.find((e) => e.end === end)
-  if (h && Math.abs(by) > 0.1) await desk.edit({ command: 'change_center', id, end, past: Math.round((h.past + by) * 10) / 10 })
-  endDrag.value = null
+  if (grab(end)) room.value!.setPointerCapture(event.pointerId)
 }
 
 let asking = false
@@ -375,53 +353,9 @@ function double(event: MouseEvent) {
   }
 }
 
-/** What can be done with the edge under the pointer. */
-function edgeItems(spot: Spot): MenuItem[] {
-  const c = curveOf(spot)
-  const path = desk.hitOf(spot.view)?.geometry.instances[c?.instance ?? 0]
-  if (!c || !path) return []
-  const edge = { instance: path, source: c.source, role: c.role }
-  const change = (line: 'none' | 'hidden' | 'dimension' | 'center', restore = false) => void desk.edit({ command: 'change_line', view: spot.view, change: { ...edge, line }, restore })
-  const changed = desk.view(spot.view)?.lines.some((l) => l.source === c.source && l.instance === path && l.role === c.role)
-  return [
-    { name: 'Hide this edge', run: () => change('none') },
-    { name: 'Hide a part of an edge', run: () => tools.start('part') },
-    { name: 'Draw it as a hidden line', run: () => change('hidden') },
-    { name: 'Draw it thin', run: () => change('dimension') },
-    ...(changed ? [{ name: 'Draw it as before', run: () => change('none', true) }] : []),
-  ]
-}
-
 function openMenu(event: MouseEvent) {
   const p = sheetPoint(event)
-  const id = annotationUnder(event)
-  const view = viewAt(p, 6)
-  const items: MenuItem[] = []
-  let title = 'Sheet'
-  if (id) {
-    title = desk.drawn?.annotations.find((a) => a.id === id)?.text ?? 'Size'
-    items.push({ name: 'Remove', run: () => void desk.edit({ command: 'remove', ids: [id] }) })
-  } else if (view) {
-    const v = desk.view(view)!
-    title = VIEW_KINDS[v.kind]
-    const spot = spotAt(p)
-    if (spot) items.push(...edgeItems(spot))
-    if (v.kind !== 'pictorial' && v.kind !== 'detail')
-      items.push({
-        name: 'Project from it',
-        run: () => {
-          desk.selected = [{ kind: 'view', id: view }]
-          tools.start('projected')
-        },
-      })
-    for (const s of desk.document?.sheets ?? [])
-      if (s.id !== desk.sheet?.id) items.push({ name: `Move to ${s.name || 'the other sheet'}`, run: () => void desk.edit({ command: 'move_to_sheet', view, sheet: s.id }) })
-    items.push({ name: v.hidden_lines ? 'Leave out hidden lines' : 'Show hidden lines', run: () => void desk.edit({ command: 'change_view', view, hidden_lines: !v.hidden_lines }) })
-    items.push({ name: 'Fit the window to it', run: () => fitView(view) })
-    items.push({ name: 'Remove', run: () => void desk.edit({ command: 'remove', ids: [view] }) })
-  } else {
-    items.push({ name: 'Place a main view', run: () => tools.start('main') }, { name: 'Fit the sheet', run: fit })
-  }
+  const { title, items } = menuOf({ annotation: annotationUnder(event), view: viewAt(p, 6), spot: spotAt(p) }, { fit, fitView })
   const q = windowPoint(event)
   menu.value = { x: Math.min(q.x, room.value!.clientWidth - 210), y: Math.max(8, Math.min(q.y, room.value!.clientHeight - 36 * items.length - 40)), title, items }
 }

@@ -1,0 +1,60 @@
+// What the right button offers for the thing under the pointer.
+import { VIEW_KINDS } from '@/words'
+import type { MenuItem } from './SheetMenu.vue'
+import { useDesk } from './store'
+import { useTools, type Spot } from './tools'
+
+interface Under {
+  annotation: string
+  view: string | null
+  spot: Spot | null
+}
+
+export function menuOf(under: Under, window: { fit: () => void; fitView: (id: string) => void }): { title: string; items: MenuItem[] } {
+  const desk = useDesk()
+  const tools = useTools()
+  const { annotation, view, spot } = under
+  if (annotation) {
+    const title = desk.drawn?.annotations.find((a) => a.id === annotation)?.text || 'Center'
+    return { title, items: [{ name: 'Remove', run: () => void desk.edit({ command: 'remove', ids: [annotation] }) }] }
+  }
+  const v = view ? desk.view(view) : undefined
+  if (!view || !v) {
+    return { title: 'Sheet', items: [{ name: 'Place a main view', run: () => tools.start('main') }, { name: 'Fit the sheet', run: window.fit }] }
+  }
+  const items: MenuItem[] = spot ? edgeItems(spot) : []
+  if (v.kind !== 'pictorial' && v.kind !== 'detail')
+    items.push({
+      name: 'Project from it',
+      run: () => {
+        desk.selected = [{ kind: 'view', id: view }]
+        tools.start('projected')
+      },
+    })
+  for (const s of desk.document?.sheets ?? [])
+    if (s.id !== desk.sheet?.id) items.push({ name: `Move to ${s.name || 'the other sheet'}`, run: () => void desk.edit({ command: 'move_to_sheet', view, sheet: s.id }) })
+  items.push({ name: v.hidden_lines ? 'Leave out hidden lines' : 'Show hidden lines', run: () => void desk.edit({ command: 'change_view', view, hidden_lines: !v.hidden_lines }) })
+  items.push({ name: 'Fit the window to it', run: () => window.fitView(view) })
+  items.push({ name: 'Remove', run: () => void desk.edit({ command: 'remove', ids: [view] }) })
+  return { title: VIEW_KINDS[v.kind], items }
+}
+
+/** What can be done with one edge. */
+function edgeItems(spot: Spot): MenuItem[] {
+  const desk = useDesk()
+  const tools = useTools()
+  const g = desk.hitOf(spot.view)?.geometry
+  const c = g?.curves[spot.curve]
+  const path = g?.instances[c?.instance ?? 0]
+  if (!c || !path) return []
+  const edge = { instance: path, source: c.source, role: c.role }
+  const change = (line: 'none' | 'hidden' | 'dimension' | 'center', restore = false) => void desk.edit({ command: 'change_line', view: spot.view, change: { ...edge, line }, restore })
+  const changed = desk.view(spot.view)?.lines.some((l) => l.source === c.source && l.instance === path && l.role === c.role)
+  return [
+    { name: 'Hide this edge', run: () => change('none') },
+    { name: 'Hide a part of an edge', run: () => tools.start('part') },
+    { name: 'Draw it as a hidden line', run: () => change('hidden') },
+    { name: 'Draw it thin', run: () => change('dimension') },
+    ...(changed ? [{ name: 'Draw it as before', run: () => change('none', true) }] : []),
+  ]
+}
