@@ -25,6 +25,13 @@ class Drafter:
         self.page.keyboard.press("Enter")
         expect(self.page.get_by_role("heading", name="Shelf")).to_be_visible()
 
+    def open_card(self, number: str) -> None:
+        """Open the sample office's drawing of a number from the shelf; other tests may have started more of the same model."""
+        found = [d["id"] for d in self.get("/api/drawings") if d["number"] == number]
+        demo = next(i for i in found if self.get(f"/api/drawings/{i}")["document"]["fields"]["revision"])
+        self.page.click(f"a[data-test=drawing-card][href='/drawings/{demo}']")
+        self.page.wait_for_url(f"**/drawings/{demo}")
+
     def drop(self, path: Path, name: str | None = None) -> None:
         """Drop a file on the shelf, as from the file manager."""
         data = list(path.read_bytes())

@@ -178,7 +178,7 @@ def test_from_a_dropped_model_to_files_and_back_after_a_hard_kill(
 def test_pointing_at_a_hole_lights_it_in_every_view(page: Page, server: Server) -> None:
     drafter = Drafter(page, server)
     drafter.log_in()
-    page.locator("[data-test=drawing-card]", has_text="Bearing block").click()
+    drafter.open_card("HB-204")
     drafter.settled()
     front = drafter.views()[0]
     bore = next(c for c in drafter.curves(front) if c["feature"] == "bore" and c["kind"] == "arc" and c["visible"])
@@ -202,7 +202,7 @@ def test_pointing_at_a_hole_lights_it_in_every_view(page: Page, server: Server) 
 def test_a_size_is_dragged_changed_and_removed_and_all_of_it_taken_back(page: Page, server: Server) -> None:
     drafter = Drafter(page, server)
     drafter.log_in()
-    page.locator("[data-test=drawing-card]", has_text="Keeper plate").click()
+    drafter.open_card("HB-214")
     drafter.settled()
     before = drafter.drawing["document"]
     label = page.locator("[data-annotation=width] text")
@@ -238,7 +238,7 @@ def test_what_is_no_model_is_said_on_the_shelf_and_two_drafters_are_told(page: P
     job.get_by_text("Clear away").click()
     expect(job).to_have_count(0)
     page.locator("[role=tab]", has_text="Drawings").click()
-    page.locator("[data-test=drawing-card]", has_text="Bearing block").click()
+    drafter.open_card("HB-204")
     drafter.settled()
     other = Drafter(browser.new_context(viewport={"width": 1280, "height": 800}).new_page(), server)
     other.log_in()
@@ -257,7 +257,7 @@ def test_what_is_no_model_is_said_on_the_shelf_and_two_drafters_are_told(page: P
 def test_actions_are_found_by_typing_and_stages_by_number(page: Page, server: Server) -> None:
     drafter = Drafter(page, server)
     drafter.log_in()
-    page.locator("[data-test=drawing-card]", has_text="Bearing block").click()
+    drafter.open_card("HB-204")
     drafter.settled()
     page.keyboard.press("/")
     page.locator("[data-test=finder]").fill("pick things")
@@ -276,7 +276,7 @@ def test_a_sheet_of_20_000_curves_pans_without_being_drawn_again(page: Page, ser
     ink = {"key": "many", "svg": f'<path class="stroke visible" stroke-width="0.25" d="{lines}"/>', "low": [-100, -50], "high": [101, 51]}
     page.route("**/views/*/ink*", lambda route: route.fulfill(json=ink))
     page.route("**/api/drawings/*/sheets/*", lambda route: route.fulfill(json=_with_ink_key(route.fetch().json())))
-    page.locator("[data-test=drawing-card]", has_text="Bearing block").click()
+    drafter.open_card("HB-204")
     expect(page.locator("[data-view] path.visible").first).to_be_attached()
     page.evaluate(
         "() => { window.redrawn = 0; new MutationObserver(m => { window.redrawn += m.length })"
