@@ -401,3 +401,35 @@ def test_the_profile_refuses_values_no_drawing_could_be_made_with() -> None:
         with pytest.raises(ValueError, match=name):
             Profile.model_validate({**good, name: value})
     assert block(10, 10, 10).facts.total_mass() is None
+
+
+@pytest.mark.parametrize("size", [*sheets.ISO, *sheets.ASME])
+@pytest.mark.parametrize("landscape", [True, False])
+def test_sheet_border_and_zones_are_found_again_in_the_files(size: str, landscape: bool) -> None:
+    """The PDF's page to 0.1 mm; the DXF's border and zone lettering, fields of equal length from the center lines (ISO 5457, Y14.1)."""
+    iso = size in sheets.ISO
+    style = built_in()["iso-mm" if iso else "asme-inch"]
+    frame = style.default_frame.model_copy(update={"zones": "iso" if iso else "asme"})
+    sheet = Sheet(id="s", size=size, landscape=landscape, frame=frame)
+    d = Drawing(name="x", profile=style.profile, projection="first", sheets=[sheet])
+    out = compose(d, sheet, block_facts(), {}).ink
+    page = pypdf.PdfReader(io.BytesIO(sheets_pdf([out], style.profile, "x"))).pages[0].mediabox
+    table = sheets.size(size)
+    wide, high = (table.long, table.short) if landscape else (table.short, table.long)
+    assert (float(page.width) * IN / 72, float(page.height) * IN / 72) == (pytest.approx(wide, abs=0.1), pytest.approx(high, abs=0.1))
+    space = ezdxf.read(io.StringIO(sheet_dxf(out, style.profile)[0].decode())).modelspace()
+    borders = [[(x, y) for x, y, *_ in e.get_points()] for e in space.query("LWPOLYLINE") if e.closed]
+    corners = max(borders, key=lambda b: max(x for x, _ in b) - min(x for x, _ in b))
+    left, bottom = min(corners)
+    right, top = max(corners)
+    box = frame_box(sheet)
+    assert (left, bottom, right, top) == pytest.approx((box.left, box.bottom, box.right, box.top))
+    lettered = [(e.dxf.text, e.dxf.align_point if e.dxf.hasattr("align_point") else e.dxf.insert) for e in space.query("TEXT")]
+    across = sorted((p.x, text) for text, p in lettered if p.y > top and text.isdigit())
+    numbers = [int(text) for _, text in across]
+    assert numbers == sorted(numbers, reverse=not iso) == list(range(1, len(numbers) + 1))[:: 1 if iso else -1]
+    assert len(numbers) % 2 == 0
+    steps = [b - a for (a, _), (b, _) in zip(across, across[1:], strict=False)]
+    assert steps == pytest.approx([(right - left) / len(numbers)] * len(steps))
+    letters = {text for text, p in lettered if p.x < left and text.isalpha()}
+    assert letters == set(sheets.ZONE_LETTERS[: len(letters)])
