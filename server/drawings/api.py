@@ -74,6 +74,7 @@ class DrawingState(Schema):
     model: uuid.UUID
     model_name: str
     model_number: str
+    model_kind: str
     version: int
     document: Document
     can_undo: bool
@@ -176,7 +177,8 @@ def _owned(request: HttpRequest, drawing_id: uuid.UUID) -> Drawing:
 
 def _state(drawing: Drawing, done: str = "") -> DrawingState:
     return DrawingState(
-        id=drawing.pk, model=drawing.model_id, model_name=drawing.model.name, model_number=drawing.model.number, version=drawing.version,
+        id=drawing.pk, model=drawing.model_id, model_name=drawing.model.name, model_number=drawing.model.number,
+        model_kind=drawing.model.kind, version=drawing.version,
         document=service.document_of(drawing), can_undo=drawing.log_position > 0,
         can_redo=drawing.log.filter(sequence__gt=drawing.log_position).exists(), done=done,
     )  # fmt: skip

@@ -102,6 +102,7 @@ def test_sheets_are_put_in_order_and_each_part_gets_its_own(page: Page, server: 
     page.keyboard.press("k")
     strip = page.locator("[data-test=strip] .sheet")
     expect(strip).to_have_count(1)
+    expect(page.locator("[data-test=part-sheets]")).to_be_visible()  # also before the first view
     page.keyboard.press("m")
     drafter.place(150, 180)
     page.keyboard.press("Escape")

@@ -36,7 +36,7 @@ from drafting.standards import house_style, logo, sheets
 from drafting.standards.house_style import HouseStyle, built_in, checked, departures, png_of, read
 from drafting.standards.profile import ASME_INCH, ISO_MM, LineKind, Profile
 from drafting.views.extents import view_box
-from tests.core.conftest import block, demo
+from tests.core.conftest import demo
 
 IN = 25.4
 
@@ -400,7 +400,6 @@ def test_the_profile_refuses_values_no_drawing_could_be_made_with() -> None:
     for name, value in (("arrow_length", 0), ("first_row", float("inf")), ("places", 9), ("fraction", 3), ("decimal_sign", ";"), ("key", "")):
         with pytest.raises(ValueError, match=name):
             Profile.model_validate({**good, name: value})
-    assert block(10, 10, 10).facts.total_mass() is None
 
 
 @pytest.mark.parametrize("size", [*sheets.ISO, *sheets.ASME])

@@ -15,7 +15,7 @@ from drafting.commands.sheets import AddPartSheets, AddSheet, ChangeSheet, CopyS
 from drafting.commands.views import PlaceMainView, PlaceProjectedView
 from drafting.document import Drawing, LinearDimension, Pick, Placement, Point, Sheet
 from drafting.errors import CommandError
-from drafting.model.model import Facts, Model
+from drafting.model.model import Facts
 from drafting.sheet.frame import blank_fields, field_values
 from drafting.sheet.layout import drawing_room, sheet_size
 from drafting.standards import materials, sheets
@@ -173,11 +173,6 @@ def test_views_keep_their_place_to_the_middle_of_the_sheet_when_its_size_changes
 
 
 # ---- masses ----------------------------------------------------------------------------------------------------------
-
-
-def weighed(model: Model, **more: str) -> str:
-    d = empty()
-    return field_values(d, d.sheets[0], model.facts)["mass"]
 
 
 @given(st.floats(5, 80), st.floats(5, 80), st.floats(5, 80))

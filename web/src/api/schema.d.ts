@@ -1617,6 +1617,8 @@ export interface components {
              * Format: uuid
              */
             model: string;
+            /** Model Kind */
+            model_kind: string;
             /** Model Name */
             model_name: string;
             /** Model Number */

@@ -13,7 +13,7 @@ const drag = ref<{ id: string; from: number; x: number; place: number; moved: bo
 const strip = ref<HTMLElement>()
 const timers = new Map<string, number>()
 const sheets = computed(() => desk.document?.sheets ?? [])
-const assembly = computed(() => new Set(sheets.value.flatMap((s) => desk.hitOf(s.views[0]?.id ?? '')?.geometry.instances ?? [])).size > 1)
+const assembly = computed(() => desk.drawing?.model_kind === 'assembly')
 
 /** Fetch a sheet's picture where what it shows has changed, and again while views of it are being derived. */
 async function picture(sheet: Sheet, again = false) {
