@@ -3,9 +3,11 @@
 from collections.abc import Mapping
 from dataclasses import dataclass, field
 
-from drafting.annotation import centers, registry
+from drafting.annotation import centers, ordinate, registry
+from drafting.annotation.breaks import broken
+from drafting.annotation.dimension_ink import SizeInk
 from drafting.annotation.measure import ViewFrame
-from drafting.document import Annotation, Drawing, Sheet, View, view_scale
+from drafting.document import Annotation, Dimension, Drawing, OrdinateDimension, Sheet, View, view_scale
 from drafting.errors import CommandError, SizeError, ViewError
 from drafting.ink.elements import Element, Group, SheetInk
 from drafting.model.model import Facts
@@ -93,17 +95,27 @@ def outer_ink(drawing: Drawing, sheet: Sheet, view: View, geometry: ViewGeometry
 
 
 def annotation_groups(drawing: Drawing, sheet: Sheet, facts: Facts) -> dict[str, Group | str]:
-    """Ink of all annotations of a sheet by id; centers are dashed so that they cross each other properly."""
-    out: dict[str, Group | str] = {a.id: annotation_group(drawing, sheet, a, facts) for a in sheet.annotations if registry.KINDS[a.kind].is_size}
+    """Ink of all annotations of a sheet by id: sizes broken where they cross each other, centers dashed so that they cross properly."""
+    out: dict[str, Group | str] = {}
+    sizes = size_inks(drawing, sheet, facts)
+    inks = {key: ink for key, ink in sizes.items() if isinstance(ink, SizeInk)}
+    positions = {v.id: (v.position.x, v.position.y) for v in sheet.views}
+    origins = {a.id: positions[a.view] for a in sheet.annotations if a.id in inks}
+    broken(inks, frozenset(a.id for a in sheet.annotations if a.id in inks and not getattr(a, "breaks", True)), drawing.profile, origins)
+    for key, ink in sizes.items():
+        out[key] = ink if isinstance(ink, str) else Group(key, "annotation", origins[key], ink.elements(), ink)
     for view in sheet.views:
         scale = view_scale(sheet, view).factor
         frame = ViewFrame.of(view, facts, scale)
         found: list[tuple[str, list[centers.Stroke]]] = []
         for a in sheet.annotations:
-            if a.view != view.id or registry.KINDS[a.kind].is_size:
+            if a.view != view.id or registry.is_size(a):
                 continue
             try:
-                found.append((a.id, centers.strokes(a, facts, frame, scale, drawing.profile.center_past)))  # type: ignore[arg-type]
+                if a.kind == "hole_table":
+                    out[a.id] = Group(a.id, "annotation", positions[view.id], registry.ink(a, facts, frame, drawing.profile, scale))
+                else:
+                    found.append((a.id, centers.strokes(a, facts, frame, scale, drawing.profile.center_past)))  # type: ignore[arg-type]
             except (SizeError, CommandError) as error:
                 out[a.id] = str(error)
         for n, (key, mine) in enumerate(found):
@@ -111,6 +123,24 @@ def annotation_groups(drawing: Drawing, sheet: Sheet, facts: Facts) -> dict[str,
             elements = centers.ink(mine, before, after, drawing.profile) if view.centers else []
             out[key] = Group(key, "annotation", (view.position.x, view.position.y), elements)
     return {a.id: out.get(a.id, "Its view is no longer on the sheet.") for a in sheet.annotations}
+
+
+def size_inks(drawing: Drawing, sheet: Sheet, facts: Facts) -> dict[str, SizeInk | str]:
+    """Ink of all sizes of a sheet by id, before their lines break, or the sentence that says why there is none."""
+    out: dict[str, SizeInk | str] = {}
+    for view in sheet.views:
+        scale = view_scale(sheet, view).factor
+        frame = ViewFrame.of(view, facts, scale)
+        mine = [a for a in sheet.annotations if a.view == view.id and isinstance(a, Dimension)]
+        shift: dict[str, float] = {}
+        for run in {a.run for a in mine if a.kind == "ordinate" and a.run}:
+            shift |= ordinate.shifts([a for a in mine if isinstance(a, OrdinateDimension) and a.run == run], facts, frame, drawing.profile, scale)
+        for a in mine:
+            try:
+                out[a.id] = registry.size_ink(a, facts, frame, drawing.profile, scale, shift.get(a.id, 0.0))
+            except (SizeError, CommandError) as error:
+                out[a.id] = str(error)
+    return {a.id: out[a.id] for a in sheet.annotations if a.id in out}
 
 
 def annotation_group(drawing: Drawing, sheet: Sheet, annotation: Annotation, facts: Facts) -> Group | str:

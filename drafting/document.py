@@ -3,9 +3,9 @@
 Positions are sheet millimeters from the lower left corner, y up. Model lengths are millimeters.
 """
 
-from typing import Annotated, Literal
+from typing import Annotated, Any, Literal, Self
 
-from pydantic import Field
+from pydantic import Field, model_validator
 
 from drafting.data import Coordinate, Data, Identifier, Point, Text, new_id
 from drafting.sheet.template import FrameTemplate
@@ -20,15 +20,25 @@ __all__ = ["Coordinate", "Data", "Identifier", "Point", "Text", "View", "new_id"
 MOST_SHEETS = 200
 
 
-class Pick(Data):
-    """What a size or center is attached to: an edge, one side (-1 or 1) of a cylinder's or cone's outline, its axis (side 0 of a face), or
-    a point of an edge, of a placed part."""
+class Source(Data):
+    """An edge, one side (-1 or 1) of a cylinder's or cone's outline, or its axis (side 0 of a face), of a placed part."""
 
     instance: Text
     source: Text
     role: Literal["edge", "silhouette", "cut"] = "edge"
     side: Literal[-1, 0, 1] = 0
-    point: Literal["", "start", "middle", "end", "center"] = ""
+
+
+class Pick(Source):
+    """What a size or center is attached to: a source, or a point of it.
+
+    quadrant: the point of a circle that lies furthest right (0), up (1), left (2) or down (3) in the view; crossing: where the line meets
+    the one of `other`, both lengthened if need be (a theoretical sharp corner).
+    """
+
+    point: Literal["", "start", "middle", "end", "center", "quadrant", "crossing"] = ""
+    quarter: Literal[0, 1, 2, 3] = 0
+    other: Source | None = None
 
 
 class Placement(Data):
@@ -42,26 +52,144 @@ class Placement(Data):
         return self.model.x * scale + self.paper.x, self.model.y * scale + self.paper.y
 
 
+class Wording(Data):
+    """What a size says besides its value. None and empty fields take the house style's.
+
+    places: decimals of its number; fraction: inches in parts of one (0: decimals); count: 4 for "4×"; own: words in place of the value.
+    """
+
+    places: Annotated[int, Field(ge=0, le=6)] | None = None
+    fraction: Literal[0, 2, 4, 8, 16, 32, 64] | None = None
+    unit: Literal["", "mm", "in"] = ""
+    angle_form: Literal["", "decimal", "minutes"] = ""
+    dual: bool = False
+    count: Annotated[int, Field(ge=1, le=9999)] = 1
+    prefix: Annotated[str, Field(max_length=80)] = ""
+    suffix: Annotated[str, Field(max_length=80)] = ""
+    above: Annotated[str, Field(max_length=120)] = ""
+    below: Annotated[str, Field(max_length=120)] = ""
+    reference: bool = False
+    basic: bool = False
+    not_to_scale: bool = False
+    inspection: bool = False
+    own: Annotated[str, Field(max_length=120)] = ""
+
+
+Deviation = Annotated[float, Field(ge=-1000, le=1000, allow_inf_nan=False)]
+
+
+class Tolerance(Data):
+    """How far a size may stray. upper and lower are deviations from the nominal, mm (radians for angles); class and mate are ISO 286
+    classes such as H7 and, for a fit, g6. zero: whether a side that is nil is written; stacked: one above the other, else in line."""
+
+    form: Literal["none", "equal", "unequal", "limits", "min", "max", "class"] = "none"
+    upper: Deviation = 0.0
+    lower: Deviation = 0.0
+    stacked: bool = True
+    zero: bool = True
+    designation: Annotated[str, Field(max_length=8)] = ""
+    mate: Annotated[str, Field(max_length=8)] = ""
+    shown: Literal["class", "deviations", "both", "limits"] = "class"
+
+    @model_validator(mode="after")
+    def _sound(self) -> Self:
+        if self.form == "equal" and self.upper <= 0:
+            raise ValueError("an equal tolerance is a number above zero")
+        if self.form in ("unequal", "limits") and self.upper <= self.lower:
+            raise ValueError("the upper deviation must lie above the lower one")
+        return self
+
+
 class DimensionBase(Data):
+    """A size. run: shared by the sizes of a chain, a baseline or an ordinate run; shift: of the number from the middle of its line, paper mm
+    (None: centered); arrows: where they point from; breaks: whether its lines break where they cross others."""
+
     id: Identifier
     view: Identifier
-    picks: Annotated[list[Pick], Field(min_length=1, max_length=2)]
+    picks: Annotated[list[Pick], Field(min_length=1, max_length=3)]
     place: Placement
-    places: Annotated[int, Field(ge=0, le=6)] | None = None
-    """Decimal places of this size; None takes the house style's."""
+    wording: Wording = Wording()
+    tolerance: Tolerance = Tolerance()
+    run: Annotated[str, Field(max_length=64)] = ""
+    run_form: Literal["", "chain", "baseline", "ordinate"] = ""
+    shift: Annotated[float, Field(ge=-2000, le=2000, allow_inf_nan=False)] | None = None
+    arrows: Literal["fit", "in", "out"] = "fit"
+    breaks: bool = True
+
+    @model_validator(mode="before")
+    @classmethod
+    def _places_of_old(cls, data: Any) -> Any:
+        """Drawings kept before sizes had a wording hold their places by themselves."""
+        if isinstance(data, dict) and "places" in data:
+            data = dict(data)
+            places = data.pop("places")
+            if places is not None:
+                data.setdefault("wording", {"places": places})
+        return data
 
 
 class LinearDimension(DimensionBase):
-    """A length of an edge or a distance between two, along the aligned direction or a paper axis."""
+    """A length of an edge or a distance between two, along the aligned direction or a paper axis.
+
+    reading: nearest or farthest points of circles; across: the diameter of a cylinder seen from the side; half: the same, or twice the
+    distance from an axis, drawn on one side only; true: between points that the view shows foreshortened.
+    """
 
     kind: Literal["linear"] = "linear"
     direction: Literal["aligned", "horizontal", "vertical"] = "aligned"
+    reading: Literal["", "nearest", "farthest", "across", "half", "true"] = ""
 
 
 class DiameterDimension(DimensionBase):
     """A diameter of a circle or an arc."""
 
     kind: Literal["diameter"] = "diameter"
+
+
+class RadiusDimension(DimensionBase):
+    """A radius of a circle or an arc. jogged: its center lies too far off to be shown."""
+
+    kind: Literal["radius"] = "radius"
+    jogged: bool = False
+
+
+class AngleDimension(DimensionBase):
+    """The angle between two lines (in one of its four sectors), at the second of three points, or of an arc."""
+
+    kind: Literal["angle"] = "angle"
+    sector: Literal[0, 1, 2, 3] = 0
+
+
+class ArcLengthDimension(DimensionBase):
+    """The length along an arc."""
+
+    kind: Literal["arc_length"] = "arc_length"
+
+
+class ChamferDimension(DimensionBase):
+    """A chamfer by leg and angle. leg: which of its two legs is given."""
+
+    kind: Literal["chamfer"] = "chamfer"
+    leg: Literal[0, 1] = 0
+
+
+class OrdinateDimension(DimensionBase):
+    """The distance of the second pick from the first (the origin), along the paper's horizontal or vertical, without a dimension line."""
+
+    kind: Literal["ordinate"] = "ordinate"
+    direction: Literal["horizontal", "vertical"] = "horizontal"
+
+
+class HoleTable(Data):
+    """Holes of a view numbered, with their coordinates from an origin and their diameters in a table. picks: the origin, then the holes."""
+
+    kind: Literal["hole_table"] = "hole_table"
+    id: Identifier
+    view: Identifier
+    picks: Annotated[list[Pick], Field(min_length=2, max_length=400)]
+    place: Placement
+    """Upper left corner."""
+    places: Annotated[int, Field(ge=0, le=6)] | None = None
 
 
 Past = Annotated[float, Field(ge=-50, le=200)]
@@ -97,9 +225,10 @@ class BoltCircle(CenterBase):
     kind: Literal["bolt_circle"] = "bolt_circle"
 
 
-Dimension = LinearDimension | DiameterDimension
+Dimension = LinearDimension | DiameterDimension | RadiusDimension | AngleDimension | ArcLengthDimension | ChamferDimension | OrdinateDimension
+AnyDimension = Annotated[Dimension, Field(discriminator="kind")]
 Center = CenterMark | CenterLine | BoltCircle
-Annotation = Annotated[LinearDimension | DiameterDimension | CenterMark | CenterLine | BoltCircle, Field(discriminator="kind")]
+Annotation = Annotated[Dimension | HoleTable | CenterMark | CenterLine | BoltCircle, Field(discriminator="kind")]
 
 
 class Sheet(Data):

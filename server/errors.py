@@ -20,4 +20,7 @@ def install(api: NinjaAPI) -> None:
     def validation_error(request: HttpRequest, error: ValidationError) -> HttpResponse:
         first = error.errors[0]
         where = ".".join(str(p) for p in first["loc"] if p not in ("body", "payload"))
+        if first["type"] == "value_error":  # raised by our own rules, in words
+            words = str(first["msg"]).removeprefix("Value error, ")
+            return api.create_response(request, {"message": words[0].upper() + words[1:] + "."}, status=422)
         return api.create_response(request, {"message": f"{where}: {first['msg']}"}, status=422)

@@ -1,16 +1,44 @@
-"""Ink that all sizes share: arrowheads, extension lines, numbers on their line."""
+"""Ink that all sizes share: arrowheads, extension lines, numbers on their line, leaders."""
 
 import math
+from dataclasses import dataclass, field
 
 import numpy as np
 from numpy.typing import NDArray
 
-from drafting.ink.elements import Element, Fill, Line, Polyline, Text
-from drafting.ink.lettering import text_width
+from drafting.annotation.label import Label
+from drafting.document import DimensionBase
+from drafting.ink.elements import Element, Fill, Line, Polyline
 from drafting.standards.profile import Profile
 
 Array = NDArray[np.float64]
 KIND = "dimension"
+
+
+@dataclass(frozen=True)
+class Definition:
+    """What a receiving program measures: kind, its points in paper mm about the view's position, the direction of a linear one (radians),
+    and paper mm for one mm of the model; 0 where the view shows it foreshortened."""
+
+    kind: str
+    points: tuple[tuple[float, float], ...]
+    angle: float = 0.0
+    scale: float = 0.0
+
+
+@dataclass
+class SizeInk:
+    """The ink of one size by what it is for: lines of one size break where they cross another's."""
+
+    extensions: list[Element] = field(default_factory=list)
+    lines: list[Element] = field(default_factory=list)
+    arrows: list[Element] = field(default_factory=list)
+    lettering: list[Element] = field(default_factory=list)
+    marks: list[Element] = field(default_factory=list)
+    definition: Definition | None = None
+
+    def elements(self) -> list[Element]:
+        return [*self.extensions, *self.lines, *self.marks, *self.arrows, *self.lettering]
 
 
 def xy(p: Array) -> tuple[float, float]:
@@ -53,13 +81,67 @@ def readable(angle: float) -> float:
     return a - math.pi if math.pi / 2 + 1e-6 < a <= 3 * math.pi / 2 + 1e-6 else (a if a <= math.pi / 2 + 1e-6 else a - 2 * math.pi)
 
 
-def number_on_line(text: str, middle: Array, direction: Array, profile: Profile) -> tuple[list[Element], float]:
+def number_on_line(label: Label, middle: Array, direction: Array, profile: Profile) -> tuple[list[Element], float]:
     """A number at a place of a dimension line. Returns its ink and the half length of the break it needs in the line."""
-    width = text_width(text, profile.text_height)
     if profile.dimension_text == "broken":
-        at = (float(middle[0]), float(middle[1]) - profile.text_height / 2)
-        reach = abs(float(direction[0])) * width / 2 + abs(float(direction[1])) * profile.text_height / 2
-        return [Text(at, text, profile.text_height, KIND, "middle", 0.0)], reach + profile.text_gap
+        at = (float(middle[0]), float(middle[1]) - (label.low + label.high) / 2)
+        return label.elements(at), box_reach(label.width, label.high - label.low, direction) + profile.text_gap
     angle = readable(math.atan2(float(direction[1]), float(direction[0])))
     up = np.array([-math.sin(angle), math.cos(angle)])
-    return [Text(xy(middle + up * profile.text_gap), text, profile.text_height, KIND, "middle", angle)], 0.0
+    return label.elements(xy(middle + up * (profile.text_gap - min(label.low, 0.0))), angle), 0.0
+
+
+def box_reach(width: float, height: float, u: Array) -> float:
+    """How far from its middle a level box reaches along a direction."""
+    across = [size / 2 / abs(float(v)) for size, v in ((width, u[0]), (height, u[1])) if abs(float(v)) > 1e-9]
+    return min(across)
+
+
+def shoulder(at: Array, u: Array, label: Label, profile: Profile) -> tuple[list[Element], list[Element]]:
+    """A level shoulder at a leader's end, and the number above it (ISO) or at its end (ASME)."""
+    side = 1.0 if u[0] >= 0 else -1.0
+    if profile.dimension_text == "above":
+        end = at + np.array([side * (label.width + 1.5), 0.0])
+        return [line(at, end)], label.elements(xy((at + end) / 2 + np.array([0.0, profile.text_gap - min(label.low, 0.0)])))
+    end = at + np.array([side * 4.0, 0.0])
+    start = end + np.array([side * (profile.text_gap + label.width / 2), -(label.low + label.high) / 2])
+    return [line(at, end)], label.elements(xy(start))
+
+
+def line_with_number(p: Array, q: Array, at: Array, d: DimensionBase, label: Label, profile: Profile, out: SizeInk, half: bool = False) -> None:
+    """The dimension line from p to q with arrows, and its number centered, shifted, or outside where `at` lies; half: no arrow at p."""
+    length = float(np.linalg.norm(q - p))
+    u = (q - p) / length
+    above = profile.dimension_text == "above"
+    width = max(label.width, label.reach)
+    room = width if above else 2 * box_reach(width, label.high - label.low, u) + 2 * profile.text_gap
+    where = float((at - p) @ u) if d.shift is None else length / 2 + d.shift
+    inside = 0 <= where <= length
+    tail = 2.2 * profile.arrow_length
+    both_fit = length >= room + 2 * profile.arrow_length + 2.0
+    number_fits = both_fit or (length >= room + 1.0 and inside)
+    arrows_in = length >= 2 * profile.arrow_length + 1.0 and (both_fit or not inside or not number_fits)
+    if d.arrows != "fit":
+        arrows_in = d.arrows == "in"
+    if inside and number_fits:
+        place = min(max(where, room / 2), length - room / 2) if d.shift is not None else length / 2
+    else:
+        reach = room / 2 + (profile.arrow_length if arrows_in else tail)
+        beyond = where > length / 2 or inside
+        place = max(where, length + reach) if beyond else min(where, -reach)
+    lettering, gap = number_on_line(label, p + u * place, u, profile)
+    out.lettering += lettering
+    sign = 1.0 if arrows_in else -1.0
+    out.arrows += ([] if half else [arrow(p, -u * sign, profile)]) + [arrow(q, u * sign, profile)]
+    edge = 0.0 if gap else width / 2
+    start = -tail if half or not arrows_in else 0.0
+    first = min(start, place - edge if place < 0 else 0.0)
+    last = max(length if arrows_in else length + tail, place + edge if place > length else length)
+    spans = [(first, last)] if not gap else [(first, place - gap), (place + gap, last)]
+    out.lines += [line(p + u * a, p + u * b) for a, b in spans if b - a > 1e-6]
+
+
+def corner_cross(at: Array, lines: tuple[Array, ...], profile: Profile) -> list[Element]:
+    """The little cross of two lines lengthened to their theoretical sharp corner."""
+    reach = profile.extension_beyond
+    return [line(at - v * reach, at + v * reach) for v in lines]

@@ -1,4 +1,4 @@
-"""What picks stand for on the model, and the lengths between them. Nothing here depends on a drawing's scale."""
+"""What picks stand for on the model: lines, circles and points. Nothing here depends on a drawing's scale."""
 
 import math
 from dataclasses import dataclass
@@ -37,6 +37,8 @@ class ViewFrame:
     along: Array | None = None
     warp: Warp | None = None
     origin: Array | None = None
+    shown: tuple[Array, Array] | None = None
+    """Lower left and upper right of what a detail shows, view mm; None for all of the model."""
 
     @staticmethod
     def of(view: View, facts: Facts, scale: float = 1.0) -> "ViewFrame":
@@ -59,7 +61,7 @@ class ViewFrame:
                 depths = tuple(leg_depths(points, line.viewer))
             along = line.base.matrix()[:2].T @ legs_of(points)[0]
         return ViewFrame(m, middle, is_pictorial(view.orientation), legs, depths, along, Warp.of(view, scale) if view.interruptions else None,
-                         (np.array(facts.low) + np.array(facts.high)) / 2)  # fmt: skip
+                         (np.array(facts.low) + np.array(facts.high)) / 2, _detail_box(view))  # fmt: skip
 
     def flat(self, p: Array) -> Array:
         """View mm (2,) of a model point (3,), before breaks draw the view together."""
@@ -100,6 +102,18 @@ class ViewFrame:
             if first <= s <= last:
                 return depth
         raise SizeError("That place is not cut any more.")
+
+
+def _detail_box(view: View) -> tuple[Array, Array] | None:
+    d = view.detail
+    if d is None:
+        return None
+    if d.shape == "circle":
+        return np.array([-d.radius, -d.radius]), np.array([d.radius, d.radius])
+    if d.shape == "rectangle":
+        return np.array([-d.width / 2, -d.height / 2]), np.array([d.width / 2, d.height / 2])
+    points = np.array([(p.x - d.center.x, p.y - d.center.y) for p in d.points])
+    return points.min(0), points.max(0)
 
 
 @dataclass(frozen=True)
@@ -144,12 +158,59 @@ def _placed(matrix: list[list[float]], v: list[float], point: bool = True) -> Ar
     return out
 
 
+@dataclass(frozen=True)
+class Spot:
+    """A picked point in model space. corner: how far beyond its lines' ends it lies, mm: a theoretical sharp corner where it is more than 0;
+    lines: view directions of those lines."""
+
+    at: Array
+    corner: float = 0.0
+    lines: tuple[Array, ...] = ()
+
+
 def point_of(pick: Pick, facts: Facts, frame: ViewFrame) -> Array:
     """A picked point in model space. Raises LostPick, or SizeError where the edge has no such point."""
-    thing = resolve(pick.model_copy(update={"point": ""}), facts, frame)
+    return _spot(pick, facts, frame).at
+
+
+def located(pick: Pick, facts: Facts, frame: ViewFrame) -> "Straight | Round | Spot":
+    """The geometry or the point a pick names. Raises LostPick, SizeError."""
+    if pick.point and pick.point != "center":
+        return _spot(pick, facts, frame)
+    thing = axis_of(pick, facts, frame)[0] if pick.role == "silhouette" and pick.side == 0 else resolve(pick, facts, frame)
+    return Spot(thing.center) if pick.point == "center" and isinstance(thing, Round) else thing
+
+
+def _spot(pick: Pick, facts: Facts, frame: ViewFrame) -> Spot:
+    thing = resolve(pick.model_copy(update={"point": "", "other": None}), facts, frame)
+    if pick.point == "crossing":
+        return _crossing(pick, thing, facts, frame)
     if isinstance(thing, Round):
-        return thing.center
-    return {"start": thing.a, "end": thing.b}.get(pick.point, (thing.a + thing.b) / 2)
+        if pick.point == "quadrant":
+            u = frame.matrix[pick.quarter % 2] * (1 if pick.quarter < 2 else -1)
+            u = u - thing.axis * float(u @ thing.axis)
+            n = float(np.linalg.norm(u))
+            return Spot(thing.center + u / n * thing.radius) if n > 1e-9 else Spot(thing.center)
+        if pick.point in ("start", "end", "middle") and thing.last - thing.first < 2 * math.pi - 1e-9:
+            t = {"start": thing.first, "end": thing.last}.get(pick.point, (thing.first + thing.last) / 2)
+            return Spot(thing.center + thing.radius * (thing.x_axis * math.cos(t) + np.cross(thing.axis, thing.x_axis) * math.sin(t)))
+        return Spot(thing.center)
+    return Spot({"start": thing.a, "end": thing.b}.get(pick.point, (thing.a + thing.b) / 2))
+
+
+def _crossing(pick: Pick, one: "Straight | Round", facts: Facts, frame: ViewFrame) -> Spot:
+    if pick.other is None:
+        raise SizeError("A crossing needs two lines.")
+    two = resolve(Pick(**pick.other.model_dump()), facts, frame)
+    if not (isinstance(one, Straight) and isinstance(two, Straight)):
+        raise SizeError("A crossing is taken of two straight lines.")
+    a, u, c, v = frame.flat(one.a), frame.direction(one.direction), frame.flat(two.a), frame.direction(two.direction)
+    m = np.column_stack([u, -v])
+    if abs(float(np.linalg.det(m))) < 1e-9:
+        raise SizeError("These lines are parallel in this view; they have no corner.")
+    s, t = np.linalg.solve(m, c - a)
+    beyond = max(-s, s - one.length, -t, t - two.length, 0.0)
+    return Spot(one.a + one.direction * float(s), float(beyond), (u / np.linalg.norm(u), v / np.linalg.norm(v)))
 
 
 def axis_of(pick: Pick, facts: Facts, frame: ViewFrame) -> tuple[Straight, float, str]:
@@ -337,136 +398,3 @@ def _distance(p: Array, a: Array, b: Array) -> float:
     n = float(d @ d)
     t = 0.0 if n < 1e-18 else max(0.0, min(1.0, float((p - a) @ d) / n))
     return float(np.linalg.norm(p - a - d * t))
-
-
-@dataclass(frozen=True)
-class Distance:
-    """A measured length: value in mm on the model, the two points it is shown between (view mm at 1:1), whose extension
-    lines may slide along given pieces, and the direction on paper."""
-
-    value: float
-    first: tuple[Array, Array]
-    second: tuple[Array, Array]
-    direction: Array
-    diameter: bool = False
-    edge: Array | None = None
-    """The measured direction in model space, for pictorial views."""
-
-
-def distance(picks: list[Pick], direction: str, facts: Facts, frame: ViewFrame) -> Distance:
-    """Length of one straight pick or distance between two picks, measured on the model. Raises SizeError."""
-    things = [resolve(p, facts, frame) for p in picks]
-    if len(things) == 1:
-        return _length(things[0], direction, frame)
-    if picks[0] == picks[1]:
-        raise SizeError("A size needs two different things; the same edge was picked twice.")
-    return _between(things[0], things[1], direction, frame)
-
-
-def _length(thing: Straight | Round, direction: str, frame: ViewFrame) -> Distance:
-    if isinstance(thing, Round):
-        raise SizeError("A circle has a diameter; pick a second edge or circle for a distance.")
-    a, b = frame.flat(thing.a), frame.flat(thing.b)
-    if frame.pictorial or direction == "aligned":
-        if np.linalg.norm(b - a) < 1e-9:
-            raise SizeError("This edge is seen end-on; take its length in another view.")
-        return Distance(thing.length, (a, a), (b, b), _unit(b - a), thing.diameter, thing.b - thing.a)
-    u = np.array([1.0, 0.0]) if direction == "horizontal" else np.array([0.0, 1.0])
-    value = abs(float((b - a) @ u))
-    if value < 1e-9:
-        raise SizeError(f"The edge has no {direction} length in this view.")
-    return Distance(value, (a, a), (b, b), u)
-
-
-def _unit(v: Array) -> Array:
-    out: Array = v / np.linalg.norm(v)
-    return out
-
-
-def _between(one: Straight | Round, two: Straight | Round, direction: str, frame: ViewFrame) -> Distance:
-    if isinstance(one, Straight) and isinstance(two, Straight):
-        if not frame.pictorial and all(np.linalg.norm(frame.direction(s.direction)) < 1e-9 for s in (one, two)):
-            return _between_points(one.a, two.a, direction, frame)  # both are seen end-on
-        return _between_lines(one, two, frame)
-    if isinstance(one, Round) and isinstance(two, Round):
-        return _between_points(one.center, two.center, direction, frame)
-    line, circle = (one, two) if isinstance(one, Straight) else (two, one)
-    assert isinstance(line, Straight)
-    assert isinstance(circle, Round)
-    out = _to_line(line, circle.center, frame)
-    return out if isinstance(one, Straight) else Distance(out.value, out.second, out.first, out.direction, edge=out.edge)
-
-
-def _between_points(p: Array, q: Array, direction: str, frame: ViewFrame) -> Distance:
-    a, b = frame.flat(p), frame.flat(q)
-    if np.linalg.norm(b - a) < 1e-7:
-        raise SizeError("The two centers fall together in this view.")
-    if frame.pictorial:
-        return Distance(float(np.linalg.norm(q - p)), (a, a), (b, b), _unit(b - a), edge=q - p)
-    u = {"horizontal": np.array([1.0, 0.0]), "vertical": np.array([0.0, 1.0])}.get(direction, _unit(b - a))
-    value = abs(float((b - a) @ u))
-    if value < 1e-7:
-        raise SizeError(f"The centers have no {direction} distance in this view.")
-    return Distance(value, (a, a), (b, b), u)
-
-
-def _to_line(line: Straight, point: Array, frame: ViewFrame) -> Distance:
-    a, b, p = frame.flat(line.a), frame.flat(line.b), frame.flat(point)
-    if frame.pictorial:
-        foot3 = line.a + line.direction * float((point - line.a) @ line.direction)
-        return _shown(foot3, point, (frame.flat(foot3),) * 2, (p, p), frame)
-    if np.linalg.norm(b - a) < 1e-9:
-        return _level(a, p)
-    d = _unit(b - a)
-    n = np.array([-d[1], d[0]])
-    value = abs(float((p - a) @ n))
-    if value < 1e-7:
-        raise SizeError("The center lies on that line in this view.")
-    return Distance(value, (a, b), (p, p), n)
-
-
-def _level(a: Array, p: Array) -> Distance:
-    if np.linalg.norm(p - a) < 1e-7:
-        raise SizeError("Both picks fall together in this view.")
-    return Distance(float(np.linalg.norm(p - a)), (a, a), (p, p), _unit(p - a))
-
-
-def _between_lines(one: Straight, two: Straight, frame: ViewFrame) -> Distance:
-    d1, d2 = frame.direction(one.direction), frame.direction(two.direction)
-    if frame.pictorial:
-        if np.linalg.norm(np.cross(one.direction, two.direction)) > 1e-6:
-            raise SizeError("These edges are not parallel; a distance needs parallel ones.")
-        start = (one.a + one.b) / 2
-        foot = two.a + two.direction * float((start - two.a) @ two.direction)
-        return _shown(start, foot, (frame.flat(one.a), frame.flat(one.b)), (frame.flat(two.a), frame.flat(two.b)), frame)
-    if np.linalg.norm(d1) < 1e-9 or np.linalg.norm(d2) < 1e-9:
-        line, end_on = (two, one) if np.linalg.norm(d1) < 1e-9 else (one, two)
-        return _to_line(line, end_on.a, frame)
-    d1, d2 = _unit(d1), _unit(d2)
-    if abs(float(d1[0] * d2[1] - d1[1] * d2[0])) > 1e-6:
-        raise SizeError("These lines are not parallel; a distance needs parallel ones.")
-    n = np.array([-d1[1], d1[0]])
-    a, c = frame.flat(one.a), frame.flat(two.a)
-    value = abs(float((c - a) @ n))
-    if value < 1e-7:
-        raise SizeError("Both lines fall together in this view; there is no distance between them.")
-    return Distance(value, (a, frame.flat(one.b)), (c, frame.flat(two.b)), n)
-
-
-def _shown(p: Array, q: Array, first: tuple[Array, Array], second: tuple[Array, Array], frame: ViewFrame) -> Distance:
-    """A true distance in a pictorial view, between a point and its foot."""
-    value = float(np.linalg.norm(q - p))
-    if value < 1e-7:
-        raise SizeError("Both picks lie in one line; there is no distance between them.")
-    a, b = frame.flat(p), frame.flat(q)
-    if np.linalg.norm(b - a) < 1e-9:
-        raise SizeError("This distance is seen end-on; take it in another view.")
-    return Distance(value, (a, a), (b, b), _unit(b - a), edge=q - p)
-
-
-def circle(pick: Pick, facts: Facts, frame: ViewFrame) -> Round:
-    """The circle a pick names. Raises SizeError for anything else."""
-    thing = resolve(pick, facts, frame)
-    if not isinstance(thing, Round):
-        raise SizeError("A diameter is taken on a circle or an arc.")
-    return thing

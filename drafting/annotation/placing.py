@@ -1,5 +1,7 @@
 """Where a size goes: its place in a form that survives a change of scale, and the rows the standard spaces out."""
 
+from dataclasses import dataclass
+
 import numpy as np
 
 from drafting.annotation.dimension_ink import Array
@@ -13,7 +15,9 @@ SNAP = 2.0
 
 
 def outline(facts: Facts, frame: ViewFrame) -> tuple[Array, Array]:
-    """Lower left and upper right of the model's box in the view, view mm at 1:1."""
+    """Lower left and upper right of the model's box in the view (of the outline, in a detail), view mm at 1:1."""
+    if frame.shown is not None:
+        return frame.shown
     corners = np.array([[x, y, z] for x in (0, 1) for y in (0, 1) for z in (0, 1)])
     low, high = np.array(facts.low), np.array(facts.high)
     flat = (low + corners * (high - low) - frame.middle) @ frame.matrix[:2].T
@@ -45,3 +49,29 @@ def _row(value: float, low: float, high: float, profile: Profile) -> float:
             row = profile.first_row + number * profile.next_row
             return edge + sign * row if abs(away - row) <= SNAP else value
     return value
+
+
+@dataclass(frozen=True)
+class Rows:
+    """Rows on one side of a view's outline, paper mm about its position: the outline's edge there, outward direction, and the row begun with."""
+
+    edge: float
+    sign: float
+    start: int
+    first: float
+    pitch: float
+
+    def at(self, number: int) -> float:
+        return self.edge + self.sign * (self.first + number * self.pitch)
+
+
+def rows_of(facts: Facts, frame: ViewFrame, scale: float, profile: Profile, u: Array, pointer: Array, pitch: float = 0.0) -> Rows:
+    """The rows for dimension lines along u (level or upright) on the side of the view where the pointer stands."""
+    low, high = outline(facts, frame)
+    axis = 1 if abs(float(u[0])) > 0.5 else 0
+    edges = float(low[axis]) * scale, float(high[axis]) * scale
+    value = float(pointer[axis])
+    sign, edge = (1.0, edges[1]) if value > (edges[0] + edges[1]) / 2 else (-1.0, edges[0])
+    step = max(profile.next_row, pitch)
+    start = max(0, round(((value - edge) * sign - profile.first_row) / step))
+    return Rows(edge, sign, start, profile.first_row, step)

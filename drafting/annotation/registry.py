@@ -4,59 +4,102 @@ from collections.abc import Callable
 from dataclasses import dataclass
 from typing import Any
 
-from drafting.annotation import centers, diameter, linear
+from drafting.annotation import angles, centers, chamfer, distances, hole_table, linear, ordinate, rounds
+from drafting.annotation.dimension_ink import SizeInk
+from drafting.annotation.label import Label
 from drafting.annotation.measure import ViewFrame
-from drafting.document import Annotation
+from drafting.annotation.tolerances import Bounds, applying
+from drafting.document import (
+    AngleDimension,
+    Annotation,
+    BoltCircle,
+    CenterLine,
+    CenterMark,
+    ChamferDimension,
+    Dimension,
+    HoleTable,
+    LinearDimension,
+)
 from drafting.ink.elements import Element
 from drafting.model.model import Facts
 from drafting.standards.profile import Profile
 
 
-def _nothing(annotation: Any, facts: Facts, frame: ViewFrame) -> float:
-    return 0.0
-
-
-def _no_text(annotation: Any, facts: Facts, frame: ViewFrame, profile: Profile) -> str:
-    return ""
-
-
-def _center_ink(annotation: Any, facts: Facts, frame: ViewFrame, profile: Profile, scale: float) -> list[Element]:
-    return centers.ink(centers.strokes(annotation, facts, frame, scale, profile.center_past), [], [], profile)
-
-
 @dataclass(frozen=True)
-class Kind:
-    """is_size: whether it says a value; centers do not, and their ink also depends on the other centers of the view."""
+class SizeKind:
+    """A kind of size: its value (mm, or radians where is_angle), its lettering and its ink about the view's position, paper mm."""
 
     name: str
     value: Callable[[Any, Facts, ViewFrame], float]
-    text: Callable[[Any, Facts, ViewFrame, Profile], str]
-    ink: Callable[[Any, Facts, ViewFrame, Profile, float], list[Element]]
-    is_size: bool = True
+    label: Callable[[Any, Facts, ViewFrame, Profile], Label]
+    ink: Callable[..., SizeInk]
+    is_angle: bool = False
 
 
-KINDS: dict[str, Kind] = {
-    "linear": Kind("Length", linear.value, linear.text, linear.ink),
-    "diameter": Kind("Diameter", diameter.value, diameter.text, diameter.ink),
-    "center_mark": Kind("Center mark", _nothing, _no_text, _center_ink, False),
-    "center_line": Kind("Center line", _nothing, _no_text, _center_ink, False),
-    "bolt_circle": Kind("Bolt circle", _nothing, _no_text, _center_ink, False),
+SIZES: dict[str, SizeKind] = {
+    "linear": SizeKind("Length", linear.value, linear.label, linear.ink),
+    "diameter": SizeKind("Diameter", rounds.diameter_value, rounds.diameter_label, rounds.diameter_ink),
+    "radius": SizeKind("Radius", rounds.radius_value, rounds.radius_label, rounds.radius_ink),
+    "arc_length": SizeKind("Arc length", rounds.arc_length_value, rounds.arc_length_label, rounds.arc_length_ink),
+    "angle": SizeKind("Angle", angles.value, angles.label, angles.ink, is_angle=True),
+    "chamfer": SizeKind("Chamfer", chamfer.value, chamfer.label, chamfer.ink),
+    "ordinate": SizeKind("Ordinate", ordinate.value, ordinate.label, ordinate.ink),
 }
+OTHERS = {"center_mark": "Center mark", "center_line": "Center line", "bolt_circle": "Bolt circle", "hole_table": "Hole table"}
+
+
+def is_size(annotation: Annotation) -> bool:
+    return annotation.kind in SIZES
+
+
+def name(annotation: Annotation) -> str:
+    if annotation.kind not in SIZES:
+        return OTHERS[annotation.kind]
+    if isinstance(annotation, LinearDimension):
+        if annotation.reading in ("across", "half"):
+            return "Diameter" if annotation.reading == "across" else "Symmetric half"
+        return "Length" if len(annotation.picks) == 1 else "Distance"
+    return SIZES[annotation.kind].name
 
 
 def placed_title(annotation: Annotation) -> str:
-    return f"{KINDS[annotation.kind].name} placed"
+    return f"{name(annotation)} placed"
 
 
 def value(annotation: Annotation, facts: Facts, frame: ViewFrame) -> float:
-    """What the annotation says, measured on the model: mm for sizes."""
-    return KINDS[annotation.kind].value(annotation, facts, frame)
+    """What a size says, measured on the model: mm, or radians for angles; 0 for other annotations."""
+    return SIZES[annotation.kind].value(annotation, facts, frame) if annotation.kind in SIZES else 0.0
 
 
 def text(annotation: Annotation, facts: Facts, frame: ViewFrame, profile: Profile) -> str:
-    return KINDS[annotation.kind].text(annotation, facts, frame, profile)
+    """What a size says, in one line."""
+    return SIZES[annotation.kind].label(annotation, facts, frame, profile).plain if annotation.kind in SIZES else ""
+
+
+def size_ink(annotation: Dimension, facts: Facts, frame: ViewFrame, profile: Profile, scale: float, shift: float = 0.0) -> SizeInk:
+    """Ink of one size by what it is for. shift: of an ordinate's number, from its run. Raises SizeError where it lost its geometry."""
+    more = {"shift": shift} if annotation.kind == "ordinate" else {}
+    return SIZES[annotation.kind].ink(annotation, facts, frame, profile, scale, **more)
 
 
 def ink(annotation: Annotation, facts: Facts, frame: ViewFrame, profile: Profile, scale: float) -> list[Element]:
-    """Ink in paper mm about its view's position. Raises SizeError where it lost its geometry."""
-    return KINDS[annotation.kind].ink(annotation, facts, frame, profile, scale)
+    """Ink of one annotation by itself, in paper mm about its view's position. Raises SizeError where it lost its geometry."""
+    if isinstance(annotation, HoleTable):
+        return hole_table.ink(annotation, facts, frame, profile, scale)
+    if isinstance(annotation, CenterMark | CenterLine | BoltCircle):
+        return centers.ink(centers.strokes(annotation, facts, frame, scale, profile.center_past), [], [], profile)
+    return size_ink(annotation, facts, frame, profile, scale).elements()
+
+
+def bounds(size: Dimension, facts: Facts, frame: ViewFrame, profile: Profile) -> Bounds | None:
+    """The deviations that hold for a size: its own, else the general tolerances'. Raises SizeError."""
+    leg = angles.shorter_leg(size, facts, frame) if isinstance(size, AngleDimension) else None
+    return applying(size.tolerance, size.wording, value(size, facts, frame), profile, leg, isinstance(size, ChamferDimension))
+
+
+def foreshortened(size: Dimension, facts: Facts, frame: ViewFrame) -> bool:
+    """Whether an orthographic view shows a length shorter than it is."""
+    if not isinstance(size, LinearDimension) or frame.pictorial:
+        return False
+    found = distances.measured(size, facts, frame)
+    return abs(distances.drawn_length(found, frame) - found.value) > 1e-6 and size.reading != "half"

@@ -8,7 +8,7 @@ from typing import Annotated, Any
 import jsonpatch
 from pydantic import Field
 
-from drafting.commands.annotations import CarryCenters, ChangeAnnotation, ChangeCenter, PlaceAnnotation, PlaceCenters, Remove
+from drafting.commands.annotations import CarryCenters, ChangeCenter, PlaceAnnotation, PlaceCenters, Remove
 from drafting.commands.base import Command
 from drafting.commands.sections import (
     BreakOut,
@@ -36,6 +36,7 @@ from drafting.commands.sheets import (
     SwitchProjection,
     TakeStyle,
 )
+from drafting.commands.sizes import ArrangeSizes, ChangeAnnotation, ChangeRun, ChangeSizes, CopySizeStyle, PlaceSizes
 from drafting.commands.views import (
     ArrangeSheet,
     BringPatterns,
@@ -64,6 +65,7 @@ AnyCommand = Annotated[
     | ChangeAuxiliary | PlaceDetail | ChangeDetail | Remove | PlaceAnnotation | ChangeAnnotation | SwitchProjection
     | AddSheet | ChangeSheet | MoveSheet | CopySheet | RemoveSheet | AddPartSheets
     | PlaceCenters | ChangeCenter | CarryCenters | TakeStyle | ChangeFrame | ChangeNotes
+    | PlaceSizes | ChangeSizes | CopySizeStyle | ChangeRun | ArrangeSizes
     | ChangeFields,
     Field(discriminator="command"),
 ]  # fmt: skip

@@ -8,7 +8,7 @@ from drafting.annotation import find_centers, registry
 from drafting.annotation.centers import strokes
 from drafting.annotation.measure import ViewFrame
 from drafting.commands.base import Command, model_of, view_of
-from drafting.document import Annotation, BoltCircle, Center, CenterLine, CenterMark, Drawing, Identifier, Past, Placement, view_scale
+from drafting.document import Annotation, BoltCircle, Center, CenterLine, CenterMark, Drawing, Identifier, Past, view_scale
 from drafting.errors import CommandError
 from drafting.model.model import Facts
 
@@ -48,35 +48,6 @@ class PlaceAnnotation(Command):
 
     def title(self) -> str:
         return registry.placed_title(self.annotation)
-
-
-class ChangeAnnotation(Command):
-    """Move a size or change its decimal places or direction; unset fields stay."""
-
-    command: Literal["change_annotation"]
-    id: Identifier
-    place: Placement | None = None
-    places: Annotated[int, Field(ge=0, le=6)] | None = None
-    default_places: bool = False
-    direction: Literal["aligned", "horizontal", "vertical"] | None = None
-
-    def apply(self, drawing: Drawing, facts: Facts | None = None) -> None:
-        found = next((a for s in drawing.sheets for a in s.annotations if a.id == self.id), None)
-        if found is None or isinstance(found, CenterMark | CenterLine | BoltCircle):
-            raise CommandError("That size is no longer on the drawing.")
-        if self.place is not None:
-            found.place = self.place
-        if self.places is not None:
-            found.places = self.places
-        if self.default_places:
-            found.places = None
-        if self.direction is not None:
-            if found.kind != "linear":
-                raise CommandError("A diameter has no direction.")
-            found.direction = self.direction
-
-    def title(self) -> str:
-        return "Size moved" if self.place is not None else "Size changed"
 
 
 AnyCenter = Annotated[CenterMark | CenterLine | BoltCircle, Field(discriminator="kind")]

@@ -2,6 +2,7 @@
 
 import math
 from dataclasses import dataclass, field
+from typing import Any
 
 XY = tuple[float, float]
 
@@ -97,6 +98,8 @@ class Group:
     kind: str
     origin: XY = (0.0, 0.0)
     elements: list[Element] = field(default_factory=list)
+    size: Any = None
+    """Of a size, its ink by what it is for (`drafting.annotation.dimension_ink.SizeInk`)."""
 
 
 @dataclass

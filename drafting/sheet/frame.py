@@ -61,6 +61,18 @@ def _zones(box: Box, way: str) -> list[Element]:
     return out
 
 
+def zone_at(sheet: Sheet, x: float, y: float) -> str:
+    """Zone of a place of the sheet (mm), letter then number, such as B3; empty where the frame has no zones."""
+    template = template_of(sheet)
+    if template.zones == "none":
+        return ""
+    box, iso = frame_box(sheet), template.zones == "iso"
+    across, down = zone_count(box.width), zone_count(box.height)
+    i = min(max(int((x - box.left) / box.width * across), 0), across - 1)
+    j = min(max(int((box.top - y) / box.height * down), 0), down - 1)
+    return ZONE_LETTERS[j if iso else down - 1 - j] + str(i + 1 if iso else across - i)
+
+
 def _trimming_marks(w: float, h: float) -> list[Element]:
     """Two filled bars of 10 x 5 mm in each corner of the sheet (ISO 5457)."""
     out: list[Element] = []

@@ -13,7 +13,8 @@ from drafting.errors import SizeError
 from drafting.standards.fit_tables import DEVIATIONS, GRADES, J_ROWS, STEPS, TOLERANCES
 
 LARGEST = 3150
-LETTERS = ("a", "b", "c", "cd", "d", "e", "ef", "f", "fg", "g", "h", "js", "j", "k", "m", "n", "p", "r", "s", "t", "u", "v", "x", "y", "z", "za", "zb", "zc")
+LETTERS = ("a", "b", "c", "cd", "d", "e", "ef", "f", "fg", "g", "h", "js", "j", "k", "m", "n", "p", "r", "s", "t", "u", "v", "x", "y", "z",
+           "za", "zb", "zc")  # fmt: skip
 _CLEAR = LETTERS[: LETTERS.index("h") + 1]
 _PRESS = LETTERS[LETTERS.index("p") :]
 _CLASS = re.compile(r"^([A-Za-z]{1,2})(01|\d{1,2})$")
@@ -124,7 +125,7 @@ def _j(size: float, letter: str, grade: str, width: float) -> Limits:
 
 
 def _shaft(size: float, letter: str, grade: str, width: float) -> Limits:
-    if letter == "k" and not (3 < size and "4" <= grade <= "7" and len(grade) == 1):
+    if letter == "k" and not (size > 3 and "4" <= grade <= "7" and len(grade) == 1):
         return _micrometers(width, 0.0)  # table 3: k is zero below IT4, above IT7 and up to 3 mm
     near = _nearer(size, letter, letter)
     return _micrometers(-near, -near - width) if letter in _CLEAR else _micrometers(near + width, near)

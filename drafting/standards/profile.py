@@ -62,6 +62,11 @@ class Profile(BaseModel):
     places: Annotated[int, Field(ge=0, le=6)]
     fraction: Literal[0, 2, 4, 8, 16, 32, 64] = 0
     """Inches as fractions down to this part of one; 0 for decimals."""
+    angle_places: Annotated[int, Field(ge=0, le=4)] = 2
+    angle_form: Literal["decimal", "minutes"] = "decimal"
+    """Whether angles are written 22,5° or 22°30'."""
+    tolerance_height: Annotated[float, Field(ge=0.5, le=1)] = 1.0
+    """Lettering of deviations, as a part of that of sizes."""
     trailing_zeros: bool
     leading_zero: bool
     default_size: Annotated[str, Field(max_length=40)]
@@ -119,7 +124,7 @@ ISO_MM = Profile(
     key="iso-mm", title="ISO, mm, first angle", standard="ISO", units="mm", projection="first", lines=_lines(0.5, 0.25),
     text_height=3.5, label_height=5.0, arrow_length=3.0, arrow_width=1.0, extension_gap=1.0, extension_beyond=2.0,
     first_row=10.0, next_row=7.0, text_gap=0.8, dimension_text="above", decimal_sign=",", places=2, trailing_zeros=False,
-    leading_zero=True, default_size="A3", view_gap=28.0, general_tolerance="ISO 2768-m",
+    leading_zero=True, tolerance_height=0.7, default_size="A3", view_gap=28.0, general_tolerance="ISO 2768-m",
 )  # fmt: skip
 ASME_INCH = Profile(
     key="asme-inch", title="ASME, inch, third angle", standard="ASME", units="in", projection="third", lines=_lines(0.6, 0.3),

@@ -1,4 +1,4 @@
-"""Drawings: start, edit, undo, redo, the ink of a sheet, previews of sizes, publishing."""
+"""Drawings: start, edit, undo, redo, the ink of a sheet, publishing. Sizes have routes of their own in `sizes`."""
 
 import uuid
 from typing import Any, Literal
@@ -9,9 +9,11 @@ from ninja import Router, Schema, Status
 
 from drafting.annotation import registry
 from drafting.annotation.measure import ViewFrame
+from drafting.annotation.once import redundant
+from drafting.annotation.tolerance_words import words_of
 from drafting.commands import AnyCommand, execute
 from drafting.compose import annotation_group, annotation_groups, outer_ink, own_ink
-from drafting.document import Annotation, Sheet, View, view_scale
+from drafting.document import Annotation, Dimension, HoleTable, Sheet, Tolerance, View, view_scale
 from drafting.document import Drawing as Document
 from drafting.errors import DraftingError
 from drafting.export.svg import elements_svg, group_svg, sheet_svg
@@ -32,13 +34,6 @@ from server.drawings import service
 from server.drawings.centers import CenterPreview, CenterRequest, EndHandle, Lacking, center_of, handles_of, lacking, unmarked
 from server.drawings.geometry import geometry_key, ready, requested, rough
 from server.drawings.models import DerivedView, Drawing
-from server.drawings.previews import (
-    Preview,
-    PreviewRequest,
-    Replacing,
-    preview_of,
-    replaced,
-)
 from server.errors import Problem
 from server.jobs import service as jobs
 from server.jobs import tasks
@@ -140,6 +135,13 @@ class AnnotationInk(Schema):
     text: str
     lost: str
     handles: list[EndHandle] = []
+    follows: list[str] = []
+    """Sizes that this one follows from: one that says the same, or the chain that makes it redundant."""
+    foreshortened: bool = False
+    says: str = ""
+    """A size's own tolerance as it is typed."""
+    applies: str = ""
+    """The limits that hold for a size, in words; general ones where it states none."""
 
 
 class SheetDrawn(Schema):
@@ -171,7 +173,7 @@ class Publish(Schema):
     sheets: list[str] = []
 
 
-def _owned(request: HttpRequest, drawing_id: uuid.UUID) -> Drawing:
+def own_drawing(request: HttpRequest, drawing_id: uuid.UUID) -> Drawing:
     return owned(request, Drawing.objects.select_related("model", "workspace"), drawing_id)
 
 
@@ -205,12 +207,12 @@ def start(request: HttpRequest, payload: StartDrawing) -> Status[Any]:
 
 @router.get("/{drawing_id}", response=DrawingState)
 def drawing(request: HttpRequest, drawing_id: uuid.UUID) -> DrawingState:
-    return _state(_owned(request, drawing_id))
+    return _state(own_drawing(request, drawing_id))
 
 
 @router.delete("/{drawing_id}", response={204: None})
 def remove(request: HttpRequest, drawing_id: uuid.UUID) -> Status[Any]:
-    _owned(request, drawing_id).delete()
+    own_drawing(request, drawing_id).delete()
     return Status(204, None)
 
 
@@ -223,7 +225,7 @@ def _stale(error: service.Stale) -> Status[Any]:
 
 @router.post("/{drawing_id}/commands", response={200: DrawingState, 409: StaleProblem, 422: Problem})
 def edit(request: HttpRequest, drawing_id: uuid.UUID, payload: Edit) -> Any:
-    _owned(request, drawing_id)
+    own_drawing(request, drawing_id)
     try:
         return _state(*service.apply(drawing_id, payload.version, payload.command, request.user))  # type: ignore[arg-type]
     except service.Stale as error:
@@ -241,7 +243,7 @@ def redo(request: HttpRequest, drawing_id: uuid.UUID, payload: Turn) -> Any:
 
 
 def _step(request: HttpRequest, drawing_id: uuid.UUID, version: int, forward: bool) -> Any:
-    _owned(request, drawing_id)
+    own_drawing(request, drawing_id)
     try:
         changed, title = service.step(drawing_id, version, request.user, forward)  # type: ignore[arg-type]
     except service.Stale as error:
@@ -253,7 +255,7 @@ def _step(request: HttpRequest, drawing_id: uuid.UUID, version: int, forward: bo
 @router.get("/{drawing_id}/sheets/{sheet_id}", response={200: SheetDrawn, 404: Problem})
 def sheet(request: HttpRequest, drawing_id: uuid.UUID, sheet_id: str) -> Any:
     """The sheet as it is now; views that are not derived yet are put in the queue."""
-    d = _owned(request, drawing_id)
+    d = own_drawing(request, drawing_id)
     document = service.document_of(d)
     found = document.sheet(sheet_id)
     if found is None:
@@ -274,7 +276,8 @@ def sheet(request: HttpRequest, drawing_id: uuid.UUID, sheet_id: str) -> Any:
             ink=service.ink_key(document, found, view, row.key, facts) + ("r" if rough else ""),
         ))  # fmt: skip
     groups = annotation_groups(document, found, facts)
-    annotations = [_annotation_ink(document, found, a, groups[a.id], facts) for a in found.annotations]
+    follows = redundant(document, facts)
+    annotations = [_annotation_ink(document, found, a, groups[a.id], facts, follows.get(a.id, [])) for a in found.annotations]
     bare = sum(unmarked(found, v, shown[v.id], facts) for v in found.views if v.id in shown and v.kind not in ("pictorial", "detail"))
     outer = [
         OuterInk(view=view.id, of=key, svg=elements_svg(elements, document.profile))
@@ -335,26 +338,44 @@ def _view_name(sheet: Sheet, view_id: str) -> str:
     return names.get(view.kind) or f"{'Detail' if view.kind == 'detail' else 'Auxiliary view'} {view.letter}"
 
 
-def _annotation_ink(document: Document, sheet: Sheet, annotation: Annotation, group: Group | str, facts: Facts) -> AnnotationInk:
+def _annotation_ink(document: Document, sheet: Sheet, annotation: Annotation, group: Group | str, facts: Facts, follows: list[str]) -> AnnotationInk:
     host = sheet.view(annotation.view)
     if isinstance(group, str) or host is None:
         return AnnotationInk(id=annotation.id, view=annotation.view, svg="", text="", lost=str(group))
-    text = registry.text(annotation, facts, ViewFrame.of(host, facts, view_scale(sheet, host).factor), document.profile)
+    svg = group_svg(group, document.profile)
+    if not isinstance(annotation, Dimension):
+        ends = [] if isinstance(annotation, HoleTable) else handles_of(sheet, annotation, facts, document.profile.center_past)
+        return AnnotationInk(id=annotation.id, view=annotation.view, svg=svg, text=registry.name(annotation), lost="", handles=ends)
+    frame = ViewFrame.of(host, facts, view_scale(sheet, host).factor)
     return AnnotationInk(
-        id=annotation.id, view=annotation.view, svg=group_svg(group, document.profile), text=text, lost="",
-        handles=[] if registry.KINDS[annotation.kind].is_size else handles_of(sheet, annotation, facts, document.profile.center_past),  # type: ignore[arg-type]
+        id=annotation.id, view=annotation.view, svg=svg, text=registry.text(annotation, facts, frame, document.profile), lost="", follows=follows,
+        foreshortened=registry.foreshortened(annotation, facts, frame), **_tolerated(document, annotation, facts, frame),
     )  # fmt: skip
 
 
-def _hosted(request: HttpRequest, drawing_id: uuid.UUID, view_id: str) -> tuple[Drawing, Document, Sheet, View] | None:
-    d = _owned(request, drawing_id)
+def _tolerated(document: Document, size: Dimension, facts: Facts, frame: ViewFrame) -> dict[str, Any]:
+    """A size's tolerance as it is typed, and what holds for it."""
+    value = registry.value(size, facts, frame)
+    angle = registry.SIZES[size.kind].is_angle
+    bounds = registry.bounds(size, facts, frame, document.profile)
+    applies = ""
+    if bounds is not None:
+        own = Tolerance(form="unequal", upper=bounds.upper or 0.0, lower=bounds.lower or 0.0) if (bounds.upper or 0) > (bounds.lower or 0) else None
+        applies = ("general " if bounds.general else "") + (words_of(own, value, document.profile, angle) if own else size.tolerance.form)
+        if bounds.general and own:
+            applies = f"general ±{words_of(own, value, document.profile, angle).split('/')[0].lstrip('+')}"
+    return {"says": words_of(size.tolerance, value, document.profile, angle), "applies": applies}
+
+
+def hosted(request: HttpRequest, drawing_id: uuid.UUID, view_id: str) -> tuple[Drawing, Document, Sheet, View] | None:
+    d = own_drawing(request, drawing_id)
     document = service.document_of(d)
     host = document.sheet_of_view(view_id)
     view = host.view(view_id) if host else None
     return (d, document, host, view) if host and view else None
 
 
-def _shape(d: Drawing, host: Sheet, view: View) -> tuple[str, ViewGeometry | None]:
+def shape(d: Drawing, host: Sheet, view: View) -> tuple[str, ViewGeometry | None]:
     """Key of the derived geometry and what the view shows of it, exact or rough; None while there is neither."""
     version, facts = current_facts(d.model)
     key = geometry_key(version, derivation_of(view, facts))
@@ -365,11 +386,11 @@ def _shape(d: Drawing, host: Sheet, view: View) -> tuple[str, ViewGeometry | Non
 @router.get("/{drawing_id}/views/{view_id}/ink", response={200: ViewInk, 404: Problem, 425: Problem})
 def ink(request: HttpRequest, drawing_id: uuid.UUID, view_id: str, response: HttpResponse, key: str = "") -> Any:
     """A view's own lines about its position. key is the ink key the sheet named; the answer never changes for it."""
-    found = _hosted(request, drawing_id, view_id)
+    found = hosted(request, drawing_id, view_id)
     if found is None:
         return Status(404, {"message": "That view is no longer in the drawing."})
     d, document, host, view = found
-    derived, geometry = _shape(d, host, view)
+    derived, geometry = shape(d, host, view)
     if geometry is None:
         return Status(425, {"message": "The view is still being derived."})
     _, facts = current_facts(d.model)
@@ -386,11 +407,11 @@ def ink(request: HttpRequest, drawing_id: uuid.UUID, view_id: str, response: Htt
 @router.get("/{drawing_id}/views/{view_id}/curves", response={200: ViewGeometry, 404: Problem, 425: Problem})
 def curves(request: HttpRequest, drawing_id: uuid.UUID, view_id: str, response: HttpResponse, key: str = "") -> Any:
     """Curves of a view as it shows them, for pointing at. key is the shape key the sheet named."""
-    found = _hosted(request, drawing_id, view_id)
+    found = hosted(request, drawing_id, view_id)
     if found is None:
         return Status(404, {"message": "That view is no longer in the drawing."})
     d, _, host, view = found
-    derived, geometry = _shape(d, host, view)
+    derived, geometry = shape(d, host, view)
     if geometry is None:
         return Status(425, {"message": "The view is still being derived."})
     if key == service.shape_key(view, host, derived) and not geometry.rough:
@@ -426,7 +447,7 @@ class Proposed(Schema):
 @router.post("/{drawing_id}/propose", response={200: Proposed, 422: Problem})
 def propose(request: HttpRequest, drawing_id: uuid.UUID, payload: Proposal) -> Proposed:
     """What a command would do to the views, for the picture under the pointer. Nothing is kept but derived views."""
-    d = _owned(request, drawing_id)
+    d = own_drawing(request, drawing_id)
     before = service.document_of(d)
     version, facts = current_facts(d.model)
     after, _, _ = execute(before, payload.command, facts)
@@ -438,48 +459,36 @@ def propose(request: HttpRequest, drawing_id: uuid.UUID, payload: Proposal) -> P
             if old is not None and old == view:
                 continue
             row = requested(version, derivation_of(view, facts))
-            shape = service.shape_key(view, host, row.key)
-            item = ProposedView(view=view, sheet=host.id, scale=view_scale(host, view).factor, state=row.state, error=row.error, shape=shape)
-            if row.state == DerivedView.READY and shape not in payload.known and (geometry := ready(row.key)) is not None:
+            known_as = service.shape_key(view, host, row.key)
+            item = ProposedView(view=view, sheet=host.id, scale=view_scale(host, view).factor, state=row.state, error=row.error, shape=known_as)
+            if row.state == DerivedView.READY and known_as not in payload.known and (geometry := ready(row.key)) is not None:
                 try:
                     item.geometry = presented(view, host, facts, geometry).model_copy(update={"image": None})
                 except DraftingError as problem:
                     item.state, item.error = DerivedView.FAILED, str(problem)
             parent = host.view(view.parent or "")
             if parent is not None and view.kind in ("section", "auxiliary", "detail"):
-                _, shown = _shape(d, host, parent)
+                _, shown = shape(d, host, parent)
                 elements = outer_ink(after, host, parent, shown).get(view.id, [])
                 item.outer = [OuterInk(view=parent.id, of=view.id, svg=elements_svg(elements, after.profile))] if elements else []
             out.append(item)
     return Proposed(views=out, title=payload.command.title())
 
 
-@router.post("/{drawing_id}/preview", response={200: Preview, 422: Problem})
-def preview(request: HttpRequest, drawing_id: uuid.UUID, payload: PreviewRequest) -> Preview:
-    """A size as it would be placed: its ink under the pointer, its text, and the annotation to place."""
-    return preview_of(_owned(request, drawing_id), payload)
-
-
-@router.post("/{drawing_id}/replace", response={200: Preview, 422: Problem})
-def replace(request: HttpRequest, drawing_id: uuid.UUID, payload: Replacing) -> Preview:
-    """A placed size as it would be with its line under the pointer."""
-    return replaced(_owned(request, drawing_id), payload)
-
-
 @router.post("/{drawing_id}/center", response={200: CenterPreview, 422: Problem})
 def center(request: HttpRequest, drawing_id: uuid.UUID, payload: CenterRequest) -> CenterPreview:
     """A center as it would be placed on what is picked."""
-    return center_of(_owned(request, drawing_id), payload)
+    return center_of(own_drawing(request, drawing_id), payload)
 
 
 @router.get("/{drawing_id}/views/{view_id}/lacking", response={200: Lacking, 404: Problem, 425: Problem})
 def lacking_centers(request: HttpRequest, drawing_id: uuid.UUID, view_id: str, least: float = 0.0) -> Any:
     """The centers a view still lacks, for circles from a smallest diameter (model mm) on."""
-    found = _hosted(request, drawing_id, view_id)
+    found = hosted(request, drawing_id, view_id)
     if found is None:
         return Status(404, {"message": "That view is no longer in the drawing."})
     d, document, host, view = found
-    _, geometry = _shape(d, host, view)
+    _, geometry = shape(d, host, view)
     if geometry is None or geometry.rough:
         return Status(425, {"message": "The view is still being derived."})
     _, facts = current_facts(d.model)
@@ -488,7 +497,7 @@ def lacking_centers(request: HttpRequest, drawing_id: uuid.UUID, view_id: str, l
 
 @router.post("/{drawing_id}/publish", response={202: JobState})
 def publish(request: HttpRequest, drawing_id: uuid.UUID, payload: Publish) -> Status[Any]:
-    d = _owned(request, drawing_id)
+    d = own_drawing(request, drawing_id)
     data = {"drawing": str(d.pk), "format": payload.format, "sheets": payload.sheets}
     return Status(202, jobs.start(tasks.publish, d.workspace, request.user, "publish", f"{d} as {payload.format.upper()}", data))
 
@@ -496,7 +505,7 @@ def publish(request: HttpRequest, drawing_id: uuid.UUID, payload: Publish) -> St
 @router.get("/{drawing_id}/thumbnail.svg")
 def thumbnail(request: HttpRequest, drawing_id: uuid.UUID, sheet: str = "") -> HttpResponse:
     """A sheet, the first one if none is named, as far as its views are derived; X-Waiting says how many are not yet."""
-    d = _owned(request, drawing_id)
+    d = own_drawing(request, drawing_id)
     document = service.document_of(d)
     shown = document.sheet(sheet) or document.sheets[0]
     waiting = 0

@@ -1,4 +1,4 @@
-"""A size under the pointer: what was picked decides its kind, the standard's rows catch its line. No database writes, no kernel."""
+"""Sizes under the pointer, as they would be placed. What is asked for is decided in the core; nothing is written to the database."""
 
 import time
 from typing import Literal
@@ -6,126 +6,212 @@ from typing import Literal
 import numpy as np
 from ninja import Schema
 
-from drafting.annotation import linear, measure, registry
-from drafting.annotation.measure import Round, ViewFrame
+from drafting.annotation import measure, once, registry, runs, taking
+from drafting.annotation.measure import ViewFrame
 from drafting.annotation.placing import snapped_place
-from drafting.document import (
-    DiameterDimension,
-    Dimension,
-    LinearDimension,
-    Pick,
-    Point,
-    View,
-    new_id,
-    view_scale,
-)
+from drafting.annotation.points import PickPoint, points
+from drafting.compose import size_inks
+from drafting.document import AnyDimension, Dimension, HoleTable, LinearDimension, Pick, Point, Sheet, Source, View, new_id, view_scale
+from drafting.document import Drawing as Document
 from drafting.errors import SizeError
 from drafting.export.svg import elements_svg
 from drafting.model.model import Facts
-from drafting.standards.profile import Profile
+from drafting.sheet.layout import sheet_size
+from drafting.views.geometry import ViewGeometry
 from server.drawings.models import Drawing
 from server.drawings.service import document_of
 from server.library.facts import current_facts
 
 
 class Picked(Schema):
-    """Something of a view under the pointer. at is in view mm at 1:1 about the view's position."""
+    """Something of a view under the pointer: an edge or outline near a place (view mm at 1:1 about the view's position), or a point of it.
+
+    side 0 of a face with axis set is its axis, as a center line shows it.
+    """
 
     instance: str
     source: str
     role: Literal["edge", "silhouette", "cut"]
     at: Point
+    point: Literal["", "start", "middle", "end", "center", "quadrant", "crossing"] = ""
+    quarter: Literal[0, 1, 2, 3] = 0
+    other: Source | None = None
+    axis: bool = False
+
+    def pick(self, facts: Facts, frame: ViewFrame) -> Pick:
+        plain = Pick(instance=self.instance, source=self.source, role=self.role, point=self.point, quarter=self.quarter, other=self.other)
+        return plain if self.axis or self.point else measure.pick_side(plain, (self.at.x, self.at.y), facts, frame)
 
 
 class PreviewRequest(Schema):
+    """wish: the name of the option wanted; empty leaves it to the pointer."""
+
     view: str
     picks: list[Picked]
     pointer: Point
-    direction: Literal["aligned", "horizontal", "vertical"] = "aligned"
-    id: str | None = None
-    places: int | None = None
+    wish: str = ""
 
 
-class Replacing(Schema):
-    """An existing size, dragged to a pointer."""
+class RunRequest(Schema):
+    """A run from an origin (the first pick) with the pointer at its row. run: one that is there already and gets more members."""
 
-    id: str
+    view: str
+    form: Literal["chain", "baseline", "ordinate"]
+    picks: list[Picked]
+    pointer: Point
+    direction: Literal["", "horizontal", "vertical"] = ""
+
+
+class TableRequest(Schema):
+    view: str
+    picks: list[Picked]
     pointer: Point
 
 
-class Preview(Schema):
-    """svg is about the view's position, y down. directions are those the size can be taken in; milliseconds is the server's time."""
+class Replacing(Schema):
+    """An existing size, dragged to a pointer by its line, or by its number along it."""
 
-    annotation: LinearDimension | DiameterDimension
+    id: str
+    pointer: Point
+    grip: Literal["line", "number"] = "line"
+
+
+class Preview(Schema):
+    """svg is about the view's position, y down; options are the ways to size what was picked; note: what to know of it; repeats: the text of
+    a size that says the same already; milliseconds is the server's time."""
+
+    annotation: AnyDimension
     svg: str
     text: str
     kind: str
-    directions: list[str]
+    option: str
+    options: list[str]
+    note: str
+    repeats: str
     milliseconds: float
+
+
+class RunPreview(Schema):
+    view: str
+    sizes: list[AnyDimension]
+    svg: str
+    texts: list[str]
+
+
+class TablePreview(Schema):
+    view: str
+    table: HoleTable
+    svg: str
+
+
+class PlacedPoint(Schema):
+    """A pickable point of a view. x, y: view mm at 1:1."""
+
+    kind: str
+    x: float
+    y: float
+    pick: Pick
+
+
+def _setting(document: Document, view_id: str, facts: Facts) -> tuple[Sheet, View, ViewFrame, float]:
+    sheet = document.sheet_of_view(view_id)
+    view = sheet.view(view_id) if sheet else None
+    if sheet is None or view is None:
+        raise SizeError("That view is no longer in the drawing.")
+    scale = view_scale(sheet, view).factor
+    return sheet, view, ViewFrame.of(view, facts, scale), scale
 
 
 def preview_of(drawing: Drawing, request: PreviewRequest) -> Preview:
     """Raises SizeError with a sentence where the picks give no size."""
     started = time.perf_counter()
     document = document_of(drawing)
-    sheet = document.sheet_of_view(request.view)
-    view = sheet.view(request.view) if sheet else None
-    if sheet is None or view is None:
-        raise SizeError("That view is no longer in the drawing.")
-    if not 1 <= len(request.picks) <= 2:
-        raise SizeError("Pick one or two things to size.")
     _, facts = current_facts(drawing.model)
-    frame = ViewFrame.of(view, facts, view_scale(sheet, view).factor)
-    picks = [measure.pick_side(Pick(instance=p.instance, source=p.source, role=p.role), (p.at.x, p.at.y), facts, frame) for p in request.picks]
-    scale = view_scale(sheet, view).factor
-    annotation = _annotation(request, picks, view, facts, frame, scale, np.array([request.pointer.x, request.pointer.y]), document.profile)
-    return _shown(annotation, facts, frame, document.profile, scale, started)
-
-
-def replaced(drawing: Drawing, request: Replacing) -> Preview:
-    """A placed size as it would be with its line under the pointer. Raises SizeError."""
-    started = time.perf_counter()
-    document = document_of(drawing)
-    sheet, annotation = next(((s, a) for s in document.sheets for a in s.annotations if a.id == request.id), (None, None))
-    view = sheet.view(annotation.view) if sheet and annotation else None
-    if sheet is None or view is None or not isinstance(annotation, Dimension):
-        raise SizeError("That size is no longer on the drawing.")
-    _, facts = current_facts(drawing.model)
-    scale = view_scale(sheet, view).factor
-    frame = ViewFrame.of(view, facts, scale)
-    along = measure.distance(annotation.picks, annotation.direction, facts, frame).direction if annotation.kind == "linear" else None
+    sheet, view, frame, scale = _setting(document, request.view, facts)
+    picks = [p.pick(facts, frame) for p in request.picks]
     at = np.array([request.pointer.x - view.position.x, request.pointer.y - view.position.y])
-    moved = annotation.model_copy(update={"place": snapped_place(at, along, facts, frame, scale, document.profile)})
-    return _shown(moved, facts, frame, document.profile, scale, started)
+    width, height = sheet_size(sheet)
+    room = (-view.position.x, -view.position.y, width - view.position.x, height - view.position.y)
+    found = taking.taken(picks, at, request.wish, view.id, new_id(), facts, frame, scale, document.profile, room)
+    size, other = found.size, once.repeats(found.size, frame, document, facts)
+    said = ""
+    if other is not None:
+        size = size.model_copy(update={"wording": size.wording.model_copy(update={"reference": True})})
+        _, _, theirs, _ = _setting(document, other.view, facts)
+        said = registry.text(other, facts, theirs, document.profile)
+    return _shown(size, found, said, facts, frame, document, scale, started)
 
 
 def _shown(
-    annotation: LinearDimension | DiameterDimension, facts: Facts, frame: ViewFrame, profile: Profile, scale: float, started: float
+    size: Dimension, found: taking.Taken, said: str, facts: Facts, frame: ViewFrame, document: Document, scale: float, started: float
 ) -> Preview:
-    elements = registry.ink(annotation, facts, frame, profile, scale)
-    options = linear.directions(annotation, facts, frame) if isinstance(annotation, LinearDimension) else []
+    ink = registry.size_ink(size, facts, frame, document.profile, scale)
     return Preview(
-        annotation=annotation, svg=elements_svg(elements, profile), text=registry.text(annotation, facts, frame, profile),
-        kind=registry.KINDS[annotation.kind].name, directions=options, milliseconds=(time.perf_counter() - started) * 1e3,
+        annotation=size, svg=elements_svg(ink.elements(), document.profile), text=registry.text(size, facts, frame, document.profile),
+        kind=registry.name(size), option=found.name, options=found.options, note=found.note, repeats=said,
+        milliseconds=(time.perf_counter() - started) * 1e3,
     )  # fmt: skip
 
 
-def _annotation(
-    request: PreviewRequest, picks: list[Pick], view: View, facts: Facts, frame: ViewFrame, scale: float, pointer: np.ndarray, profile: Profile
-) -> LinearDimension | DiameterDimension:
-    things = [measure.resolve(p, facts, frame) for p in picks]
-    at = pointer - np.array([view.position.x, view.position.y])
-    identity = request.id or new_id()
-    if len(things) == 1 and isinstance(things[0], Round):
-        place = snapped_place(at, None, facts, frame, scale, profile)
-        return DiameterDimension(id=identity, view=view.id, picks=picks, place=place, places=request.places)
-    direction = request.direction
-    free = LinearDimension(id="x", view=view.id, picks=picks, place=snapped_place(at, None, facts, frame, scale, profile), direction=direction)
-    options = linear.directions(free, facts, frame)
-    if direction not in options:
-        if not options:
-            measure.distance(picks, direction, facts, frame)
-        direction = options[0]  # type: ignore[assignment]
-    along = measure.distance(picks, direction, facts, frame).direction
-    place = snapped_place(at, along, facts, frame, scale, profile)
-    return LinearDimension(id=identity, view=view.id, picks=picks, place=place, direction=direction, places=request.places)
+def replaced(drawing: Drawing, request: Replacing) -> Preview:
+    """A placed size as it would be with its line, or its number, under the pointer. Raises SizeError."""
+    started = time.perf_counter()
+    document = document_of(drawing)
+    sheet, size = next(((s, a) for s in document.sheets for a in s.annotations if a.id == request.id), (None, None))
+    if sheet is None or not isinstance(size, Dimension):
+        raise SizeError("That size is no longer on the drawing.")
+    _, facts = current_facts(drawing.model)
+    _, view, frame, scale = _setting(document, size.view, facts)
+    at = np.array([request.pointer.x - view.position.x, request.pointer.y - view.position.y])
+    shift = _shifted(size, at, facts, frame, scale) if request.grip == "number" else size.shift
+    moved = taking.placed(size, at, facts, frame, scale, document.profile).model_copy(update={"shift": shift})
+    return _shown(moved, taking.Taken(moved, registry.name(size), []), "", facts, frame, document, scale, started)
+
+
+def _shifted(size: Dimension, at: np.ndarray, facts: Facts, frame: ViewFrame, scale: float) -> float | None:
+    """How far the pointer is from the middle of a straight dimension line, along it; None near the middle or beyond the line's ends."""
+    if not isinstance(size, LinearDimension):
+        return None
+    from drafting.annotation.distances import measured
+    from drafting.annotation.linear import feet_of
+
+    _, feet = feet_of(measured(size, facts, frame), at, frame, scale)
+    length = float(np.linalg.norm(feet[1] - feet[0]))
+    along = float((at - (feet[0] + feet[1]) / 2) @ (feet[1] - feet[0])) / max(length, 1e-9)
+    return None if abs(along) < 2.0 or abs(along) > length / 2 else round(along, 3)
+
+
+def run_of(drawing: Drawing, request: RunRequest) -> RunPreview:
+    """A run as it would be placed. Raises SizeError."""
+    document = document_of(drawing)
+    _, facts = current_facts(drawing.model)
+    sheet, view, frame, scale = _setting(document, request.view, facts)
+    picks = [p.pick(facts, frame) for p in request.picks]
+    at = np.array([request.pointer.x - view.position.x, request.pointer.y - view.position.y])
+    direction = request.direction or runs.direction_of(picks, at, facts, frame, scale)
+    sizes = runs.made(request.form, picks, direction, at, view.id, new_id(), facts, frame, scale, document.profile)
+    alone = sheet.model_copy(update={"annotations": sizes})
+    inks = size_inks(document, alone, facts)
+    elements = [e for ink in inks.values() if not isinstance(ink, str) for e in ink.elements()]
+    texts = [registry.text(d, facts, frame, document.profile) for d in sizes]
+    return RunPreview(view=view.id, sizes=sizes, svg=elements_svg(elements, document.profile), texts=texts)
+
+
+def table_of(drawing: Drawing, request: TableRequest) -> TablePreview:
+    """A hole table as it would be placed. Raises SizeError."""
+    document = document_of(drawing)
+    _, facts = current_facts(drawing.model)
+    _, view, frame, scale = _setting(document, request.view, facts)
+    at = np.array([request.pointer.x - view.position.x, request.pointer.y - view.position.y])
+    place = snapped_place(at, None, facts, frame, scale, document.profile)
+    if len(request.picks) < 2:
+        raise SizeError("A hole table needs an origin and at least one hole.")
+    table = HoleTable(id=new_id(), view=view.id, picks=[p.pick(facts, frame) for p in request.picks], place=place)
+    svg = elements_svg(registry.ink(table, facts, frame, document.profile, scale), document.profile)
+    return TablePreview(view=view.id, table=table, svg=svg)
+
+
+def points_of(document: Document, view: View, scale: float, geometry: ViewGeometry, facts: Facts) -> list[PlacedPoint]:
+    """The points of a view that sizes can be taken from."""
+    found: list[PickPoint] = points(geometry, facts, ViewFrame.of(view, facts, scale))
+    return [PlacedPoint(kind=p.kind, x=round(p.x, 6), y=round(p.y, 6), pick=p.pick) for p in found]

@@ -10,7 +10,7 @@ from drafting import compose as composing
 from drafting.annotation import registry
 from drafting.annotation.measure import ViewFrame
 from drafting.commands import AnyCommand, execute, patched
-from drafting.commands.annotations import ChangeAnnotation, PlaceAnnotation
+from drafting.commands.annotations import PlaceAnnotation
 from drafting.document import Drawing as Document
 from drafting.document import Fields, Sheet, View, new_id, view_scale
 from drafting.errors import CommandError
@@ -85,8 +85,6 @@ def apply(drawing_id: Any, version: int, command: AnyCommand, user: Any) -> tupl
     after, patch, inverse = execute(before, command, facts)
     if isinstance(command, PlaceAnnotation):
         measured(drawing, after, command.annotation.id)
-    elif isinstance(command, ChangeAnnotation) and command.direction:
-        measured(drawing, after, command.id)
     if not patch:
         return drawing, ""
     drawing.log.filter(sequence__gt=drawing.log_position).delete()

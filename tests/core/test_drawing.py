@@ -132,7 +132,7 @@ def test_undo_gives_back_every_earlier_state_and_redo_every_later_one(sequence: 
         ({"command": "remove", "ids": ["gone"]}, "no longer"),
         ({"command": "change_sheet", "sheet": "s", "size": "A9"}, "not a sheet size"),
         ({"command": "change_fields", "fields": {"hat": "x"}}, "no field called 'hat'"),
-        ({"command": "change_annotation", "id": "gone", "places": 1}, "no longer on the drawing"),
+        ({"command": "change_annotation", "id": "gone", "direction": "aligned"}, "no longer on the drawing"),
         (SIZE, "on the drawing already"),
     ],
 )

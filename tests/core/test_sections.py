@@ -14,7 +14,7 @@ from OCP.BRepGProp import BRepGProp
 from OCP.gp import gp_Dir, gp_Pln, gp_Pnt
 from OCP.GProp import GProp_GProps
 
-from drafting.annotation import measure
+from drafting.annotation import distances, measure
 from drafting.annotation.measure import ViewFrame
 from drafting.document import Pick, Point
 from drafting.errors import CommandError, SizeError, ViewError
@@ -242,7 +242,7 @@ def test_sizes_on_cut_edges_read_true() -> None:
     for source in {c.source for c in g.curves if c.role == "cut" and c.kind == "line"}:
         picks = [Pick(instance="part", source=source, role="cut", side=s) for s in (-1, 1)]
         try:
-            wide[source] = measure.distance(picks, "aligned", model.facts, frame).value
+            wide[source] = distances.distance(picks, "aligned", model.facts, frame).value
         except SizeError:
             continue
     assert any(v == pytest.approx(40) for v in wide.values())

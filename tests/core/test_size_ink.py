@@ -10,6 +10,7 @@ from hypothesis import strategies as st
 
 from drafting.annotation import registry
 from drafting.annotation.dimension_ink import arrow, extension, number_on_line, readable
+from drafting.annotation.label import Label
 from drafting.annotation.measure import ViewFrame
 from drafting.document import DiameterDimension, LinearDimension, Pick, Placement, Point, View
 from drafting.ink.elements import Element, Fill, Line, Text
@@ -160,7 +161,7 @@ def test_arrowheads_are_three_to_one() -> None:
 
 
 def test_a_number_needs_no_break_above_the_line_and_a_wide_one_in_it() -> None:
-    _, above = number_on_line("120", np.zeros(2), np.array([1.0, 0.0]), ISO_MM)
-    _, broken = number_on_line("120", np.zeros(2), np.array([1.0, 0.0]), ASME_INCH)
+    _, above = number_on_line(Label("120", text_width("120", ASME_INCH.text_height), 0.0, 3.5), np.zeros(2), np.array([1.0, 0.0]), ISO_MM)
+    _, broken = number_on_line(Label("120", text_width("120", ASME_INCH.text_height), 0.0, 3.5), np.zeros(2), np.array([1.0, 0.0]), ASME_INCH)
     assert above == 0
     assert broken == pytest.approx(text_width("120", ASME_INCH.text_height) / 2 + ASME_INCH.text_gap)

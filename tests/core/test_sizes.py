@@ -7,7 +7,7 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from drafting.annotation import linear, registry
+from drafting.annotation import registry, taking
 from drafting.annotation.measure import LostPick, ViewFrame, pick_side
 from drafting.annotation.numbers import written
 from drafting.annotation.placing import snapped_place
@@ -89,7 +89,8 @@ def test_diameters_and_center_distances() -> None:
     assert registry.value(length(*pair, direction="vertical"), facts, top) == pytest.approx(12)
     assert registry.value(length("b/end|b/side.left", pair[0]), facts, top) == pytest.approx(20)
     assert registry.value(length(pair[0], "b/end|b/side.left"), facts, top) == pytest.approx(20)
-    assert set(linear.directions(length(*pair), facts, top)) == {"aligned", "horizontal", "vertical"}
+    options = taking.options(length(*pair).picks, "v", "d", facts, top)
+    assert {o.name for o in options} == {"distance", "horizontal", "vertical", "nearest", "farthest"}
     # seen edge-on a whole circle is a line that is as long as the diameter, and says so
     assert registry.text(length("b/end|h/bore@1", at=(0, 60)), facts, frame(PRINCIPAL["front"], facts), ISO_MM) == "Ø8,4"
 

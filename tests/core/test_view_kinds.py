@@ -10,7 +10,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 from pydantic import TypeAdapter
 
-from drafting.annotation import measure
+from drafting.annotation import distances
 from drafting.annotation.measure import ViewFrame
 from drafting.commands import AnyCommand, execute, patched
 from drafting.compose import compose
@@ -254,8 +254,8 @@ def test_sizes_in_a_detail_read_true_and_stand_in_it(bearing_block: Prepared) ->
     bore = next(c for c in shown.curves if c.kind == "arc" and c.visible and 2 * c.data[2] == pytest.approx(40))
     frame = ViewFrame.of(view, office.facts, 2.0)
     pick = Pick(instance="part", source=bore.source)
-    assert 2 * measure.circle(pick, office.facts, frame).radius == pytest.approx(40)
-    assert frame.flat(measure.circle(pick, office.facts, frame).center) == pytest.approx([0, 0])  # at the outline's middle
+    assert 2 * distances.circle(pick, office.facts, frame).radius == pytest.approx(40)
+    assert frame.flat(distances.circle(pick, office.facts, frame).center) == pytest.approx([0, 0])  # at the outline's middle
     office.do("change_detail", view="d", outline={**outline, "shape": "circle", "radius": 30, "center": {"x": 10, "y": 11}})
     assert office.shows("d").high[0] <= 30 + 1e-6
     office.do("change_view", view="front", turned=30)
@@ -284,7 +284,7 @@ def test_sizes_across_a_break_read_true(bracket: Prepared) -> None:
     edges = {e.name: e for e in office.facts.parts["part"].edges}
     picks = [Pick(instance="part", source=s) for s in ("plate/end|plate/side.left", "arm/side.outer|arm/side.tip")]
     true = abs(edges[picks[0].source].start[0] - edges[picks[1].source].start[0])
-    found = measure.distance(picks, "horizontal", office.facts, ViewFrame.of(office.view("front"), office.facts))
+    found = distances.distance(picks, "horizontal", office.facts, ViewFrame.of(office.view("front"), office.facts))
     assert found.value == pytest.approx(true)
     frame = ViewFrame.of(office.view("front"), office.facts)
     assert abs(float(frame.drawn(found.second[0])[0] - frame.drawn(found.first[0])[0])) == pytest.approx(true - 25 + 4)

@@ -114,7 +114,8 @@ def test_sizes_are_previewed_placed_moved_and_measured(desk: Desk) -> None:
     assert drawn[0]["text"] == "140"
     assert ">140</text>" in drawn[0]["svg"]
     dragged = post(desk.client, f"{desk.url}/replace", {"id": preview["annotation"]["id"], "pointer": {"x": 131, "y": 134}}).json()
-    desk.edit(command="change_annotation", id=preview["annotation"]["id"], place=dragged["annotation"]["place"], places=2)
+    desk.edit(command="change_annotation", id=preview["annotation"]["id"], place=dragged["annotation"]["place"])
+    desk.edit(command="change_sizes", ids=[preview["annotation"]["id"]], wording={"places": 2})
     assert desk.client.get(f"{desk.url}/sheets/{desk.sheet['id']}").json()["annotations"][0]["text"] == "140,00"
     crown = {"instance": "part", "source": "base/side.bottom|bore/counterbore", "role": "edge", "at": {"x": 0, "y": 0}}
     circle = post(desk.client, f"{desk.url}/preview", {"view": "front", "picks": [crown], "pointer": {"x": 200, "y": 260}}).json()

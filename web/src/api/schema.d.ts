@@ -22,6 +22,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/drawings/tools/fit": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Fit
+         * @description What a fit gives at a nominal size in mm (ISO 286-1).
+         */
+        get: operations["server_drawings_sizes_fit"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/drawings/{drawing_id}": {
         parameters: {
             query?: never;
@@ -77,6 +97,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/drawings/{drawing_id}/hole-table": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Hole Table
+         * @description A hole table as it would be placed.
+         */
+        post: operations["server_drawings_sizes_hole_table"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/drawings/{drawing_id}/preview": {
         parameters: {
             query?: never;
@@ -90,7 +130,7 @@ export interface paths {
          * Preview
          * @description A size as it would be placed: its ink under the pointer, its text, and the annotation to place.
          */
-        post: operations["server_drawings_api_preview"];
+        post: operations["server_drawings_sizes_preview"];
         delete?: never;
         options?: never;
         head?: never;
@@ -164,7 +204,27 @@ export interface paths {
          * Replace
          * @description A placed size as it would be with its line under the pointer.
          */
-        post: operations["server_drawings_api_replace"];
+        post: operations["server_drawings_sizes_replace"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/drawings/{drawing_id}/run": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Run
+         * @description A chain, baseline or ordinate run as it would be placed.
+         */
+        post: operations["server_drawings_sizes_run"];
         delete?: never;
         options?: never;
         head?: never;
@@ -183,6 +243,46 @@ export interface paths {
          * @description The sheet as it is now; views that are not derived yet are put in the queue.
          */
         get: operations["server_drawings_api_sheet"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/drawings/{drawing_id}/sizes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Sizes
+         * @description All sizes of the drawing with their limits.
+         */
+        get: operations["server_drawings_sizes_sizes"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/drawings/{drawing_id}/sizes.{kind}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Sizes File
+         * @description The Size sheet as a spreadsheet.
+         */
+        get: operations["server_drawings_sizes_sizes_file"];
         put?: never;
         post?: never;
         delete?: never;
@@ -280,6 +380,46 @@ export interface paths {
          * @description The centers a view still lacks, for circles from a smallest diameter (model mm) on.
          */
         get: operations["server_drawings_api_lacking_centers"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/drawings/{drawing_id}/views/{view_id}/points": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * View Points
+         * @description The points of a view that sizes can be taken from. key is the shape key the sheet named.
+         */
+        get: operations["server_drawings_sizes_view_points"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/drawings/{drawing_id}/views/{view_id}/tidy": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Tidy
+         * @description Where the sizes of a view would stand once tidied; the command arrange_sizes puts them there.
+         */
+        get: operations["server_drawings_sizes_tidy"];
         put?: never;
         post?: never;
         delete?: never;
@@ -778,8 +918,104 @@ export interface components {
             /** Drawings */
             drawings: string[];
         };
+        /**
+         * AngleDimension
+         * @description The angle between two lines (in one of its four sectors), at the second of three points, or of an arc.
+         */
+        AngleDimension: {
+            /**
+             * Arrows
+             * @default fit
+             * @enum {string}
+             */
+            arrows?: "fit" | "in" | "out";
+            /**
+             * Breaks
+             * @default true
+             */
+            breaks?: boolean;
+            /** Id */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "angle";
+            /** Picks */
+            picks: components["schemas"]["Pick"][];
+            place: components["schemas"]["Placement"];
+            /**
+             * Run
+             * @default
+             */
+            run?: string;
+            /**
+             * Run Form
+             * @default
+             * @enum {string}
+             */
+            run_form?: "" | "chain" | "baseline" | "ordinate";
+            /**
+             * Sector
+             * @default 0
+             * @enum {integer}
+             */
+            sector?: 0 | 1 | 2 | 3;
+            /** Shift */
+            shift?: number | null;
+            /**
+             * @default {
+             *       "designation": "",
+             *       "form": "none",
+             *       "lower": 0,
+             *       "mate": "",
+             *       "shown": "class",
+             *       "stacked": true,
+             *       "upper": 0,
+             *       "zero": true
+             *     }
+             */
+            tolerance?: components["schemas"]["Tolerance"];
+            /** View */
+            view: string;
+            /**
+             * @default {
+             *       "above": "",
+             *       "angle_form": "",
+             *       "basic": false,
+             *       "below": "",
+             *       "count": 1,
+             *       "dual": false,
+             *       "fraction": null,
+             *       "inspection": false,
+             *       "not_to_scale": false,
+             *       "own": "",
+             *       "places": null,
+             *       "prefix": "",
+             *       "reference": false,
+             *       "suffix": "",
+             *       "unit": ""
+             *     }
+             */
+            wording?: components["schemas"]["Wording"];
+        };
         /** AnnotationInk */
         AnnotationInk: {
+            /**
+             * Applies
+             * @default
+             */
+            applies?: string;
+            /**
+             * Follows
+             * @default []
+             */
+            follows?: string[];
+            /**
+             * Foreshortened
+             * @default false
+             */
+            foreshortened?: boolean;
             /**
              * Handles
              * @default []
@@ -789,12 +1025,92 @@ export interface components {
             id: string;
             /** Lost */
             lost: string;
+            /**
+             * Says
+             * @default
+             */
+            says?: string;
             /** Svg */
             svg: string;
             /** Text */
             text: string;
             /** View */
             view: string;
+        };
+        /**
+         * ArcLengthDimension
+         * @description The length along an arc.
+         */
+        ArcLengthDimension: {
+            /**
+             * Arrows
+             * @default fit
+             * @enum {string}
+             */
+            arrows?: "fit" | "in" | "out";
+            /**
+             * Breaks
+             * @default true
+             */
+            breaks?: boolean;
+            /** Id */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "arc_length";
+            /** Picks */
+            picks: components["schemas"]["Pick"][];
+            place: components["schemas"]["Placement"];
+            /**
+             * Run
+             * @default
+             */
+            run?: string;
+            /**
+             * Run Form
+             * @default
+             * @enum {string}
+             */
+            run_form?: "" | "chain" | "baseline" | "ordinate";
+            /** Shift */
+            shift?: number | null;
+            /**
+             * @default {
+             *       "designation": "",
+             *       "form": "none",
+             *       "lower": 0,
+             *       "mate": "",
+             *       "shown": "class",
+             *       "stacked": true,
+             *       "upper": 0,
+             *       "zero": true
+             *     }
+             */
+            tolerance?: components["schemas"]["Tolerance"];
+            /** View */
+            view: string;
+            /**
+             * @default {
+             *       "above": "",
+             *       "angle_form": "",
+             *       "basic": false,
+             *       "below": "",
+             *       "count": 1,
+             *       "dual": false,
+             *       "fraction": null,
+             *       "inspection": false,
+             *       "not_to_scale": false,
+             *       "own": "",
+             *       "places": null,
+             *       "prefix": "",
+             *       "reference": false,
+             *       "suffix": "",
+             *       "unit": ""
+             *     }
+             */
+            wording?: components["schemas"]["Wording"];
         };
         /**
          * ArrangeSheet
@@ -813,6 +1129,19 @@ export interface components {
             keep_scale?: boolean;
             /** Sheet */
             sheet: string;
+        };
+        /**
+         * ArrangeSizes
+         * @description Put many sizes to new places in one step, as Tidy view does.
+         */
+        ArrangeSizes: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            command: "arrange_sizes";
+            /** Moves */
+            moves: components["schemas"]["SizeMove"][];
         };
         /**
          * Auxiliary
@@ -1106,27 +1435,114 @@ export interface components {
             view: string;
         };
         /**
+         * ChamferDimension
+         * @description A chamfer by leg and angle. leg: which of its two legs is given.
+         */
+        ChamferDimension: {
+            /**
+             * Arrows
+             * @default fit
+             * @enum {string}
+             */
+            arrows?: "fit" | "in" | "out";
+            /**
+             * Breaks
+             * @default true
+             */
+            breaks?: boolean;
+            /** Id */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "chamfer";
+            /**
+             * Leg
+             * @default 0
+             * @enum {integer}
+             */
+            leg?: 0 | 1;
+            /** Picks */
+            picks: components["schemas"]["Pick"][];
+            place: components["schemas"]["Placement"];
+            /**
+             * Run
+             * @default
+             */
+            run?: string;
+            /**
+             * Run Form
+             * @default
+             * @enum {string}
+             */
+            run_form?: "" | "chain" | "baseline" | "ordinate";
+            /** Shift */
+            shift?: number | null;
+            /**
+             * @default {
+             *       "designation": "",
+             *       "form": "none",
+             *       "lower": 0,
+             *       "mate": "",
+             *       "shown": "class",
+             *       "stacked": true,
+             *       "upper": 0,
+             *       "zero": true
+             *     }
+             */
+            tolerance?: components["schemas"]["Tolerance"];
+            /** View */
+            view: string;
+            /**
+             * @default {
+             *       "above": "",
+             *       "angle_form": "",
+             *       "basic": false,
+             *       "below": "",
+             *       "count": 1,
+             *       "dual": false,
+             *       "fraction": null,
+             *       "inspection": false,
+             *       "not_to_scale": false,
+             *       "own": "",
+             *       "places": null,
+             *       "prefix": "",
+             *       "reference": false,
+             *       "suffix": "",
+             *       "unit": ""
+             *     }
+             */
+            wording?: components["schemas"]["Wording"];
+        };
+        /**
          * ChangeAnnotation
-         * @description Move a size or change its decimal places or direction; unset fields stay.
+         * @description Move a size or change how it is taken and drawn; unset fields stay. centered: the number goes back to the middle of its line.
          */
         ChangeAnnotation: {
+            /**
+             * Centered
+             * @default false
+             */
+            centered?: boolean;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
              */
             command: "change_annotation";
-            /**
-             * Default Places
-             * @default false
-             */
-            default_places?: boolean;
             /** Direction */
             direction?: ("aligned" | "horizontal" | "vertical") | null;
             /** Id */
             id: string;
+            /** Jogged */
+            jogged?: boolean | null;
             place?: components["schemas"]["Placement"] | null;
-            /** Places */
-            places?: number | null;
+            /** Reading */
+            reading?: ("" | "nearest" | "farthest" | "across" | "half" | "true") | null;
+            /** Sector */
+            sector?: (0 | 1 | 2 | 3) | null;
+            /** Shift */
+            shift?: number | null;
         };
         /** ChangeAuxiliary */
         ChangeAuxiliary: {
@@ -1249,6 +1665,29 @@ export interface components {
             notes: string[];
         };
         /**
+         * ChangeRun
+         * @description Add things to a chain, baseline or ordinate run, or take members out; what stays keeps what it says.
+         */
+        ChangeRun: {
+            /**
+             * Add
+             * @default []
+             */
+            add?: components["schemas"]["Pick"][];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            command: "change_run";
+            /**
+             * Remove
+             * @default []
+             */
+            remove?: string[];
+            /** Run */
+            run: string;
+        };
+        /**
          * ChangeSection
          * @description Change a section's line or what it shows; unset fields stay. flip: look from the other side where it stands free.
          */
@@ -1299,6 +1738,28 @@ export interface components {
             sheet: string;
             /** Size */
             size?: string | null;
+        };
+        /**
+         * ChangeSizes
+         * @description Change what several sizes say. wording: the fields that are set in it; tolerance: the whole of it, or `says`: as it is typed, such as
+         *     ±0,1 or H7; what is unset stays.
+         */
+        ChangeSizes: {
+            /** Arrows */
+            arrows?: ("fit" | "in" | "out") | null;
+            /** Breaks */
+            breaks?: boolean | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            command: "change_sizes";
+            /** Ids */
+            ids: string[];
+            /** Says */
+            says?: string | null;
+            tolerance?: components["schemas"]["Tolerance"] | null;
+            wording?: components["schemas"]["Wording"] | null;
         };
         /**
          * ChangeView
@@ -1369,6 +1830,21 @@ export interface components {
             id?: string;
             /** Sheet */
             sheet: string;
+        };
+        /**
+         * CopySizeStyle
+         * @description Brush one size's number form and tolerance onto others. Lengths and angles keep their own tolerances.
+         */
+        CopySizeStyle: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            command: "copy_size_style";
+            /** Ids */
+            ids: string[];
+            /** Source */
+            source: string;
         };
         /** Credentials */
         Credentials: {
@@ -1485,6 +1961,17 @@ export interface components {
          * @description A diameter of a circle or an arc.
          */
         DiameterDimension: {
+            /**
+             * Arrows
+             * @default fit
+             * @enum {string}
+             */
+            arrows?: "fit" | "in" | "out";
+            /**
+             * Breaks
+             * @default true
+             */
+            breaks?: boolean;
             /** Id */
             id: string;
             /**
@@ -1495,10 +1982,54 @@ export interface components {
             /** Picks */
             picks: components["schemas"]["Pick"][];
             place: components["schemas"]["Placement"];
-            /** Places */
-            places?: number | null;
+            /**
+             * Run
+             * @default
+             */
+            run?: string;
+            /**
+             * Run Form
+             * @default
+             * @enum {string}
+             */
+            run_form?: "" | "chain" | "baseline" | "ordinate";
+            /** Shift */
+            shift?: number | null;
+            /**
+             * @default {
+             *       "designation": "",
+             *       "form": "none",
+             *       "lower": 0,
+             *       "mate": "",
+             *       "shown": "class",
+             *       "stacked": true,
+             *       "upper": 0,
+             *       "zero": true
+             *     }
+             */
+            tolerance?: components["schemas"]["Tolerance"];
             /** View */
             view: string;
+            /**
+             * @default {
+             *       "above": "",
+             *       "angle_form": "",
+             *       "basic": false,
+             *       "below": "",
+             *       "count": 1,
+             *       "dual": false,
+             *       "fraction": null,
+             *       "inspection": false,
+             *       "not_to_scale": false,
+             *       "own": "",
+             *       "places": null,
+             *       "prefix": "",
+             *       "reference": false,
+             *       "suffix": "",
+             *       "unit": ""
+             *     }
+             */
+            wording?: components["schemas"]["Wording"];
         };
         /**
          * Drawing
@@ -1629,7 +2160,7 @@ export interface components {
         /** Edit */
         Edit: {
             /** Command */
-            command: components["schemas"]["PlaceMainView"] | components["schemas"]["PlaceProjectedView"] | components["schemas"]["PlaceStandardSet"] | components["schemas"]["MoveView"] | components["schemas"]["ChangeView"] | components["schemas"]["InterruptView"] | components["schemas"]["MoveToSheet"] | components["schemas"]["ArrangeSheet"] | components["schemas"]["ChangeLine"] | components["schemas"]["HatchRegion"] | components["schemas"]["RemoveHatch"] | components["schemas"]["BringPatterns"] | components["schemas"]["PlaceSection"] | components["schemas"]["ChangeSection"] | components["schemas"]["BreakOut"] | components["schemas"]["ChangeBreakOut"] | components["schemas"]["RemoveBreakOut"] | components["schemas"]["LeaveWhole"] | components["schemas"]["CutAgain"] | components["schemas"]["PlaceAuxiliaryView"] | components["schemas"]["ChangeAuxiliary"] | components["schemas"]["PlaceDetail"] | components["schemas"]["ChangeDetail"] | components["schemas"]["Remove"] | components["schemas"]["PlaceAnnotation"] | components["schemas"]["ChangeAnnotation"] | components["schemas"]["SwitchProjection"] | components["schemas"]["AddSheet"] | components["schemas"]["ChangeSheet"] | components["schemas"]["MoveSheet"] | components["schemas"]["CopySheet"] | components["schemas"]["RemoveSheet"] | components["schemas"]["AddPartSheets"] | components["schemas"]["PlaceCenters"] | components["schemas"]["ChangeCenter"] | components["schemas"]["CarryCenters"] | components["schemas"]["TakeStyle"] | components["schemas"]["ChangeFrame"] | components["schemas"]["ChangeNotes"] | components["schemas"]["ChangeFields"];
+            command: components["schemas"]["PlaceMainView"] | components["schemas"]["PlaceProjectedView"] | components["schemas"]["PlaceStandardSet"] | components["schemas"]["MoveView"] | components["schemas"]["ChangeView"] | components["schemas"]["InterruptView"] | components["schemas"]["MoveToSheet"] | components["schemas"]["ArrangeSheet"] | components["schemas"]["ChangeLine"] | components["schemas"]["HatchRegion"] | components["schemas"]["RemoveHatch"] | components["schemas"]["BringPatterns"] | components["schemas"]["PlaceSection"] | components["schemas"]["ChangeSection"] | components["schemas"]["BreakOut"] | components["schemas"]["ChangeBreakOut"] | components["schemas"]["RemoveBreakOut"] | components["schemas"]["LeaveWhole"] | components["schemas"]["CutAgain"] | components["schemas"]["PlaceAuxiliaryView"] | components["schemas"]["ChangeAuxiliary"] | components["schemas"]["PlaceDetail"] | components["schemas"]["ChangeDetail"] | components["schemas"]["Remove"] | components["schemas"]["PlaceAnnotation"] | components["schemas"]["ChangeAnnotation"] | components["schemas"]["SwitchProjection"] | components["schemas"]["AddSheet"] | components["schemas"]["ChangeSheet"] | components["schemas"]["MoveSheet"] | components["schemas"]["CopySheet"] | components["schemas"]["RemoveSheet"] | components["schemas"]["AddPartSheets"] | components["schemas"]["PlaceCenters"] | components["schemas"]["ChangeCenter"] | components["schemas"]["CarryCenters"] | components["schemas"]["TakeStyle"] | components["schemas"]["ChangeFrame"] | components["schemas"]["ChangeNotes"] | components["schemas"]["PlaceSizes"] | components["schemas"]["ChangeSizes"] | components["schemas"]["CopySizeStyle"] | components["schemas"]["ChangeRun"] | components["schemas"]["ArrangeSizes"] | components["schemas"]["ChangeFields"];
             /** Version */
             version: number;
         };
@@ -1721,6 +2252,34 @@ export interface components {
              * @default
              */
             tolerance?: string;
+        };
+        /**
+         * FitAnswer
+         * @description Limits in mm of a hole and a shaft class at a size, and the clearance between them (negative: interference).
+         */
+        FitAnswer: {
+            /** Hole */
+            hole: string;
+            /** Hole Lower */
+            hole_lower: number;
+            /** Hole Upper */
+            hole_upper: number;
+            /** Kind */
+            kind: string;
+            /** Least */
+            least: number;
+            /** Most */
+            most: number;
+            /** Preferred */
+            preferred: {
+                [key: string]: string[];
+            };
+            /** Shaft */
+            shaft: string;
+            /** Shaft Lower */
+            shaft_lower: number;
+            /** Shaft Upper */
+            shaft_upper: number;
         };
         /** FrameDrawn */
         FrameDrawn: {
@@ -1820,6 +2379,26 @@ export interface components {
             feature: string;
             /** Thread */
             thread?: string | null;
+        };
+        /**
+         * HoleTable
+         * @description Holes of a view numbered, with their coordinates from an origin and their diameters in a table. picks: the origin, then the holes.
+         */
+        HoleTable: {
+            /** Id */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "hole_table";
+            /** Picks */
+            picks: components["schemas"]["Pick"][];
+            place: components["schemas"]["Placement"];
+            /** Places */
+            places?: number | null;
+            /** View */
+            view: string;
         };
         /**
          * HouseStyle
@@ -2025,8 +2604,22 @@ export interface components {
         /**
          * LinearDimension
          * @description A length of an edge or a distance between two, along the aligned direction or a paper axis.
+         *
+         *     reading: nearest or farthest points of circles; across: the diameter of a cylinder seen from the side; half: the same, or twice the
+         *     distance from an axis, drawn on one side only; true: between points that the view shows foreshortened.
          */
         LinearDimension: {
+            /**
+             * Arrows
+             * @default fit
+             * @enum {string}
+             */
+            arrows?: "fit" | "in" | "out";
+            /**
+             * Breaks
+             * @default true
+             */
+            breaks?: boolean;
             /**
              * Direction
              * @default aligned
@@ -2043,10 +2636,60 @@ export interface components {
             /** Picks */
             picks: components["schemas"]["Pick"][];
             place: components["schemas"]["Placement"];
-            /** Places */
-            places?: number | null;
+            /**
+             * Reading
+             * @default
+             * @enum {string}
+             */
+            reading?: "" | "nearest" | "farthest" | "across" | "half" | "true";
+            /**
+             * Run
+             * @default
+             */
+            run?: string;
+            /**
+             * Run Form
+             * @default
+             * @enum {string}
+             */
+            run_form?: "" | "chain" | "baseline" | "ordinate";
+            /** Shift */
+            shift?: number | null;
+            /**
+             * @default {
+             *       "designation": "",
+             *       "form": "none",
+             *       "lower": 0,
+             *       "mate": "",
+             *       "shown": "class",
+             *       "stacked": true,
+             *       "upper": 0,
+             *       "zero": true
+             *     }
+             */
+            tolerance?: components["schemas"]["Tolerance"];
             /** View */
             view: string;
+            /**
+             * @default {
+             *       "above": "",
+             *       "angle_form": "",
+             *       "basic": false,
+             *       "below": "",
+             *       "count": 1,
+             *       "dual": false,
+             *       "fraction": null,
+             *       "inspection": false,
+             *       "not_to_scale": false,
+             *       "own": "",
+             *       "places": null,
+             *       "prefix": "",
+             *       "reference": false,
+             *       "suffix": "",
+             *       "unit": ""
+             *     }
+             */
+            wording?: components["schemas"]["Wording"];
         };
         /**
          * MaterialRow
@@ -2214,6 +2857,87 @@ export interface components {
             name?: string;
         };
         /**
+         * OrdinateDimension
+         * @description The distance of the second pick from the first (the origin), along the paper's horizontal or vertical, without a dimension line.
+         */
+        OrdinateDimension: {
+            /**
+             * Arrows
+             * @default fit
+             * @enum {string}
+             */
+            arrows?: "fit" | "in" | "out";
+            /**
+             * Breaks
+             * @default true
+             */
+            breaks?: boolean;
+            /**
+             * Direction
+             * @default horizontal
+             * @enum {string}
+             */
+            direction?: "horizontal" | "vertical";
+            /** Id */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "ordinate";
+            /** Picks */
+            picks: components["schemas"]["Pick"][];
+            place: components["schemas"]["Placement"];
+            /**
+             * Run
+             * @default
+             */
+            run?: string;
+            /**
+             * Run Form
+             * @default
+             * @enum {string}
+             */
+            run_form?: "" | "chain" | "baseline" | "ordinate";
+            /** Shift */
+            shift?: number | null;
+            /**
+             * @default {
+             *       "designation": "",
+             *       "form": "none",
+             *       "lower": 0,
+             *       "mate": "",
+             *       "shown": "class",
+             *       "stacked": true,
+             *       "upper": 0,
+             *       "zero": true
+             *     }
+             */
+            tolerance?: components["schemas"]["Tolerance"];
+            /** View */
+            view: string;
+            /**
+             * @default {
+             *       "above": "",
+             *       "angle_form": "",
+             *       "basic": false,
+             *       "below": "",
+             *       "count": 1,
+             *       "dual": false,
+             *       "fraction": null,
+             *       "inspection": false,
+             *       "not_to_scale": false,
+             *       "own": "",
+             *       "places": null,
+             *       "prefix": "",
+             *       "reference": false,
+             *       "suffix": "",
+             *       "unit": ""
+             *     }
+             */
+            wording?: components["schemas"]["Wording"];
+        };
+        /**
          * Orientation
          * @description Unit vectors in model space that point right and up on paper; toward the viewer is right x up.
          */
@@ -2267,18 +2991,27 @@ export interface components {
         };
         /**
          * Pick
-         * @description What a size or center is attached to: an edge, one side (-1 or 1) of a cylinder's or cone's outline, its axis (side 0 of a face), or
-         *     a point of an edge, of a placed part.
+         * @description What a size or center is attached to: a source, or a point of it.
+         *
+         *     quadrant: the point of a circle that lies furthest right (0), up (1), left (2) or down (3) in the view; crossing: where the line meets
+         *     the one of `other`, both lengthened if need be (a theoretical sharp corner).
          */
         Pick: {
             /** Instance */
             instance: string;
+            other?: components["schemas"]["Source"] | null;
             /**
              * Point
              * @default
              * @enum {string}
              */
-            point?: "" | "start" | "middle" | "end" | "center";
+            point?: "" | "start" | "middle" | "end" | "center" | "quadrant" | "crossing";
+            /**
+             * Quarter
+             * @default 0
+             * @enum {integer}
+             */
+            quarter?: 0 | 1 | 2 | 3;
             /**
              * Role
              * @default edge
@@ -2296,12 +3029,32 @@ export interface components {
         };
         /**
          * Picked
-         * @description Something of a view under the pointer. at is in view mm at 1:1 about the view's position.
+         * @description Something of a view under the pointer: an edge or outline near a place (view mm at 1:1 about the view's position), or a point of it.
+         *
+         *     side 0 of a face with axis set is its axis, as a center line shows it.
          */
         Picked: {
             at: components["schemas"]["Point"];
+            /**
+             * Axis
+             * @default false
+             */
+            axis?: boolean;
             /** Instance */
             instance: string;
+            other?: components["schemas"]["Source"] | null;
+            /**
+             * Point
+             * @default
+             * @enum {string}
+             */
+            point?: "" | "start" | "middle" | "end" | "center" | "quadrant" | "crossing";
+            /**
+             * Quarter
+             * @default 0
+             * @enum {integer}
+             */
+            quarter?: 0 | 1 | 2 | 3;
             /**
              * Role
              * @enum {string}
@@ -2313,7 +3066,7 @@ export interface components {
         /** PlaceAnnotation */
         PlaceAnnotation: {
             /** Annotation */
-            annotation: components["schemas"]["LinearDimension"] | components["schemas"]["DiameterDimension"] | components["schemas"]["CenterMark"] | components["schemas"]["CenterLine"] | components["schemas"]["BoltCircle"];
+            annotation: components["schemas"]["LinearDimension"] | components["schemas"]["DiameterDimension"] | components["schemas"]["RadiusDimension"] | components["schemas"]["AngleDimension"] | components["schemas"]["ArcLengthDimension"] | components["schemas"]["ChamferDimension"] | components["schemas"]["OrdinateDimension"] | components["schemas"]["HoleTable"] | components["schemas"]["CenterMark"] | components["schemas"]["CenterLine"] | components["schemas"]["BoltCircle"];
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -2466,6 +3219,19 @@ export interface components {
             removed?: boolean;
         };
         /**
+         * PlaceSizes
+         * @description Put several sizes on the drawing in one step: a run, or the sizes of a part.
+         */
+        PlaceSizes: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            command: "place_sizes";
+            /** Sizes */
+            sizes: (components["schemas"]["LinearDimension"] | components["schemas"]["DiameterDimension"] | components["schemas"]["RadiusDimension"] | components["schemas"]["AngleDimension"] | components["schemas"]["ArcLengthDimension"] | components["schemas"]["ChamferDimension"] | components["schemas"]["OrdinateDimension"])[];
+        };
+        /**
          * PlaceStandardSet
          * @description A main view and the chosen views about it, spaced for sizes, at a fitting standard scale where the sheet is still empty.
          */
@@ -2491,6 +3257,19 @@ export interface components {
             without?: string[];
         };
         /**
+         * PlacedPoint
+         * @description A pickable point of a view. x, y: view mm at 1:1.
+         */
+        PlacedPoint: {
+            /** Kind */
+            kind: string;
+            pick: components["schemas"]["Pick"];
+            /** X */
+            x: number;
+            /** Y */
+            y: number;
+        };
+        /**
          * Placement
          * @description A place in a view that survives a change of scale: model mm within the view's extents, plus paper mm beyond them.
          */
@@ -2507,39 +3286,44 @@ export interface components {
         };
         /**
          * Preview
-         * @description svg is about the view's position, y down. directions are those the size can be taken in; milliseconds is the server's time.
+         * @description svg is about the view's position, y down; options are the ways to size what was picked; note: what to know of it; repeats: the text of
+         *     a size that says the same already; milliseconds is the server's time.
          */
         Preview: {
             /** Annotation */
-            annotation: components["schemas"]["LinearDimension"] | components["schemas"]["DiameterDimension"];
-            /** Directions */
-            directions: string[];
+            annotation: components["schemas"]["LinearDimension"] | components["schemas"]["DiameterDimension"] | components["schemas"]["RadiusDimension"] | components["schemas"]["AngleDimension"] | components["schemas"]["ArcLengthDimension"] | components["schemas"]["ChamferDimension"] | components["schemas"]["OrdinateDimension"];
             /** Kind */
             kind: string;
             /** Milliseconds */
             milliseconds: number;
+            /** Note */
+            note: string;
+            /** Option */
+            option: string;
+            /** Options */
+            options: string[];
+            /** Repeats */
+            repeats: string;
             /** Svg */
             svg: string;
             /** Text */
             text: string;
         };
-        /** PreviewRequest */
+        /**
+         * PreviewRequest
+         * @description wish: the name of the option wanted; empty leaves it to the pointer.
+         */
         PreviewRequest: {
-            /**
-             * Direction
-             * @default aligned
-             * @enum {string}
-             */
-            direction?: "aligned" | "horizontal" | "vertical";
-            /** Id */
-            id?: string | null;
             /** Picks */
             picks: components["schemas"]["Picked"][];
-            /** Places */
-            places?: number | null;
             pointer: components["schemas"]["Point"];
             /** View */
             view: string;
+            /**
+             * Wish
+             * @default
+             */
+            wish?: string;
         };
         /** Problem */
         Problem: {
@@ -2551,6 +3335,17 @@ export interface components {
          * @description A house style's values. Lengths in mm on paper.
          */
         Profile: {
+            /**
+             * Angle Form
+             * @default decimal
+             * @enum {string}
+             */
+            angle_form?: "decimal" | "minutes";
+            /**
+             * Angle Places
+             * @default 2
+             */
+            angle_places?: number;
             /**
              * Arrow
              * @default filled
@@ -2640,6 +3435,11 @@ export interface components {
             text_height: number;
             /** Title */
             title: string;
+            /**
+             * Tolerance Height
+             * @default 1
+             */
+            tolerance_height?: number;
             /** Trailing Zeros */
             trailing_zeros: boolean;
             /**
@@ -2676,7 +3476,7 @@ export interface components {
          */
         Proposal: {
             /** Command */
-            command: components["schemas"]["PlaceMainView"] | components["schemas"]["PlaceProjectedView"] | components["schemas"]["PlaceStandardSet"] | components["schemas"]["MoveView"] | components["schemas"]["ChangeView"] | components["schemas"]["InterruptView"] | components["schemas"]["MoveToSheet"] | components["schemas"]["ArrangeSheet"] | components["schemas"]["ChangeLine"] | components["schemas"]["HatchRegion"] | components["schemas"]["RemoveHatch"] | components["schemas"]["BringPatterns"] | components["schemas"]["PlaceSection"] | components["schemas"]["ChangeSection"] | components["schemas"]["BreakOut"] | components["schemas"]["ChangeBreakOut"] | components["schemas"]["RemoveBreakOut"] | components["schemas"]["LeaveWhole"] | components["schemas"]["CutAgain"] | components["schemas"]["PlaceAuxiliaryView"] | components["schemas"]["ChangeAuxiliary"] | components["schemas"]["PlaceDetail"] | components["schemas"]["ChangeDetail"] | components["schemas"]["Remove"] | components["schemas"]["PlaceAnnotation"] | components["schemas"]["ChangeAnnotation"] | components["schemas"]["SwitchProjection"] | components["schemas"]["AddSheet"] | components["schemas"]["ChangeSheet"] | components["schemas"]["MoveSheet"] | components["schemas"]["CopySheet"] | components["schemas"]["RemoveSheet"] | components["schemas"]["AddPartSheets"] | components["schemas"]["PlaceCenters"] | components["schemas"]["ChangeCenter"] | components["schemas"]["CarryCenters"] | components["schemas"]["TakeStyle"] | components["schemas"]["ChangeFrame"] | components["schemas"]["ChangeNotes"] | components["schemas"]["ChangeFields"];
+            command: components["schemas"]["PlaceMainView"] | components["schemas"]["PlaceProjectedView"] | components["schemas"]["PlaceStandardSet"] | components["schemas"]["MoveView"] | components["schemas"]["ChangeView"] | components["schemas"]["InterruptView"] | components["schemas"]["MoveToSheet"] | components["schemas"]["ArrangeSheet"] | components["schemas"]["ChangeLine"] | components["schemas"]["HatchRegion"] | components["schemas"]["RemoveHatch"] | components["schemas"]["BringPatterns"] | components["schemas"]["PlaceSection"] | components["schemas"]["ChangeSection"] | components["schemas"]["BreakOut"] | components["schemas"]["ChangeBreakOut"] | components["schemas"]["RemoveBreakOut"] | components["schemas"]["LeaveWhole"] | components["schemas"]["CutAgain"] | components["schemas"]["PlaceAuxiliaryView"] | components["schemas"]["ChangeAuxiliary"] | components["schemas"]["PlaceDetail"] | components["schemas"]["ChangeDetail"] | components["schemas"]["Remove"] | components["schemas"]["PlaceAnnotation"] | components["schemas"]["ChangeAnnotation"] | components["schemas"]["SwitchProjection"] | components["schemas"]["AddSheet"] | components["schemas"]["ChangeSheet"] | components["schemas"]["MoveSheet"] | components["schemas"]["CopySheet"] | components["schemas"]["RemoveSheet"] | components["schemas"]["AddPartSheets"] | components["schemas"]["PlaceCenters"] | components["schemas"]["ChangeCenter"] | components["schemas"]["CarryCenters"] | components["schemas"]["TakeStyle"] | components["schemas"]["ChangeFrame"] | components["schemas"]["ChangeNotes"] | components["schemas"]["PlaceSizes"] | components["schemas"]["ChangeSizes"] | components["schemas"]["CopySizeStyle"] | components["schemas"]["ChangeRun"] | components["schemas"]["ArrangeSizes"] | components["schemas"]["ChangeFields"];
             /**
              * Known
              * @default []
@@ -2725,6 +3525,86 @@ export interface components {
              * @default []
              */
             sheets?: string[];
+        };
+        /**
+         * RadiusDimension
+         * @description A radius of a circle or an arc. jogged: its center lies too far off to be shown.
+         */
+        RadiusDimension: {
+            /**
+             * Arrows
+             * @default fit
+             * @enum {string}
+             */
+            arrows?: "fit" | "in" | "out";
+            /**
+             * Breaks
+             * @default true
+             */
+            breaks?: boolean;
+            /** Id */
+            id: string;
+            /**
+             * Jogged
+             * @default false
+             */
+            jogged?: boolean;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "radius";
+            /** Picks */
+            picks: components["schemas"]["Pick"][];
+            place: components["schemas"]["Placement"];
+            /**
+             * Run
+             * @default
+             */
+            run?: string;
+            /**
+             * Run Form
+             * @default
+             * @enum {string}
+             */
+            run_form?: "" | "chain" | "baseline" | "ordinate";
+            /** Shift */
+            shift?: number | null;
+            /**
+             * @default {
+             *       "designation": "",
+             *       "form": "none",
+             *       "lower": 0,
+             *       "mate": "",
+             *       "shown": "class",
+             *       "stacked": true,
+             *       "upper": 0,
+             *       "zero": true
+             *     }
+             */
+            tolerance?: components["schemas"]["Tolerance"];
+            /** View */
+            view: string;
+            /**
+             * @default {
+             *       "above": "",
+             *       "angle_form": "",
+             *       "basic": false,
+             *       "below": "",
+             *       "count": 1,
+             *       "dual": false,
+             *       "fraction": null,
+             *       "inspection": false,
+             *       "not_to_scale": false,
+             *       "own": "",
+             *       "places": null,
+             *       "prefix": "",
+             *       "reference": false,
+             *       "suffix": "",
+             *       "unit": ""
+             *     }
+             */
+            wording?: components["schemas"]["Wording"];
         };
         /**
          * RegionHatch
@@ -2802,12 +3682,51 @@ export interface components {
         };
         /**
          * Replacing
-         * @description An existing size, dragged to a pointer.
+         * @description An existing size, dragged to a pointer by its line, or by its number along it.
          */
         Replacing: {
+            /**
+             * Grip
+             * @default line
+             * @enum {string}
+             */
+            grip?: "line" | "number";
             /** Id */
             id: string;
             pointer: components["schemas"]["Point"];
+        };
+        /** RunPreview */
+        RunPreview: {
+            /** Sizes */
+            sizes: (components["schemas"]["LinearDimension"] | components["schemas"]["DiameterDimension"] | components["schemas"]["RadiusDimension"] | components["schemas"]["AngleDimension"] | components["schemas"]["ArcLengthDimension"] | components["schemas"]["ChamferDimension"] | components["schemas"]["OrdinateDimension"])[];
+            /** Svg */
+            svg: string;
+            /** Texts */
+            texts: string[];
+            /** View */
+            view: string;
+        };
+        /**
+         * RunRequest
+         * @description A run from an origin (the first pick) with the pointer at its row. run: one that is there already and gets more members.
+         */
+        RunRequest: {
+            /**
+             * Direction
+             * @default
+             * @enum {string}
+             */
+            direction?: "" | "horizontal" | "vertical";
+            /**
+             * Form
+             * @enum {string}
+             */
+            form: "chain" | "baseline" | "ordinate";
+            /** Picks */
+            picks: components["schemas"]["Picked"][];
+            pointer: components["schemas"]["Point"];
+            /** View */
+            view: string;
         };
         /**
          * Scale
@@ -2869,7 +3788,7 @@ export interface components {
              * Annotations
              * @default []
              */
-            annotations?: (components["schemas"]["LinearDimension"] | components["schemas"]["DiameterDimension"] | components["schemas"]["CenterMark"] | components["schemas"]["CenterLine"] | components["schemas"]["BoltCircle"])[];
+            annotations?: (components["schemas"]["LinearDimension"] | components["schemas"]["DiameterDimension"] | components["schemas"]["RadiusDimension"] | components["schemas"]["AngleDimension"] | components["schemas"]["ArcLengthDimension"] | components["schemas"]["ChamferDimension"] | components["schemas"]["OrdinateDimension"] | components["schemas"]["HoleTable"] | components["schemas"]["CenterMark"] | components["schemas"]["CenterLine"] | components["schemas"]["BoltCircle"])[];
             frame?: components["schemas"]["FrameTemplate"] | null;
             /** Grid */
             grid?: number | null;
@@ -2933,6 +3852,63 @@ export interface components {
             /** Width */
             width: number;
         };
+        /** SizeMove */
+        SizeMove: {
+            /** Id */
+            id: string;
+            place: components["schemas"]["Placement"];
+            /** Shift */
+            shift?: number | null;
+        };
+        /**
+         * SizeRow
+         * @description One size. nominal, lower and upper: mm, or degrees for angles; limits None where there is none on that side. tolerance: own, general,
+         *     reference, basic, own words or none; lost: why it has no value.
+         */
+        SizeRow: {
+            /** Id */
+            id: string;
+            /** Kind */
+            kind: string;
+            /**
+             * Lost
+             * @default
+             */
+            lost?: string;
+            /** Lower */
+            lower: number | null;
+            /** Lower In */
+            lower_in: number | null;
+            /** Nominal */
+            nominal: number | null;
+            /** Places */
+            places?: number | null;
+            /**
+             * Says
+             * @default
+             */
+            says?: string;
+            /** Sheet */
+            sheet: string;
+            /** Sheet Name */
+            sheet_name: string;
+            /** State */
+            state: string;
+            /** Text */
+            text: string;
+            /** Tolerance */
+            tolerance: string;
+            /** Unit */
+            unit: string;
+            /** Upper */
+            upper: number | null;
+            /** Upper In */
+            upper_in: number | null;
+            /** View */
+            view: string;
+            /** Zone */
+            zone: string;
+        };
         /**
          * Slot
          * @description A named rectangle of the room for views, as fractions from its lower left, into which a new drawing's view is placed by itself.
@@ -2950,6 +3926,28 @@ export interface components {
             shows: ("main" | "pictorial") | ("right" | "left" | "above" | "below" | "above-right" | "above-left" | "below-right" | "below-left");
             /** Top */
             top: number;
+        };
+        /**
+         * Source
+         * @description An edge, one side (-1 or 1) of a cylinder's or cone's outline, or its axis (side 0 of a face), of a placed part.
+         */
+        Source: {
+            /** Instance */
+            instance: string;
+            /**
+             * Role
+             * @default edge
+             * @enum {string}
+             */
+            role?: "edge" | "silhouette" | "cut";
+            /**
+             * Side
+             * @default 0
+             * @enum {integer}
+             */
+            side?: -1 | 0 | 1;
+            /** Source */
+            source: string;
         };
         /** StaleProblem */
         StaleProblem: {
@@ -3031,6 +4029,22 @@ export interface components {
              */
             projection: "first" | "third";
         };
+        /** TablePreview */
+        TablePreview: {
+            /** Svg */
+            svg: string;
+            table: components["schemas"]["HoleTable"];
+            /** View */
+            view: string;
+        };
+        /** TableRequest */
+        TableRequest: {
+            /** Picks */
+            picks: components["schemas"]["Picked"][];
+            pointer: components["schemas"]["Point"];
+            /** View */
+            view: string;
+        };
         /**
          * TakeStyle
          * @description Bring the drawing along to a house style's present values: profile, logo, notes, and the frames of all sheets by their names.
@@ -3044,6 +4058,11 @@ export interface components {
             /** Id */
             id: string;
             style: components["schemas"]["HouseStyle"];
+        };
+        /** Tidied */
+        Tidied: {
+            /** Moves */
+            moves: components["schemas"]["SizeMove"][];
         };
         /**
          * TitleBlock
@@ -3083,6 +4102,55 @@ export interface components {
             value: string;
             /** Width */
             width: number;
+        };
+        /**
+         * Tolerance
+         * @description How far a size may stray. upper and lower are deviations from the nominal, mm (radians for angles); class and mate are ISO 286
+         *     classes such as H7 and, for a fit, g6. zero: whether a side that is nil is written; stacked: one above the other, else in line.
+         */
+        Tolerance: {
+            /**
+             * Designation
+             * @default
+             */
+            designation?: string;
+            /**
+             * Form
+             * @default none
+             * @enum {string}
+             */
+            form?: "none" | "equal" | "unequal" | "limits" | "min" | "max" | "class";
+            /**
+             * Lower
+             * @default 0
+             */
+            lower?: number;
+            /**
+             * Mate
+             * @default
+             */
+            mate?: string;
+            /**
+             * Shown
+             * @default class
+             * @enum {string}
+             */
+            shown?: "class" | "deviations" | "both" | "limits";
+            /**
+             * Stacked
+             * @default true
+             */
+            stacked?: boolean;
+            /**
+             * Upper
+             * @default 0
+             */
+            upper?: number;
+            /**
+             * Zero
+             * @default true
+             */
+            zero?: boolean;
         };
         /** TreeNode */
         TreeNode: {
@@ -3317,6 +4385,85 @@ export interface components {
             /** Views */
             views: string[];
         };
+        /**
+         * Wording
+         * @description What a size says besides its value. None and empty fields take the house style's.
+         *
+         *     places: decimals of its number; fraction: inches in parts of one (0: decimals); count: 4 for "4×"; own: words in place of the value.
+         */
+        Wording: {
+            /**
+             * Above
+             * @default
+             */
+            above?: string;
+            /**
+             * Angle Form
+             * @default
+             * @enum {string}
+             */
+            angle_form?: "" | "decimal" | "minutes";
+            /**
+             * Basic
+             * @default false
+             */
+            basic?: boolean;
+            /**
+             * Below
+             * @default
+             */
+            below?: string;
+            /**
+             * Count
+             * @default 1
+             */
+            count?: number;
+            /**
+             * Dual
+             * @default false
+             */
+            dual?: boolean;
+            /** Fraction */
+            fraction?: (0 | 2 | 4 | 8 | 16 | 32 | 64) | null;
+            /**
+             * Inspection
+             * @default false
+             */
+            inspection?: boolean;
+            /**
+             * Not To Scale
+             * @default false
+             */
+            not_to_scale?: boolean;
+            /**
+             * Own
+             * @default
+             */
+            own?: string;
+            /** Places */
+            places?: number | null;
+            /**
+             * Prefix
+             * @default
+             */
+            prefix?: string;
+            /**
+             * Reference
+             * @default false
+             */
+            reference?: boolean;
+            /**
+             * Suffix
+             * @default
+             */
+            suffix?: string;
+            /**
+             * Unit
+             * @default
+             * @enum {string}
+             */
+            unit?: "" | "mm" | "in";
+        };
     };
     responses: never;
     parameters: never;
@@ -3366,6 +4513,39 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["DrawingState"];
+                };
+            };
+        };
+    };
+    server_drawings_sizes_fit: {
+        parameters: {
+            query: {
+                size: number;
+                hole: string;
+                shaft: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FitAnswer"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -3491,7 +4671,42 @@ export interface operations {
             };
         };
     };
-    server_drawings_api_preview: {
+    server_drawings_sizes_hole_table: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                drawing_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TableRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TablePreview"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    server_drawings_sizes_preview: {
         parameters: {
             query?: never;
             header?: never;
@@ -3631,7 +4846,7 @@ export interface operations {
             };
         };
     };
-    server_drawings_api_replace: {
+    server_drawings_sizes_replace: {
         parameters: {
             query?: never;
             header?: never;
@@ -3653,6 +4868,41 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Preview"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    server_drawings_sizes_run: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                drawing_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RunRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RunPreview"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -3695,6 +4945,49 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["Problem"];
                 };
+            };
+        };
+    };
+    server_drawings_sizes_sizes: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                drawing_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SizeRow"][];
+                };
+            };
+        };
+    };
+    server_drawings_sizes_sizes_file: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                drawing_id: string;
+                kind: "xlsx" | "csv";
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
         };
     };
@@ -3871,6 +5164,90 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Lacking"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too Early */
+            425: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    server_drawings_sizes_view_points: {
+        parameters: {
+            query?: {
+                key?: string;
+            };
+            header?: never;
+            path: {
+                drawing_id: string;
+                view_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlacedPoint"][];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too Early */
+            425: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    server_drawings_sizes_tidy: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                drawing_id: string;
+                view_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Tidied"];
                 };
             };
             /** @description Not Found */

@@ -12,6 +12,7 @@ import TitleCells from './TitleCells.vue'
 import SheetMenu, { type MenuItem } from './SheetMenu.vue'
 import { useCenterTools } from './centerTools'
 import { useDesk, type Selected } from './store'
+import { SIZE_TOOLS, useSizeTools } from './sizeTools'
 import { useTools, type Spot } from './tools'
 import { useViewTools } from './viewTools'
 
@@ -19,15 +20,18 @@ const desk = useDesk()
 const tools = useTools()
 const views = useViewTools()
 const centers = useCenterTools()
+const sizes = useSizeTools()
 const emit = defineEmits<{ zoom: [zoom: number] }>()
 const room = ref<HTMLDivElement>()
 const camera = ref<Camera>({ zoom: 2, left: 0, top: 0 })
 const hover = ref<Spot | null>(null)
 const hoverAnnotation = ref('')
 const drag = ref<{ id: string; grab: XY; places: Map<string, XY> } | null>(null)
-const sizeDrag = ref<{ id: string; moved: boolean; preview: Preview | null } | null>(null)
+const sizeDrag = ref<{ id: string; moved: boolean; number: boolean; preview: Preview | null } | null>(null)
 /** A detail's outline or a section's cutting line, dragged on its parent; from is where the drag began, in the parent's mm. */
 const markDrag = ref<{ id: string; host: string; from: XY; resize: boolean; command: Command | null } | null>(null)
+/** A box swept over what a run takes in, sheet mm. */
+const sweepBox = ref<{ from: XY; to: XY } | null>(null)
 const menu = ref<{ x: number; y: number; title: string; items: MenuItem[] } | null>(null)
 const spaceDown = ref(false)
 let pan: { x: number; y: number } | null = null
@@ -96,6 +100,33 @@ function viewNear(p: XY, reach = 25): string | null {
   }
   return best
 }
+/** A pickable point within reach; on an edge it gives way where the edge is short, and Alt leaves points out. */
+function pointAt(p: XY): Spot | null {
+  let best: Spot | null = null
+  let nearest = REACH / camera.value.zoom
+  for (const v of desk.sheet?.views ?? []) {
+    const scale = desk.scaleOf(v)
+    for (const point of desk.pointsOf(v.id)) {
+      const away = Math.hypot(v.position.x + point.x * scale - p.x, v.position.y + point.y * scale - p.y)
+      if (away < nearest) {
+        nearest = away
+        best = { view: v.id, curve: -1, at: { x: point.x, y: point.y }, point }
+      }
+    }
+  }
+  return best
+}
+/** What a size would be taken of: a point, an edge, or the axis that a center line shows. */
+function sizedAt(p: XY, event: MouseEvent): Spot | null {
+  const point = event.altKey ? null : pointAt(p)
+  if (point) return point
+  const curve = spotAt(p)
+  if (curve) return curve
+  const a = desk.annotation(annotationUnder(event))
+  const face = a?.kind === 'center_line' ? a.picks.find((k) => k.role === 'silhouette') : undefined
+  return a && face ? { view: a.view, curve: -1, at: { x: 0, y: 0 }, axis: { instance: face.instance, source: face.source } } : null
+}
+const sizing = computed(() => (SIZE_TOOLS as string[]).includes(tools.tool))
 function spotAt(p: XY): Spot | null {
   for (const v of [...(desk.sheet?.views ?? [])].reverse()) {
     const index = desk.hitOf(v.id)
@@ -157,6 +188,7 @@ const sketch = computed(() => {
 const caught = computed(() => (views.snap && views.snap.kind !== 'free' ? { x: views.snap.at.x, y: height.value - views.snap.at.y, kind: views.snap.kind } : null))
 const inHand = computed(() => {
   if (centers.preview) return { view: centers.preview.view, svg: centers.preview.svg }
+  if (sizes.runPreview) return sizes.runPreview
   const p = sizeDrag.value?.preview ?? tools.preview
   return p ? { view: p.annotation.view, svg: p.svg } : null
 })
@@ -166,8 +198,24 @@ function warnedBox(id: string) {
   const ink = desk.inkOf(id)!
   return { x: ink.low[0], y: -ink.high[1], width: ink.high[0] - ink.low[0], height: ink.high[1] - ink.low[1] }
 }
+const ownWords = (id: string) => { const a = desk.annotation(id); return !!a && 'wording' in a && !!a.wording.own }
 const annotationIsSelected = (id: string) => desk.selected.some((s) => s.kind === 'annotation' && s.id === id)
 const stroke = (pixels: number) => pixels / camera.value.zoom
+/** Points in hand and under the pointer, and axes: sheet mm, y down. */
+const pointMarks = computed(() =>
+  [...sizes.picks, ...(hover.value?.point && sizing.value ? [hover.value] : [])].flatMap((s) => {
+    const v = desk.view(s.view)
+    return s.point && v ? [{ x: v.position.x + s.at.x * desk.scaleOf(v), y: height.value - v.position.y - s.at.y * desk.scaleOf(v), kind: s.point.kind }] : []
+  }),
+)
+const swept = computed(() => {
+  const b = sweepBox.value
+  return b && { x: Math.min(b.from.x, b.to.x), y: height.value - Math.max(b.from.y, b.to.y), width: Math.abs(b.to.x - b.from.x), height: Math.abs(b.to.y - b.from.y) }
+})
+const follows = computed(() => {
+  const one = desk.selected.length === 1 && desk.selected[0].kind === 'annotation' ? desk.selected[0].id : ''
+  return new Set(desk.drawn?.annotations.find((a) => a.id === one)?.follows ?? [])
+})
 
 // ---- pointer -----------------------------------------------------------------------------------------------------------
 function annotationUnder(event: MouseEvent): string {
@@ -186,15 +234,20 @@ function down(event: PointerEvent) {
   const p = sheetPoint(event)
   if (tools.tool !== 'select') {
     const over = viewNear(p)
-    tools.move(p, spotAt(p), over)
-    void tools.click(over, event.shiftKey)
+    tools.move(p, sizing.value ? sizedAt(p, event) : spotAt(p), over)
+    if (sizing.value && tools.tool !== 'size' && sizes.picks.length && !tools.spot) {
+      sweepBox.value = { from: p, to: p }
+      ;(event.currentTarget as Element).setPointerCapture(event.pointerId)
+      return
+    }
+    void tools.click(over, event.shiftKey, annotationUnder(event))
     return
   }
   const id = annotationUnder(event)
   if (id && desk.annotation(id) && !('place' in desk.annotation(id)!)) return choose({ kind: 'annotation', id }, event.shiftKey)
   if (id) {
     choose({ kind: 'annotation', id }, event.shiftKey)
-    sizeDrag.value = { id, moved: false, preview: null }
+    sizeDrag.value = { id, moved: false, preview: null, number: (event.target as Element).tagName === 'text' }
     ;(event.currentTarget as Element).setPointerCapture(event.pointerId)
     return
   }
@@ -244,6 +297,10 @@ function move(event: PointerEvent) {
     if (v) drag.value = { ...drag.value, places: moved(desk.sheet, v, onGrid({ x: p.x - drag.value.grab.x, y: p.y - drag.value.grab.y }, desk.sheet.grid)) }
     return
   }
+  if (sweepBox.value) {
+    sweepBox.value = { ...sweepBox.value, to: p }
+    return
+  }
   if (endDrag.value) return dragEnd(p)
   if (markDrag.value) return dragMark(p)
   if (sizeDrag.value) {
@@ -251,9 +308,9 @@ function move(event: PointerEvent) {
     void dragSize(p)
     return
   }
-  hoverAnnotation.value = tools.tool === 'select' ? annotationUnder(event) : ''
-  hover.value = hoverAnnotation.value ? null : spotAt(p)
-  tools.move(p, hover.value, tools.tool === 'select' || tools.tool === 'size' ? null : viewNear(p))
+  hoverAnnotation.value = tools.tool === 'select' || tools.tool === 'brush' ? annotationUnder(event) : ''
+  hover.value = hoverAnnotation.value ? null : sizing.value ? sizedAt(p, event) : spotAt(p)
+  tools.move(p, hover.value, tools.tool === 'select' || sizing.value ? null : viewNear(p))
 }
 
 /** The mark under the pointer, with the view it makes: dragged by its line a circle is resized, by its letter it is moved. */
@@ -299,7 +356,7 @@ async function dragSize(p: XY) {
 async function replaced(id: string, pointer: XY): Promise<Preview> {
   const a = desk.annotation(id)!
   return data(
-    api.POST('/api/drawings/{drawing_id}/replace', { params: { path: { drawing_id: desk.drawing!.id } }, body: { id: a.id, pointer } }),
+    api.POST('/api/drawings/{drawing_id}/replace', { params: { path: { drawing_id: desk.drawing!.id } }, body: { id: a.id, pointer, grip: sizeDrag.value?.number ? 'number' : 'line' } }),
   )
 }
 
@@ -307,6 +364,13 @@ async function up(event: PointerEvent) {
   pan = null
   const over = document.elementFromPoint(event.clientX, event.clientY)?.closest('[data-strip-sheet]')?.getAttribute('data-strip-sheet')
   if (endDrag.value) return dropEnd()
+  if (sweepBox.value) {
+    const { from, to } = sweepBox.value
+    sweepBox.value = null
+    if (Math.hypot(to.x - from.x, to.y - from.y) * camera.value.zoom < 4) await tools.click(viewNear(from))
+    else await sizes.sweep(from, to)
+    return
+  }
   if (drag.value && over && over !== desk.sheet?.id) {
     const { id } = drag.value
     drag.value = null
@@ -327,7 +391,10 @@ async function up(event: PointerEvent) {
   }
   if (sizeDrag.value) {
     const { id, preview } = sizeDrag.value
-    if (preview) await desk.edit({ command: 'change_annotation', id, place: preview.annotation.place })
+    if (preview) {
+      const { place, shift } = preview.annotation
+      await desk.edit({ command: 'change_annotation', id, place, ...(typeof shift === 'number' ? { shift } : { centered: true }) })
+    }
     sizeDrag.value = null
   }
 }
@@ -409,7 +476,7 @@ const cursor = computed(() => (spaceDown.value ? 'grab' : tools.tool !== 'select
         <g v-for="o in outerOf(v.id)" :key="o.of" :data-of="o.of" v-html="o.svg" />
       </g>
       <g
-        v-for="a in desk.drawn.annotations" v-show="a.id !== sizeDrag?.id || !sizeDrag.preview" :key="a.id" class="annotation" :class="{ hot: a.id === hoverAnnotation, on: annotationIsSelected(a.id) }"
+        v-for="a in desk.drawn.annotations" v-show="a.id !== sizeDrag?.id || !sizeDrag.preview" :key="a.id" class="annotation" :class="{ hot: a.id === hoverAnnotation, on: annotationIsSelected(a.id), follows: a.follows?.length, cause: follows.has(a.id), own: ownWords(a.id) }"
         :transform="at(a.view)" :data-annotation="a.id" v-html="a.svg"
       />
     </svg>
@@ -438,6 +505,12 @@ const cursor = computed(() => (spaceDown.value ? 'grab' : tools.tool !== 'select
         <circle v-if="caught.kind === 'center'" class="mark" :r="stroke(5)" :stroke-width="stroke(1.6)" />
         <path v-else class="mark" :d="caught.kind === 'level' ? `M${-stroke(5)} 0H${stroke(5)}M0 ${-stroke(5)}V${stroke(5)}` : `M${-stroke(4)} ${-stroke(4)}H${stroke(4)}V${stroke(4)}H${-stroke(4)}Z`" :stroke-width="stroke(1.6)" />
       </g>
+      <g v-for="(m, i) in pointMarks" :key="`q${i}`" :transform="`translate(${m.x} ${m.y})`" :data-point="m.kind">
+        <circle v-if="m.kind === 'center'" class="mark" :r="stroke(5)" :stroke-width="stroke(1.6)" />
+        <path v-else-if="m.kind === 'sharp corner' || m.kind === 'crossing'" class="mark" :d="`M${-stroke(5)} ${-stroke(5)}L${stroke(5)} ${stroke(5)}M${-stroke(5)} ${stroke(5)}L${stroke(5)} ${-stroke(5)}`" :stroke-width="stroke(1.6)" />
+        <path v-else class="mark" :d="`M${-stroke(4)} ${-stroke(4)}H${stroke(4)}V${stroke(4)}H${-stroke(4)}Z`" :stroke-width="stroke(1.6)" />
+      </g>
+      <rect v-if="swept" class="swept" v-bind="swept" :stroke-width="stroke(1.2)" data-test="swept" />
       <g v-for="w in boxesOfWarned" :key="`o${w}`" :transform="at(w)"><rect class="warned" v-bind="warnedBox(w)" :stroke-width="stroke(1.2)" /></g>
  <g v-for="h in ends" :key="`e${h.end}`" :transform="at(h.view)">
         <line v-if="h.to" class="mark" :x1="h.x" :y1="-h.y" :x2="h.to.x" :y2="-h.to.y" :stroke-width="stroke(1.6)" />
@@ -530,6 +603,22 @@ const cursor = computed(() => (spaceDown.value ? 'grab' : tools.tool !== 'select
 .annotation.on :deep(path.fill),
 .annotation.on :deep(text) {
   fill: #6a4c93;
+}
+.annotation.follows :deep(text),
+.annotation.own :deep(text) {
+  fill: #a36a00;
+}
+.annotation.cause :deep(path.stroke) {
+  stroke: #c78a12;
+}
+.annotation.cause :deep(path.fill),
+.annotation.cause :deep(text) {
+  fill: #a36a00;
+}
+.swept {
+  fill: #6a4c93;
+  fill-opacity: 0.08;
+  stroke: #6a4c93;
 }
 .lit {
   fill: none;

@@ -10,6 +10,8 @@ import SheetParticulars from './SheetParticulars.vue'
 import { useCenterTools } from './centerTools'
 import CenterToolParticulars from './CenterToolParticulars.vue'
 import CenterParticulars from './CenterParticulars.vue'
+import HoleTableParticulars from './HoleTableParticulars.vue'
+import { isSize } from './sizeTools'
 import SizeParticulars from './SizeParticulars.vue'
 import ViewParticulars from './ViewParticulars.vue'
 
@@ -31,7 +33,8 @@ const shape = computed(() => {
   if (c.role === 'silhouette') return 'Outline'
   return c.kind === 'line' ? 'Straight edge' : c.kind === 'arc' || c.kind === 'ellipse' ? 'Circular edge' : 'Free curve'
 })
-const isCenter = (id: string) => !['linear', 'diameter'].includes(desk.annotation(id)?.kind ?? 'linear')
+const isCenter = (id: string) => ['center_mark', 'center_line', 'bolt_circle'].includes(desk.annotation(id)?.kind ?? '')
+const chosenSizes = computed(() => desk.selected.flatMap((s) => (s.kind === 'annotation' && isSize(desk.annotation(s.id)) ? [s.id] : [])))
 const chosenCenters = computed(() => desk.selected.flatMap((s) => (s.kind === 'annotation' && isCenter(s.id) ? [s.id] : [])))
 const removable = computed(() => desk.selected.filter((s) => s.kind !== 'curve').length)
 </script>
@@ -40,6 +43,7 @@ const removable = computed(() => desk.selected.filter((s) => s.kind !== 'curve')
   <aside class="particulars" aria-label="Particulars" data-test="particulars">
     <ViewToolParticulars v-if="views.tool" />
     <CenterToolParticulars v-else-if="centers.tool" />
+    <SizeParticulars v-else-if="chosenSizes.length && chosenSizes.length === desk.selected.length" :ids="chosenSizes" :key="chosenSizes.join()" />
     <template v-else-if="desk.selected.length > 1">
       <h2>{{ desk.selected.length }} selected</h2>
       <p class="quiet sub">{{ removable ? 'Delete removes the views and sizes among them.' : 'Edges; start Size to measure between two.' }}</p>
@@ -50,7 +54,7 @@ const removable = computed(() => desk.selected.filter((s) => s.kind !== 'curve')
     </template>
     <ViewParticulars v-else-if="one?.kind === 'view'" :id="one.id" :key="one.id" />
     <CenterParticulars v-else-if="one?.kind === 'annotation' && isCenter(one.id)" :id="one.id" :key="one.id" />
-    <SizeParticulars v-else-if="one?.kind === 'annotation'" :id="one.id" :key="one.id" />
+    <HoleTableParticulars v-else-if="one?.kind === 'annotation'" :id="one.id" :key="one.id" />
     <template v-else-if="curve">
       <h2>{{ shape }}</h2>
       <p class="quiet sub">{{ curve.visible ? 'visible' : 'hidden' }}{{ curve.edge_class === 'smooth' ? ', tangent' : '' }}</p>

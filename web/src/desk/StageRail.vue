@@ -3,6 +3,7 @@
 import { computed } from 'vue'
 import PaperIcon from '@/components/PaperIcon.vue'
 import { STAGES, type Action } from './actions'
+import { isSize } from './sizeTools'
 import { useDesk } from './store'
 
 const props = defineProps<{ actions: Action[]; stage: number; folded: boolean }>()
@@ -13,15 +14,17 @@ const notes = computed<Record<number, { text: string; open: boolean }>>(() => {
   const blank = desk.drawn?.blank_fields.length ?? 0
   const lost = desk.drawn?.annotations.filter((a) => a.lost).length ?? 0
   const views = desk.sheet?.views.length ?? 0
-  const isSize = (kind: string) => kind === 'linear' || kind === 'diameter'
-  const sizes = desk.sheet?.annotations.filter((a) => isSize(a.kind)).length ?? 0
-  const centers = (desk.sheet?.annotations.length ?? 0) - sizes
+  const sizes = desk.sheet?.annotations.filter(isSize).length ?? 0
+  const centers = desk.sheet?.annotations.filter((a) => ['center_mark', 'center_line', 'bolt_circle'].includes(a.kind)).length ?? 0
+  const twice = desk.drawn?.annotations.filter((a) => a.follows?.length).length ?? 0
+  const toleranced = desk.sheet?.annotations.filter((a) => isSize(a) && a.tolerance.form !== 'none').length ?? 0
   const bare = desk.drawn?.unmarked ?? 0
   return {
     1: blank ? { text: `${blank} blank`, open: true } : { text: 'filled', open: false },
     2: desk.deriving ? { text: `${desk.deriving} coming`, open: true } : { text: views ? String(views) : 'none yet', open: !views },
     3: bare ? { text: `${bare} unmarked`, open: true } : { text: centers ? 'all marked' : '', open: false },
-    4: lost ? { text: `${lost} lost`, open: true } : { text: sizes ? String(sizes) : '', open: false },
+    5: { text: toleranced ? String(toleranced) : '', open: false },
+    4: lost ? { text: `${lost} lost`, open: true } : twice ? { text: `${twice} twice`, open: true } : { text: sizes ? String(sizes) : '', open: false },
   }
 })
 const of = (stage: number) => props.actions.filter((a) => a.stage === stage)

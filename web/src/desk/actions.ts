@@ -1,5 +1,6 @@
 // Every action of every stage, with its key and picture: the stage rail and the finder show the same list.
 import { useCenterTools } from './centerTools'
+import { useSizeTools } from './sizeTools'
 import { useDesk } from './store'
 import { useTools } from './tools'
 
@@ -23,6 +24,7 @@ export const STAGES: Stage[] = [
   { number: 2, name: 'Views' },
   { number: 3, name: 'Centers' },
   { number: 4, name: 'Sizes' },
+  { number: 5, name: 'Tolerances' },
   { number: 9, name: 'Publish' },
 ]
 
@@ -48,16 +50,25 @@ export const ICONS: Record<string, string> = {
   bolts: 'M11 3a8 8 0 1 1 0 16 8 8 0 0 1 0-16M11 1v4M4 13.500l-3 2M18 13.500l3 2M9 11h4M11 9v4',
   symmetry: 'M4 6h5v10H4zM13 6h5v10h-5zM11 2v5M11 9v3M11 14v6',
   size: 'M3 4v12M19 4v12M3 10h16M6.5 8.5 3 10l3.5 1.5M15.500 8.500 19 10l-3.500 1.500',
+  chain: 'M2 5v12M9 5v12M15 5v12M20 5v12M2 11h18',
+  baseline: 'M3 3v16M10 3v5M19 3v12M3 6h7M3 13h16',
+  ordinate: 'M3 19v-6M10 19v-9M18 19v-7M2 8h2M9 5h3M17 7h3',
+  table: 'M3 4h16v14H3zM3 8.500h16M3 13h16M9 4v14',
+  tidy: 'M4 3v6h14V3M6 12h10M3 15.500h16M8 19h6',
+  flip: 'M3 6h6M6 4l3 2-3 2M19 6h-6M16 4l-3 2 3 2M9 15H3M6 13l-3 2 3 2M13 15h6M16 13l3 2-3 2',
+  brush: 'M14 3l5 5-8 7-4-4zM7 11l-3 7 7-3',
+  sheetrows: 'M4 2h14v18H4zM7 6h8M7 10h8M7 14h8',
   file: 'M5 2h8l4 4v14H5zM13 2v4h4',
   fit: 'M3 5h16v12H3zM6 8h10v6H6z',
   undo: 'M7 5 3 9l4 4M3 9h9a5 5 0 0 1 0 10H8',
   redo: 'M15 5l4 4-4 4M19 9h-9a5 5 0 0 0 0 10h4',
 }
 
-export function useActions(focusFields: () => void, fit: () => void, strip: () => void): Action[] {
+export function useActions(focusFields: () => void, fit: () => void, strip: () => void, sizeSheet: () => void): Action[] {
   const desk = useDesk()
   const tools = useTools()
   const centers = useCenterTools()
+  const sizes = useSizeTools()
   async function addSheet() {
     if (await desk.edit({ command: 'add_sheet', after: desk.sheet!.id })) await desk.showSheet(desk.document!.sheets[desk.document!.sheets.findIndex((s) => s.id === desk.sheet!.id) + 1].id)
   }
@@ -88,6 +99,14 @@ export function useActions(focusFields: () => void, fit: () => void, strip: () =
     { id: 'bolts', stage: 3, name: 'Bolt circle', about: 'through three holes or more', key: 'Y', icon: 'bolts', run: () => tools.start('bolts'), active: () => tools.tool === 'bolts' },
     { id: 'symmetry', stage: 3, name: 'Symmetry axis', about: 'of a whole view', key: 'Z', icon: 'symmetry', run: () => tools.start('axis'), active: () => tools.tool === 'axis' },
     { id: 'size', stage: 4, name: 'Size', about: 'pick things, the kind follows', key: 'S', icon: 'size', run: () => tools.start('size'), active: () => tools.tool === 'size' },
+    { id: 'chain', stage: 4, name: 'Chain', about: 'one after another in a row', key: '⇧C', icon: 'chain', run: () => tools.start('chain'), active: () => tools.tool === 'chain' },
+    { id: 'baseline', stage: 4, name: 'Baseline', about: 'rows from one origin', key: '⇧B', icon: 'baseline', run: () => tools.start('baseline'), active: () => tools.tool === 'baseline' },
+    { id: 'ordinate', stage: 4, name: 'Ordinate', about: 'distances from zero, no arrows', key: '⇧O', icon: 'ordinate', run: () => tools.start('ordinate'), active: () => tools.tool === 'ordinate' },
+    { id: 'table', stage: 4, name: 'Hole table', about: 'holes numbered, in a table', key: '⇧H', icon: 'table', run: () => tools.start('table'), active: () => tools.tool === 'table' },
+    { id: 'tidy', stage: 4, name: 'Tidy view', about: 'rows in order, nothing overlaps', key: '⇧T', icon: 'tidy', run: () => void sizes.tidy() },
+    { id: 'flip', stage: 4, name: 'Flip arrows', about: 'of the chosen sizes', key: 'F', icon: 'flip', run: () => void sizes.flip() },
+    { id: 'brush', stage: 5, name: 'Copy style', about: 'number form and tolerance onto others', key: '⇧Y', icon: 'brush', run: () => tools.start('brush'), active: () => tools.tool === 'brush' },
+    { id: 'sizesheet', stage: 5, name: 'Size sheet', about: 'all sizes as a table', key: '⇧S', icon: 'sheetrows', run: sizeSheet },
     { id: 'pdf', stage: 9, name: 'PDF', about: 'all sheets, to scale', key: 'D', icon: 'file', run: () => void desk.publish('pdf') },
     { id: 'svg', stage: 9, name: 'SVG', about: 'for a page or a manual', key: 'V', icon: 'file', run: () => void desk.publish('svg') },
     { id: 'dxf', stage: 9, name: 'DXF', about: 'layers and true curves for the shop', key: 'X', icon: 'file', run: () => void desk.publish('dxf') },

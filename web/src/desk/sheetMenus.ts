@@ -1,6 +1,7 @@
 // What the right button offers for the thing under the pointer.
 import { VIEW_KINDS } from '@/words'
 import type { MenuItem } from './SheetMenu.vue'
+import { isSize, type Size } from './sizeTools'
 import { useDesk } from './store'
 import { useTools, type Spot } from './tools'
 
@@ -16,7 +17,8 @@ export function menuOf(under: Under, window: { fit: () => void; fitView: (id: st
   const { annotation, view, spot } = under
   if (annotation) {
     const title = desk.drawn?.annotations.find((a) => a.id === annotation)?.text || 'Center'
-    return { title, items: [{ name: 'Remove', run: () => void desk.edit({ command: 'remove', ids: [annotation] }) }] }
+    const items: MenuItem[] = isSize(desk.annotation(annotation)) ? sizeItems(annotation) : []
+    return { title, items: [...items, { name: 'Remove', run: () => void desk.edit({ command: 'remove', ids: [annotation] }) }] }
   }
   const v = view ? desk.view(view) : undefined
   if (!view || !v) {
@@ -37,6 +39,31 @@ export function menuOf(under: Under, window: { fit: () => void; fitView: (id: st
   items.push({ name: 'Fit the window to it', run: () => window.fitView(view) })
   items.push({ name: 'Remove', run: () => void desk.edit({ command: 'remove', ids: [view] }) })
   return { title: VIEW_KINDS[v.kind], items }
+}
+
+/** What can be done with one size. */
+function sizeItems(id: string): MenuItem[] {
+  const desk = useDesk()
+  const tools = useTools()
+  const size = desk.annotation(id) as Size
+  const mark = (field: 'reference' | 'basic' | 'inspection', on: string, off: string): MenuItem => ({
+    name: size.wording[field] ? off : on,
+    run: () => void desk.edit({ command: 'change_sizes', ids: [id], wording: { [field]: !size.wording[field] } }),
+  })
+  const next = { fit: 'out', out: 'in', in: 'fit' } as const
+  return [
+    mark('reference', 'For reference', 'Not for reference'),
+    mark('basic', 'Basic size', 'Not basic'),
+    mark('inspection', 'Mark for inspection', 'No inspection mark'),
+    { name: 'Flip its arrows', run: () => void desk.edit({ command: 'change_sizes', ids: [id], arrows: next[size.arrows] }) },
+    {
+      name: 'Copy its style to others',
+      run: () => {
+        desk.selected = [{ kind: 'annotation', id }]
+        tools.start('brush')
+      },
+    },
+  ]
 }
 
 /** What can be done with one edge. */

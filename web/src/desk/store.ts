@@ -15,6 +15,7 @@ export const useDesk = defineStore('desk', () => {
   const drawn = ref<SheetDrawn>()
   const inks = shallowReactive(new Map<string, ViewInk>())
   const hits = shallowReactive(new Map<string, HitIndex>())
+  const points = shallowReactive(new Map<string, Schemas['PlacedPoint'][]>())
   const selected = ref<Selected[]>([])
   const said = ref('')
   const problem = ref('')
@@ -56,6 +57,7 @@ export const useDesk = defineStore('desk', () => {
     drawn.value = undefined
     inks.clear()
     hits.clear()
+    points.clear()
     selected.value = []
     said.value = problem.value = ''
     sheetId.value = ''
@@ -99,6 +101,21 @@ export const useDesk = defineStore('desk', () => {
     const path = { drawing_id: drawing.value!.id, view_id: id }
     const geometry = await data(api.GET('/api/drawings/{drawing_id}/views/{view_id}/curves', { params: { path, query: { key } } }))
     hits.set(key, markRaw(new HitIndex(geometry as ViewGeometry)))
+  }
+
+  /** The pickable points of a view; fetched when first asked for. */
+  function pointsOf(id: string): Schemas['PlacedPoint'][] {
+    const state = viewState(id)
+    if (!state || state.state !== 'ready' || !drawing.value) return []
+    const known = points.get(state.shape)
+    if (known) return known
+    points.set(state.shape, [])
+    const path = { drawing_id: drawing.value.id, view_id: id }
+    data(api.GET('/api/drawings/{drawing_id}/views/{view_id}/points', { params: { path, query: { key: state.shape } } })).then(
+      (found) => points.set(state.shape, markRaw(found)),
+      () => points.delete(state.shape),
+    )
+    return []
   }
 
   /** What a command would do to the views; curves come along only where they are not known yet. */
@@ -169,6 +186,6 @@ export const useDesk = defineStore('desk', () => {
 
   return {
     lookingAtWarnings, drawing, document, sheet, sheetId, drawn, inks, hits, selected, said, problem, saving, deriving, jobs,
-    view, annotation, scaleOf, viewState, inkOf, hitOf, open, close, draw, propose, showSheet, edit, undo, redo, removeSelected, publish, fail,
+    view, annotation, scaleOf, viewState, inkOf, hitOf, pointsOf, open, close, draw, propose, showSheet, edit, undo, redo, removeSelected, publish, fail,
   }
 })

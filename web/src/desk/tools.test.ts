@@ -30,10 +30,10 @@ function state(): DrawingState {
   } as unknown as DrawingState
 }
 
-function preview(body: { picks: { source: string }[]; direction: string }) {
+function preview(body: { picks: { source: string }[]; wish?: string }) {
   const sources = body.picks.map((p) => p.source)
   if (new Set(sources).size < sources.length) throw new Problem('the same edge was picked twice', 422)
-  return { annotation: { id: `a-${sources.join('-')}`, kind: 'linear', view: 'v', direction: body.direction }, svg: '<g/>', text: String(sources.length * 5), kind: 'Length', directions: ['aligned', 'horizontal'], milliseconds: 1 }
+  return { annotation: { id: `a-${sources.join('-')}`, kind: 'linear', view: 'v', direction: body.wish || 'aligned' }, svg: '<g/>', text: String(sources.length * 5), kind: 'Length', option: body.wish || 'length', options: ['length', 'horizontal'], note: '', repeats: '', milliseconds: 1 }
 }
 
 /** What a placing command would do: one view where it says, its curves unless they are known. */
@@ -129,7 +129,7 @@ describe('the size tool', () => {
     const { tools } = await opened()
     POST.mockImplementation(async (path: string, options: { body: { picks: { source: string }[] } }) => {
       if (path.endsWith('/preview') && options.body.picks.length === 2) throw new Problem('These lines are not parallel.', 422)
-      return preview({ ...options.body, direction: 'aligned' })
+      return preview(options.body)
     })
     tools.start('size')
     tools.move({ x: 55, y: 60 }, spot(0))

@@ -1,7 +1,7 @@
 // The tools of the Views stage. Each draws what it needs in a view, then shows what its command would do under the pointer, then does it.
 import { defineStore } from 'pinia'
 import { computed, reactive, ref, shallowRef } from 'vue'
-import type { Command, DetailOutline, Orientation, View } from '@/api/client'
+import type { Command, DetailOutline, Orientation, Schemas, View } from '@/api/client'
 import { PLACES } from '@/words'
 import { DIRECTIONS, dot, quarter, towardOf } from './directions'
 import type { HitIndex } from './hit'
@@ -12,10 +12,13 @@ import { useDesk } from './store'
 
 export type ViewTool = 'main' | 'set' | 'projected' | 'section' | 'auxiliary' | 'detail' | 'breakout' | 'web' | 'interrupt' | 'hatch' | 'part'
 export const VIEW_TOOLS: ViewTool[] = ['main', 'set', 'projected', 'section', 'auxiliary', 'detail', 'breakout', 'web', 'interrupt', 'hatch', 'part']
+/** Something of a view under the pointer: a curve, or a point of it, or the axis that a center line shows (curve is -1 for these). */
 export interface Spot {
   view: string
   curve: number
   at: XY
+  point?: Schemas['PlacedPoint']
+  axis?: { instance: string; source: string }
 }
 export interface Ghost {
   id: string

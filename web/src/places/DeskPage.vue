@@ -9,6 +9,7 @@ import PaperSheet from '@/desk/PaperSheet.vue'
 import ParticularsPanel from '@/desk/ParticularsPanel.vue'
 import { written } from '@/desk/scales'
 import SheetStrip from '@/desk/SheetStrip.vue'
+import SizeSheet from '@/desk/SizeSheet.vue'
 import StageRail from '@/desk/StageRail.vue'
 import { useDesk } from '@/desk/store'
 import { useTools } from '@/desk/tools'
@@ -24,8 +25,9 @@ const folded = ref(false)
 const finding = ref(false)
 const zoom = ref(1)
 const strip = ref(false)
+const sizeSheet = ref(false)
 
-const actions = useActions(focusFields, () => paper.value?.fit(), () => (strip.value = !strip.value))
+const actions = useActions(focusFields, () => paper.value?.fit(), () => (strip.value = !strip.value), () => (sizeSheet.value = !sizeSheet.value))
 const PX_PER_MM = 96 / 25.4
 const percent = computed(() => `${Math.round((zoom.value / PX_PER_MM) * 100)} %`)
 const sheetOf = computed(() => {
@@ -90,9 +92,10 @@ function key(event: KeyboardEvent) {
   else if (event.key === '/') finding.value = true
   else if (event.key === 'PageUp' || event.key === 'PageDown') turnSheet(event.key === 'PageUp' ? -1 : 1)
   else if (event.key.toLowerCase() === 'q' && (tools.tool === 'main' || tools.tool === 'set')) views.turnBy('clockwise')
-  else if (/^[1-9]$/.test(event.key)) stage.value = [1, 2, 3, 4, 9].includes(Number(event.key)) ? Number(event.key) : stage.value
+  else if (/^[1-9]$/.test(event.key)) stage.value = [1, 2, 3, 4, 5, 9].includes(Number(event.key)) ? Number(event.key) : stage.value
   else {
-    const action = actions.find((a) => a.key?.toLowerCase() === event.key.toLowerCase())
+    const wanted = (event.shiftKey && /^[a-z]$/i.test(event.key) ? '⇧' : '') + event.key.toUpperCase()
+    const action = actions.find((a) => a.key === wanted)
     if (!action) return
     stage.value = action.stage
     action.run()
@@ -147,6 +150,7 @@ watch(() => props.id, open)
       <PaperSheet ref="paper" @zoom="(z) => (zoom = z)" />
       <ParticularsPanel v-if="desk.document" />
     </div>
+    <SizeSheet v-if="sizeSheet && desk.document" @close="sizeSheet = false" />
     <SheetStrip v-if="strip && desk.document" />
     <footer class="foot">
       <span class="say" data-test="prompt">

@@ -1,0 +1,97 @@
+"""Chamfers: leg and angle on a leader, in the standard's form (2×45°, 2 X 45°)."""
+
+import math
+from dataclasses import dataclass
+
+import numpy as np
+
+from drafting.annotation.dimension_ink import Array, SizeInk, arrow, line, shoulder
+from drafting.annotation.label import Label, label_of
+from drafting.annotation.measure import Straight, ViewFrame, located
+from drafting.annotation.numbers import angle_written
+from drafting.document import ChamferDimension, Pick
+from drafting.errors import SizeError
+from drafting.model.model import Facts
+from drafting.standards.profile import Profile
+
+
+@dataclass(frozen=True)
+class Found:
+    """Where the chamfer is (view mm), its two legs in mm and their directions in space."""
+
+    a: Array
+    b: Array
+    legs: tuple[float, float]
+
+
+def legs_of(pick: Pick, facts: Facts, frame: ViewFrame) -> Found:
+    """The legs of a slanting line between two lines square to each other. Raises SizeError where it is not one."""
+    thing = located(pick, facts, frame)
+    if not isinstance(thing, Straight) or np.linalg.norm(frame.direction(thing.direction)) < 1e-9:
+        raise SizeError("A chamfer is taken on its slanting line.")
+    v = thing.b - thing.a
+    if pick.role == "silhouette":
+        found = facts.part_of(pick.instance)
+        face = next((f for f in found[1].faces if f.name == pick.source), None) if found else None
+        if face is None or face.kind != "cone" or face.span is None:
+            raise SizeError("A chamfer is taken on its slanting line, between two lines square to each other.")
+        axial = abs(face.span[1] - face.span[0])
+        return Found(frame.flat(thing.a), frame.flat(thing.b), (axial, axial * abs(math.tan(face.half_angle))))
+    neighbors = _neighbors(pick, thing, facts, frame)
+    for one in neighbors[0]:
+        for two in neighbors[1]:
+            if abs(float(one @ two)) < 1e-6 and abs(float(one @ v)) > 1e-9 and abs(float(two @ v)) > 1e-9:
+                return Found(frame.flat(thing.a), frame.flat(thing.b), (abs(float(one @ v)), abs(float(two @ v))))
+    raise SizeError("A chamfer is taken on its slanting line, between two lines square to each other.")
+
+
+def _neighbors(pick: Pick, thing: Straight, facts: Facts, frame: ViewFrame) -> tuple[list[Array], list[Array]]:
+    """Directions of the straight edges that begin where the picked one starts and ends, in the plane it lies in."""
+    found = facts.part_of(pick.instance)
+    assert found is not None
+    instance, part = found
+    out: tuple[list[Array], list[Array]] = ([], [])
+    m = np.array(frame.turned(instance.matrix, part.low))
+    for e in part.edges:
+        if e.kind != "line" or e.name == pick.source:
+            continue
+        ends = [m[:3, :3] @ np.array(p) + m[:3, 3] for p in (e.start, e.end)]
+        d = ends[1] - ends[0]
+        d = d / max(float(np.linalg.norm(d)), 1e-12)
+        for side, here in enumerate((thing.a, thing.b)):
+            if min(float(np.linalg.norm(p - here)) for p in ends) < 1e-6 and abs(float(d @ thing.direction)) < 1 - 1e-9:
+                out[side].append(d)
+    return out
+
+
+def value(d: ChamferDimension, facts: Facts, frame: ViewFrame) -> float:
+    """The given leg on the model in mm."""
+    return legs_of(d.picks[0], facts, frame).legs[d.leg]
+
+
+def label(d: ChamferDimension, facts: Facts, frame: ViewFrame, profile: Profile) -> Label:
+    """Leg and the angle it makes with the chamfer's line."""
+    legs = legs_of(d.picks[0], facts, frame).legs
+    by = " X " if profile.standard == "ASME" else "×"
+    angle = by + angle_written(math.atan2(legs[1 - d.leg], legs[d.leg]), profile, None, d.wording.angle_form)
+    return label_of(legs[d.leg], "", d.wording.model_copy(update={"suffix": angle + d.wording.suffix}), d.tolerance, profile)
+
+
+def ink(d: ChamferDimension, facts: Facts, frame: ViewFrame, profile: Profile, scale: float) -> SizeInk:
+    """A leader from the middle of the chamfer's line."""
+    found = legs_of(d.picks[0], facts, frame)
+    tip = frame.drawn((found.a + found.b) / 2) * scale
+    at = np.array(d.place.at(scale))
+    toward = at - tip
+    n = float(np.linalg.norm(toward))
+    if n < 2 * profile.arrow_length:
+        toward, n = (toward if n > 1e-9 else np.array([1.0, 1.0])), max(n, 1e-9)
+        at = tip + toward / (n if n > 1e-9 else 1.0) * 2 * profile.arrow_length
+        toward = at - tip
+        n = float(np.linalg.norm(toward))
+    u = toward / n
+    out = SizeInk(lines=[line(tip, at)], arrows=[arrow(tip, -u, profile)])
+    lines, lettering = shoulder(at, u, label(d, facts, frame, profile), profile)
+    out.lines += lines
+    out.lettering += lettering
+    return out

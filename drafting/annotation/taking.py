@@ -1,0 +1,272 @@
+"""Taking a size: what was picked decides its kind, the pointer its direction, and the alternatives stand in an order to go through.
+
+This is the rule of the Size tool, for interface, demo and tests alike.
+"""
+
+import math
+from collections.abc import Sequence
+from dataclasses import dataclass
+from typing import Any
+
+import numpy as np
+
+from drafting.annotation import angles, chamfer, distances, measure, registry
+from drafting.annotation.measure import Array, Round, Spot, Straight, ViewFrame, located
+from drafting.annotation.placing import snapped_place
+from drafting.document import (
+    AngleDimension,
+    ArcLengthDimension,
+    ChamferDimension,
+    DiameterDimension,
+    Dimension,
+    LinearDimension,
+    Pick,
+    Placement,
+    Point,
+    RadiusDimension,
+)
+from drafting.errors import SizeError
+from drafting.model.model import EdgeFact, Facts
+from drafting.standards.profile import Profile
+
+NOWHERE = Placement(model=Point(x=0, y=0), paper=Point(x=0, y=0))
+
+
+@dataclass(frozen=True)
+class Option:
+    """A way to size what was picked: its name and the size, still without a place."""
+
+    name: str
+    size: Dimension
+
+
+@dataclass(frozen=True)
+class Taken:
+    """A size as it would be placed, its name, and the names of all options; note: what the drafter should know of it."""
+
+    size: Dimension
+    name: str
+    options: list[str]
+    note: str = ""
+
+
+def taken(
+    picks: Sequence[Pick], pointer: Array, wish: str, view: str, identity: str, facts: Facts, frame: ViewFrame, scale: float, profile: Profile,
+    sheet_box: tuple[float, float, float, float] | None = None,
+) -> Taken:  # fmt: skip
+    """The size for picks with the pointer at a place (paper mm about the view's position). wish: name of the option wanted, or empty.
+
+    sheet_box: what is on the sheet, about the view's position, for radii whose center is not. Raises SizeError with a sentence.
+    """
+    found = options(list(picks), view, identity, facts, frame)
+    ways = [o.name for o in found]
+    chosen = next((o for o in found if o.name == wish), None) or _by_pointer(found, pointer, facts, frame, scale)
+    size = chosen.size
+    if isinstance(size, AngleDimension) and len(size.picks) == 2:
+        one, two = (located(p, facts, frame) for p in size.picks)
+        assert isinstance(one, Straight)
+        assert isinstance(two, Straight)
+        size = size.model_copy(update={"sector": angles.sector_at(one, two, np.array(frame.undrawn(tuple(pointer / scale))), frame)})
+    if isinstance(size, RadiusDimension) and sheet_box is not None:
+        center = frame.drawn(frame.flat(distances.circle(size.picks[0], facts, frame).center)) * scale
+        x0, y0, x1, y1 = sheet_box
+        size = size.model_copy(update={"jogged": not (x0 <= float(center[0]) <= x1 and y0 <= float(center[1]) <= y1)})
+    size = placed(size, pointer, facts, frame, scale, profile)
+    note = "The view shows this foreshortened; the size is its true length." if registry.foreshortened(size, facts, frame) else ""
+    return Taken(size, chosen.name, ways, note)
+
+
+def placed(size: Dimension, pointer: Array, facts: Facts, frame: ViewFrame, scale: float, profile: Profile) -> Dimension:
+    """The size with its line under the pointer, caught by the rows."""
+    along = None
+    if isinstance(size, LinearDimension):
+        along = distances.measured(size, facts, frame).direction
+    elif size.kind == "ordinate":
+        along = np.array([1.0, 0.0]) if size.direction == "horizontal" else np.array([0.0, 1.0])
+    return size.model_copy(update={"place": snapped_place(pointer, along, facts, frame, scale, profile)})
+
+
+def options(picks: list[Pick], view: str, identity: str, facts: Facts, frame: ViewFrame) -> list[Option]:
+    """All ways to size one, two or three picks, the most usual first. Raises SizeError where there is none."""
+    if not 1 <= len(picks) <= 3:
+        raise SizeError("Pick one, two or three things to size.")
+    if len(picks) > 1 and any(a == b for n, a in enumerate(picks) for b in picks[:n]):
+        raise SizeError("A size needs two different things; the same edge was picked twice.")
+    base = {"id": identity, "view": view, "picks": picks, "place": NOWHERE}
+    wanted = {1: _one, 2: _two, 3: _three}[len(picks)](picks, base, facts, frame)
+    out: list[Option] = []
+    problem: SizeError | None = None
+    for name, size in wanted:
+        try:
+            value = registry.value(size, facts, frame)
+        except SizeError as error:
+            problem = problem or error
+            continue
+        if not any(_same(o.size, size, value, facts, frame) for o in out):
+            out.append(Option(name, size))
+    if not out:
+        raise problem or SizeError("These picks give no size.")
+    return out
+
+
+def _same(one: Dimension, two: Dimension, value: float, facts: Facts, frame: ViewFrame) -> bool:
+    """Two lengths that read the same and are drawn the same way."""
+    if (
+        not (isinstance(one, LinearDimension) and isinstance(two, LinearDimension))
+        or len(one.picks) != len(two.picks)
+        or "half" in (one.reading, two.reading)
+    ):
+        return False
+    a, b = distances.measured(one, facts, frame), distances.measured(two, facts, frame)
+    return abs(a.value - value) < 1e-9 and abs(float(a.direction @ b.direction)) > 1 - 1e-9 and a.diameter == b.diameter
+
+
+Wanted = list[tuple[str, Dimension]]
+
+
+def _linear(base: dict[str, Any], name: str, direction: str = "aligned", reading: str = "", picks: list[Pick] | None = None) -> tuple[str, Dimension]:
+    more = {"picks": picks} if picks else {}
+    return name, LinearDimension(**{**base, **more}, direction=direction, reading=reading)  # type: ignore[arg-type]
+
+
+def _one(picks: list[Pick], base: dict[str, Any], facts: Facts, frame: ViewFrame) -> Wanted:
+    pick = picks[0]
+    thing = located(pick, facts, frame)
+    if isinstance(thing, Spot):
+        raise SizeError("A point alone has no size; pick a second thing.")
+    if isinstance(thing, Round):
+        return _of_round(pick, thing, base, facts, frame)
+    lengths = [_linear(base, "length"), _linear(base, "horizontal", "horizontal"), _linear(base, "vertical", "vertical")]
+    if pick.role == "silhouette" or thing.diameter or (pick.role == "cut" and pick.side):
+        along = lengths if pick.side or pick.role == "edge" else []
+        lengths = [_linear(base, "diameter", reading="across"), _linear(base, "symmetric half", reading="half"), *along]
+    broken = _chamfer(pick, thing, base, facts, frame)
+    return broken + lengths if broken and _is_short(pick, thing, facts) else lengths + broken
+
+
+def _chamfer(pick: Pick, thing: Straight, base: dict[str, Any], facts: Facts, frame: ViewFrame) -> Wanted:
+    try:
+        legs = chamfer.legs_of(pick, facts, frame).legs
+    except SizeError:
+        return []
+    out: Wanted = [("chamfer", ChamferDimension(**base))]
+    if abs(legs[0] - legs[1]) > 1e-9:
+        out.append(("chamfer, other leg", ChamferDimension(**base, leg=1)))
+    return out
+
+
+def _is_short(pick: Pick, thing: Straight, facts: Facts) -> bool:
+    """A broken edge is a small part of what it is on."""
+    found = facts.part_of(pick.instance)
+    assert found is not None
+    return thing.length < 0.2 * math.dist(found[1].low, found[1].high)
+
+
+def _of_round(pick: Pick, thing: Round, base: dict[str, Any], facts: Facts, frame: ViewFrame) -> Wanted:
+    across: tuple[str, Dimension] = ("diameter", DiameterDimension(**base))
+    radius: tuple[str, Dimension] = ("radius", RadiusDimension(**base))
+    if thing.last - thing.first > 2 * math.pi - 1e-9:
+        return [across, radius]
+    ends = [pick.model_copy(update={"point": p}) for p in ("start", "end")]
+    out: Wanted = [
+        radius, across, ("arc length", ArcLengthDimension(**base)), _linear(base, "chord", picks=ends), ("included angle", AngleDimension(**base)),
+    ]  # fmt: skip
+    other = _other_end(pick, facts)
+    if other is not None:
+        both = [pick, other]
+        out = [
+            radius, _linear(base, "slot width", reading="", picks=ends), _linear(base, "slot over centers", picks=both),
+            _linear(base, "slot overall", reading="farthest", picks=both), *out[1:],
+        ]  # fmt: skip
+    return out
+
+
+def _other_end(pick: Pick, facts: Facts) -> Pick | None:
+    """The half circle at the other end of a slot: joined to this one by two straight edges."""
+    found = facts.part_of(pick.instance)
+    edge = next((e for e in found[1].edges if e.name == pick.source), None) if found and pick.role == "edge" else None
+    if found is None or edge is None or edge.kind != "circle" or abs(edge.last - edge.first - math.pi) > 1e-6:
+        return None
+    edges = found[1].edges
+
+    def at(p: list[float], kind: str, but: set[str]) -> EdgeFact | None:
+        return next(
+            (e for e in edges if e.kind == kind and e.name not in but and min(math.dist(p, e.start), math.dist(p, e.end)) < 1e-6 and _level(e, edge)),
+            None,
+        )
+
+    reached = []
+    for p in (edge.start, edge.end):
+        side = at(p, "line", {edge.name})
+        if side is None:
+            return None
+        far = side.end if math.dist(side.start, p) < 1e-6 else side.start
+        end = at(far, "circle", {edge.name})
+        reached.append(end)
+    one, two = reached
+    if one is None or two is None or one.name != two.name or abs(one.radius - edge.radius) > 1e-6:
+        return None
+    return Pick(instance=pick.instance, source=one.name)
+
+
+def _level(e: EdgeFact, with_: EdgeFact) -> bool:
+    """Whether an edge lies in the plane of an arc."""
+    assert with_.center is not None
+    assert with_.axis is not None
+    return all(abs(float(np.dot(np.array(p) - np.array(with_.center), with_.axis))) < 1e-6 for p in (e.start, e.middle, e.end))
+
+
+def _two(picks: list[Pick], base: dict[str, Any], facts: Facts, frame: ViewFrame) -> Wanted:
+    one, two = (located(p, facts, frame) for p in picks)
+    axis = any(p.role == "silhouette" and p.side == 0 for p in picks)
+    straight = [t for t in (one, two) if isinstance(t, Straight)]
+    if len(straight) == 2:
+        if not _parallel(straight[0], straight[1], frame):
+            return [("angle", AngleDimension(**base))]
+        same = picks[0].source == picks[1].source and picks[0].instance == picks[1].instance
+        out: Wanted = [_linear(base, "diameter" if same else "distance")]
+        return [*out, _linear(base, "symmetric half", reading="half")] if axis or not same else out
+    rims: Wanted = []
+    if any(isinstance(t, Round) for t in (one, two)):
+        rims = [_linear(base, "nearest", reading="nearest"), _linear(base, "farthest", reading="farthest")]
+    if straight:
+        return [_linear(base, "distance"), *rims, *([_linear(base, "symmetric half", reading="half")] if axis else [])]
+    ways = [_linear(base, "distance"), _linear(base, "horizontal", "horizontal"), _linear(base, "vertical", "vertical")]
+    if not frame.pictorial:
+        ways.append(_linear(base, "true distance", reading="true"))
+    return [*ways, *rims]
+
+
+def _parallel(one: Straight, two: Straight, frame: ViewFrame) -> bool:
+    if frame.pictorial:
+        return float(np.linalg.norm(np.cross(one.direction, two.direction))) < 1e-6
+    u, v = frame.direction(one.direction), frame.direction(two.direction)
+    if min(float(np.linalg.norm(u)), float(np.linalg.norm(v))) < 1e-9:
+        return True  # one is seen end-on: a point
+    return abs(float(u[0] * v[1] - u[1] * v[0])) < 1e-6 * float(np.linalg.norm(u) * np.linalg.norm(v))
+
+
+def _three(picks: list[Pick], base: dict[str, Any], facts: Facts, frame: ViewFrame) -> Wanted:
+    return [("angle of three points", AngleDimension(**base))]
+
+
+def _by_pointer(found: list[Option], pointer: Array, facts: Facts, frame: ViewFrame, scale: float) -> Option:
+    """Between two points the pointer chooses: above or below them horizontal, beside them vertical, else aligned."""
+    by_name = {o.name: o for o in found}
+    first = found[0].size
+    if found[0].name != "distance" or not isinstance(first, LinearDimension) or not {"horizontal", "vertical"} & set(by_name):
+        return found[0]
+    shown = distances.measured(first, facts, frame)
+    ends = np.array([frame.drawn(shown.first[0]) * scale, frame.drawn(shown.second[0]) * scale])
+    low, high = ends.min(0) - 2.0, ends.max(0) + 2.0
+    within = (low <= pointer) & (pointer <= high)
+    if within[0] and not within[1]:
+        return by_name.get("horizontal", found[0])
+    if within[1] and not within[0]:
+        return by_name.get("vertical", found[0])
+    return found[0]
+
+
+def sided(picks: Sequence[tuple[Pick, tuple[float, float]]], facts: Facts, frame: ViewFrame) -> list[Pick]:
+    """Picks with the side of an outline that lies nearest to where each was picked (view mm)."""
+    return [p if p.point or (p.role == "silhouette" and p.side == 0 and at is None) else measure.pick_side(p, at, facts, frame) for p, at in picks]
