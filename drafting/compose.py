@@ -101,13 +101,14 @@ def annotation_groups(drawing: Drawing, sheet: Sheet, facts: Facts) -> dict[str,
     inks = {key: ink for key, ink in sizes.items() if isinstance(ink, SizeInk)}
     positions = {v.id: (v.position.x, v.position.y) for v in sheet.views}
     origins = {a.id: positions[a.view] for a in sheet.annotations if a.id in inks}
-    broken(inks, frozenset(a.id for a in sheet.annotations if a.id in inks and not getattr(a, "breaks", True)), drawing.profile, origins)
+    found = [a for a in sheet.annotations if isinstance(a, Dimension) and a.id in inks]
+    broken(inks, frozenset(a.id for a in found if not a.breaks), drawing.profile, origins, {a.id: a.run for a in found if a.run})
     for key, ink in sizes.items():
         out[key] = ink if isinstance(ink, str) else Group(key, "annotation", origins[key], ink.elements(), ink)
     for view in sheet.views:
         scale = view_scale(sheet, view).factor
         frame = ViewFrame.of(view, facts, scale)
-        found: list[tuple[str, list[centers.Stroke]]] = []
+        drawn: list[tuple[str, list[centers.Stroke]]] = []
         for a in sheet.annotations:
             if a.view != view.id or registry.is_size(a):
                 continue
@@ -115,11 +116,11 @@ def annotation_groups(drawing: Drawing, sheet: Sheet, facts: Facts) -> dict[str,
                 if a.kind == "hole_table":
                     out[a.id] = Group(a.id, "annotation", positions[view.id], registry.ink(a, facts, frame, drawing.profile, scale))
                 else:
-                    found.append((a.id, centers.strokes(a, facts, frame, scale, drawing.profile.center_past)))  # type: ignore[arg-type]
+                    drawn.append((a.id, centers.strokes(a, facts, frame, scale, drawing.profile.center_past)))  # type: ignore[arg-type]
             except (SizeError, CommandError) as error:
                 out[a.id] = str(error)
-        for n, (key, mine) in enumerate(found):
-            before, after = ([s for _, other in part for s in other] for part in (found[:n], found[n + 1 :]))
+        for n, (key, mine) in enumerate(drawn):
+            before, after = ([s for _, other in part for s in other] for part in (drawn[:n], drawn[n + 1 :]))
             elements = centers.ink(mine, before, after, drawing.profile) if view.centers else []
             out[key] = Group(key, "annotation", (view.position.x, view.position.y), elements)
     return {a.id: out.get(a.id, "Its view is no longer on the sheet.") for a in sheet.annotations}

@@ -19,8 +19,11 @@ MEETS = 0.3
 """How near a line's end must come to another line for the two to be taken to meet there, mm."""
 
 
-def broken(inks: Mapping[str, SizeInk], keep: frozenset[str], profile: Profile, origins: Mapping[str, tuple[float, float]]) -> None:
-    """Break the lines of all sizes of a sheet, in place. keep: ids whose lines stay whole; origins: where each size's own coordinates begin."""
+def broken(
+    inks: Mapping[str, SizeInk], keep: frozenset[str], profile: Profile, origins: Mapping[str, tuple[float, float]], runs: Mapping[str, str]
+) -> None:
+    """Break the lines of all sizes of a sheet, in place. keep: ids whose lines stay whole; origins: where each size's own coordinates begin;
+    runs: of sizes that belong together, whose lines and arrows meet without a break."""
     arrows: list[tuple[str, shapely.Geometry, shapely.Point]] = []
     numbers: list[tuple[str, shapely.Geometry]] = []
     lines: list[tuple[str, shapely.Geometry]] = []
@@ -36,11 +39,14 @@ def broken(inks: Mapping[str, SizeInk], keep: frozenset[str], profile: Profile, 
     order = {key: n for n, key in enumerate(inks)}
     trees = [shapely.STRtree([a[1] for a in part]) if part else None for part in (arrows, numbers, lines)]
 
+    def apart(a: str, b: str) -> bool:
+        return a != b and not (a in runs and runs[a] == runs.get(b))
+
     def obstacles(key: str, own: shapely.Geometry, is_extension: bool) -> list[shapely.Geometry]:
         out = []
         for n in _near(trees[0], own, profile.text_gap):
             other, shape, tip = arrows[n]
-            if other != key and tip.distance(own) > MEETS:
+            if apart(key, other) and tip.distance(own) > MEETS:
                 out.append(shape.buffer(profile.text_gap))
         for n in _near(trees[1], own, 0.0):
             if numbers[n][0] != key:
@@ -48,7 +54,7 @@ def broken(inks: Mapping[str, SizeInk], keep: frozenset[str], profile: Profile, 
         for n in _near(trees[2], own, 0.0):
             other, shape = lines[n]
             gives_way = is_extension or order[key] > order[other]
-            if other != key and gives_way and _cross(own, shape):
+            if apart(key, other) and gives_way and _cross(own, shape):
                 out.append(own.intersection(shape).buffer(profile.arrow_length / 3))
         return out
 
@@ -104,6 +110,8 @@ def _cut(e: Element, origin: tuple[float, float], obstacles: object) -> list[Ele
     x, y = origin
     out: list[Element] = []
     for piece in shapely.get_parts(rest):
+        if piece.is_empty:
+            continue
         (ax, ay), (bx, by) = piece.coords[0], piece.coords[-1]
         if piece.length > 0.3:
             out.append(Line((ax - x, ay - y), (bx - x, by - y), e.line))

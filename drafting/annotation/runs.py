@@ -143,20 +143,42 @@ def _rowed(form: Form, sizes: list[Dimension], pointer: Array, facts: Facts, fra
 
 def _ringed(form: Form, sizes: list[Dimension], pointer: Array, facts: Facts, frame: ViewFrame, scale: float, profile: Profile) -> list[Dimension]:
     """Angles of a chain on one arc, of a baseline on arcs a row apart."""
-    from drafting.annotation.angles import measured, sector_at
+    from drafting.annotation.angles import measured
 
-    out: list[Dimension] = []
-    for n, d in enumerate(sorted(sizes, key=lambda s: value_of(s, facts, frame)) if form == "baseline" else sizes):
+    turned: list[AngleDimension] = []
+    for d in sizes:
         assert isinstance(d, AngleDimension)
         one, two = (located(p, facts, frame) for p in d.picks)
         assert isinstance(one, Straight)
         assert isinstance(two, Straight)
-        d = d.model_copy(update={"sector": sector_at(one, two, np.array(frame.undrawn(tuple(pointer / scale))), frame)})
+        turned.append(d.model_copy(update={"sector": _sector(one, two, frame)}))
+    if form == "baseline":
+        turned.sort(key=lambda d: value_of(d, facts, frame))
+    out: list[Dimension] = []
+    for n, d in enumerate(turned):
         vertex = frame.drawn(measured(d, facts, frame).vertex) * scale
         toward = pointer - vertex
         reach = max(float(np.linalg.norm(toward)), 1e-6)
         at = vertex + toward / reach * (reach + (n * profile.next_row if form == "baseline" else 0.0))
         out.append(d.model_copy(update={"place": snapped_place(at, None, facts, frame, scale, profile)}))
+    return out
+
+
+def _sector(one: Straight, two: Straight, frame: ViewFrame) -> int:
+    """The sector between the halves of two lines that lie on the drawn side: away from where they cross."""
+    signs = []
+    for line, other in ((one, two), (two, one)):
+        vertex = _meeting(line, other, frame)
+        d = frame.direction(line.direction)
+        middle = (frame.flat(line.a) + frame.flat(line.b)) / 2 - vertex
+        signs.append(float(middle @ d) >= 0)
+    return {(True, True): 0, (False, True): 1, (False, False): 2, (True, False): 3}[(signs[0], signs[1])]
+
+
+def _meeting(one: Straight, two: Straight, frame: ViewFrame) -> Array:
+    a, u, c, v = frame.flat(one.a), frame.direction(one.direction), frame.flat(two.a), frame.direction(two.direction)
+    s, _ = np.linalg.solve(np.column_stack([u, -v]), c - a)
+    out: Array = a + u * float(s)
     return out
 
 

@@ -1,4 +1,4 @@
-"""Ink to DXF R2010 in millimeters: layers and line types of the profile, true lines, arcs, circles and ellipses, real text."""
+"""Ink to DXF R2010 in millimeters: layers and line types of the profile, true lines, arcs, circles and ellipses, real text, sizes."""
 
 import io
 import math
@@ -8,8 +8,10 @@ import ezdxf.units
 from ezdxf.document import Drawing as DxfDocument
 from ezdxf.enums import TextEntityAlignment
 from ezdxf.filemanagement import new as new_document
-from ezdxf.layouts.layout import Modelspace
+from ezdxf.graphicsfactory import CreatorInterface
 
+from drafting.annotation.dimension_ink import SizeInk
+from drafting.export import dxf_dimensions
 from drafting.ink.dashes import fitted_dashes
 from drafting.ink.elements import (
     Arc,
@@ -37,7 +39,10 @@ def sheet_dxf(ink: SheetInk, profile: Profile, picture: str = "picture") -> tupl
         _line_kind(document, name, profile.line(name))
     space = document.modelspace()
     pictures: dict[str, bytes] = {}
+    dxf_dimensions.set_up(document, profile)
     for group in ink.groups:
+        if isinstance(group.size, SizeInk) and dxf_dimensions.add(document, group.size, group.elements, group.origin, profile, _element):
+            continue
         for e in group.elements:
             e = placed(e, group.origin)
             if isinstance(e, Image):
@@ -76,7 +81,7 @@ def _weight(width: float) -> int:
     return min(known, key=lambda w: abs(w - width * 100))
 
 
-def _element(space: Modelspace, e: Element, profile: Profile) -> None:
+def _element(space: CreatorInterface, e: Element, profile: Profile) -> None:
     kind = profile.line(e.line)
     if isinstance(e, Image):
         return  # pictures are put in by sheet_dxf, which knows their files
