@@ -30,7 +30,7 @@ def legs_of(pick: Pick, facts: Facts, frame: ViewFrame) -> Found:
     if not isinstance(thing, Straight) or np.linalg.norm(frame.direction(thing.direction)) < 1e-9:
         raise SizeError("A chamfer is taken on its slanting line.")
     v = thing.b - thing.a
-    if pick.role == "silhouette":
+    if pick.role != "edge":
         found = facts.part_of(pick.instance)
         face = next((f for f in found[1].faces if f.name == pick.source), None) if found else None
         if face is None or face.kind != "cone" or face.span is None:

@@ -50,13 +50,22 @@ def distance(picks: list[Pick], direction: str, facts: Facts, frame: ViewFrame, 
     if reading == "half":
         round_ = any(_is_axis(p) for p in picks) and any(p.role != "edge" and p.side for p in picks)
         return replace(out, value=2 * out.value, half=True, diameter=round_)
-    if reading == "across" or (picks[0].source == picks[1].source and all(p.role == "silhouette" for p in picks)):
+    if reading == "across" or _faces_itself(picks, out.value, facts):
         return replace(out, diameter=True)
     return out
 
 
 def _is_axis(pick: Pick) -> bool:
     return pick.role == "silhouette" and pick.side == 0
+
+
+def _faces_itself(picks: list[Pick], value: float, facts: Facts) -> bool:
+    """Whether two picks are the two sides of one cylinder, as far apart as its diameter."""
+    one, two = picks
+    if one.source != two.source or one.instance != two.instance or "edge" in (one.role, two.role):
+        return False
+    face = _face(one, facts)
+    return face is not None and face.kind == "cylinder" and abs(value - 2 * face.radius) < 1e-6
 
 
 def _face(pick: Pick, facts: Facts) -> FaceFact | None:

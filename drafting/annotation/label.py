@@ -121,7 +121,7 @@ class _Row:
     def _stack(self, p: Parts) -> None:
         limits = not p.number
         th = self.h if limits else self.h * self.profile.tolerance_height
-        gap = 0.3 * th
+        gap = 0.2 * th
         if p.number:
             self.x += 0.3 * self.h
         if p.parenthesis:

@@ -1,6 +1,7 @@
 """What picks stand for on the model: lines, circles and points. Nothing here depends on a drawing's scale."""
 
 import math
+import re
 from dataclasses import dataclass
 
 import numpy as np
@@ -15,6 +16,7 @@ from drafting.views.orientation import is_pictorial
 from drafting.views.section import leg_depths, leg_turns, legs_of, section_depth
 
 Array = NDArray[np.float64]
+_SEAM = re.compile(r"^([^|]+)\|(?:~\d+)?$")
 
 
 class LostPick(SizeError):
@@ -261,6 +263,8 @@ def resolve(pick: Pick, facts: Facts, frame: ViewFrame) -> Straight | Round:
     edge = next((e for e in part.edges if e.name == pick.source), None)
     if edge is None:
         raise LostPick("The edge this size was taken on is no longer in the model.")
+    if edge.kind not in ("line", "circle") and (through := end_on(pick, facts, frame)) is not None:
+        return through
     return _of_edge(edge, frame.turned(instance.matrix, edge.middle), frame)
 
 
@@ -372,7 +376,13 @@ def _cone_side(axis: Array, across: Array, toward: Array, half_angle: float, sid
 
 
 def pick_side(pick: Pick, at: tuple[float, float], facts: Facts, frame: ViewFrame) -> Pick:
-    """The pick with the side of the outline nearest to a point of the view (view mm at 1:1)."""
+    """The pick with the side of the outline nearest to a point of the view (view mm at 1:1).
+
+    A cut through a turned face's seam shows the seam, named after the face alone: it is taken as the cut edge of that face.
+    """
+    seam = _SEAM.match(pick.source) if pick.role == "edge" and frame.depths else None
+    if seam:
+        pick = pick.model_copy(update={"role": "cut", "source": seam.group(1)})
     if pick.role == "edge" or (pick.role == "cut" and not _two_sided(pick, facts)):
         return pick
     at = frame.undrawn(at)

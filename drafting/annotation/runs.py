@@ -182,6 +182,18 @@ def _meeting(one: Straight, two: Straight, frame: ViewFrame) -> Array:
     return out
 
 
+def fitting(picks: list[Pick], direction: str, facts: Facts, frame: ViewFrame) -> list[int]:
+    """Which of the picks swept over have a place along the direction; the origin always stays."""
+    out = [0]
+    for n, p in enumerate(picks[1:], 1):
+        try:
+            ordinate.coordinate(p, direction, facts, frame)
+        except SizeError:
+            continue
+        out.append(n)
+    return out
+
+
 def origin_of(sizes: list[Dimension]) -> Pick:
     """The thing a run counts from: what all its sizes share; of a chain its first."""
     if sizes[0].run_form == "chain":

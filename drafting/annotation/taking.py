@@ -131,17 +131,34 @@ def _linear(base: dict[str, Any], name: str, direction: str = "aligned", reading
 
 def _one(picks: list[Pick], base: dict[str, Any], facts: Facts, frame: ViewFrame) -> Wanted:
     pick = picks[0]
+    if pick.point and pick.point != "crossing":  # a point alone stands for what it lies on
+        pick = pick.model_copy(update={"point": ""})
+        base = {**base, "picks": [pick]}
     thing = located(pick, facts, frame)
     if isinstance(thing, Spot):
-        raise SizeError("A point alone has no size; pick a second thing.")
+        raise SizeError("A corner alone has no size; pick a second thing.")
     if isinstance(thing, Round):
         return _of_round(pick, thing, base, facts, frame)
     lengths = [_linear(base, "length"), _linear(base, "horizontal", "horizontal"), _linear(base, "vertical", "vertical")]
-    if pick.role == "silhouette" or thing.diameter or (pick.role == "cut" and pick.side):
+    if thing.diameter or (pick.role != "edge" and _goes_round(pick, facts)):
         along = lengths if pick.side or pick.role == "edge" else []
         lengths = [_linear(base, "diameter", reading="across"), _linear(base, "symmetric half", reading="half"), *along]
     broken = _chamfer(pick, thing, base, facts, frame)
     return broken + lengths if broken and _is_short(pick, thing, facts) else lengths + broken
+
+
+def _goes_round(pick: Pick, facts: Facts) -> bool:
+    """Whether a face is at least half of a cylinder, so that it has a diameter across; a fillet is not."""
+    found = facts.part_of(pick.instance)
+    face = next((f for f in found[1].faces if f.name == pick.source), None) if found else None
+    if found is None or face is None or face.kind != "cylinder":
+        return False
+    ends = [e for e in found[1].edges if face.name in e.faces and e.kind == "circle" and abs(e.radius - face.radius) < 1e-6]
+    sweeps: dict[tuple[float, ...], float] = {}
+    for e in ends:
+        level = tuple(round(v, 4) for v in e.center or [])
+        sweeps[level] = sweeps.get(level, 0.0) + e.last - e.first
+    return not ends or max(sweeps.values()) > math.pi - 1e-6
 
 
 def _chamfer(pick: Pick, thing: Straight, base: dict[str, Any], facts: Facts, frame: ViewFrame) -> Wanted:
@@ -223,9 +240,9 @@ def _two(picks: list[Pick], base: dict[str, Any], facts: Facts, frame: ViewFrame
     if len(straight) == 2:
         if not _parallel(straight[0], straight[1], frame):
             return [("angle", AngleDimension(**base))]
-        same = picks[0].source == picks[1].source and picks[0].instance == picks[1].instance
-        out: Wanted = [_linear(base, "diameter" if same else "distance")]
-        return [*out, _linear(base, "symmetric half", reading="half")] if axis or not same else out
+        across = distances.distance(picks, "aligned", facts, frame).diameter
+        out: Wanted = [_linear(base, "diameter" if across else "distance")]
+        return out if across else [*out, _linear(base, "symmetric half", reading="half")]
     rims: Wanted = []
     if any(isinstance(t, Round) for t in (one, two)):
         rims = [_linear(base, "nearest", reading="nearest"), _linear(base, "farthest", reading="farthest")]

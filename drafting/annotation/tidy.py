@@ -265,11 +265,12 @@ def _free(d: Dimension, placed: list[shapely.Geometry], facts: Facts, frame: Vie
         under = sum(len(tree.query(b, predicate="intersects")) for b in boxes) if tree else 0
         off = sum(not inside.contains(b) for b in boxes)
         strokes = [g for g in (_shape(e) for e in ink.lines) if g is not None]
-        over = sum(placed[n].geom_type == "Polygon" for g in strokes for n in (tree.query(g, predicate="intersects") if tree else []))
+        over = 0.1 * len(tree.query(shapely.union_all(strokes), predicate="crosses")) if tree and strokes and isinstance(d, LinearDimension) else 0.0
+        over += sum(placed[n].geom_type == "Polygon" for g in strokes for n in (tree.query(g, predicate="intersects") if tree else []))
         total = 1000.0 * under + 2000.0 * off + 200.0 * over + cost
         if best is None or total < best[0]:
             best = (total, move)
-        if under + off + over == 0:
+        if under + off + over < 0.5:
             break
     assert best is not None
     return best[1]
@@ -277,6 +278,8 @@ def _free(d: Dimension, placed: list[shapely.Geometry], facts: Facts, frame: Vie
 
 def _places(d: Dimension, facts: Facts, frame: ViewFrame, scale: float) -> list[tuple[float, Array]]:
     """Places to try, the nearest first: paper mm about the view's position, with what each costs."""
+    if isinstance(d, LinearDimension):
+        return _beside(d, facts, frame, scale)
     here = np.array(d.place.at(scale))
     center, radius = _about(d, facts, frame, scale)
     now = math.atan2(*(here - center)[::-1]) if np.linalg.norm(here - center) > 1e-6 else math.pi / 4
@@ -290,6 +293,20 @@ def _places(d: Dimension, facts: Facts, frame: ViewFrame, scale: float) -> list[
             out.append((far + level + aside * 3, center + (radius + far) * np.array([math.cos(turn), math.sin(turn)])))
     if d.kind == "angle":
         out = [(cost, p) for cost, p in out if _same_sector(d, p, facts, frame, scale)] or out
+    return sorted(out, key=lambda o: o[0])
+
+
+def _beside(d: LinearDimension, facts: Facts, frame: ViewFrame, scale: float) -> list[tuple[float, Array]]:
+    """Slanting dimension lines: on both sides of what they measure, from just beside it to outside the view's outline."""
+    found = distances.measured(d, facts, frame)
+    center = np.asarray(frame.drawn((found.first[0] + found.second[0]) / 2) * scale)
+    low, high = outline(facts, frame)
+    n = np.array([-found.direction[1], found.direction[0]])
+    corners = np.array([[x, y] for x in (low[0], high[0]) for y in (low[1], high[1])]) * scale - center
+    out = []
+    for sign in (1.0, -1.0):
+        beyond = max(float((corners @ n * sign).max()), 0.0)
+        out += [(far, center + n * sign * far) for far in (*FAR, *(beyond + f for f in FAR[:3]))]
     return sorted(out, key=lambda o: o[0])
 
 
@@ -316,6 +333,4 @@ def _about(d: Dimension, facts: Facts, frame: ViewFrame, scale: float) -> tuple[
 
         at = legs_of(d.picks[0], facts, frame)
         return np.asarray(frame.drawn((at.a + at.b) / 2) * scale), 0.0
-    assert isinstance(d, LinearDimension)
-    flat = distances.measured(d, facts, frame)
-    return np.asarray(frame.drawn((flat.first[0] + flat.second[0]) / 2) * scale), 0.0
+    raise SizeError("That size is placed in rows.")

@@ -99,7 +99,7 @@ def parts(value: float, wording: Wording, tolerance: Tolerance, profile: Profile
         a, b = (plain(v, n, profile, unit, trim=False) for v in (high, low))
         return Parts("", upper=a, lower=b) if t.stacked else Parts(f"{b}–{a}")
     n = max(decimals(upper, most), decimals(lower, most))
-    if unit == "in":
+    if unit == "in" and not (t.form == "class" and t.shown == "class"):
         n = max(n, default_places(profile, unit) if places is None else places)
         number = plain(value / per, n, profile, unit, trim=False)
     else:

@@ -323,6 +323,13 @@ def label_lines(drawing: Drawing, sheet: Sheet, view: View) -> list[str]:
     return [*([title + turned] if title else []), *([f"SCALE {scale}"] if own_scale or view.kind == "detail" else [])]
 
 
+def _past_sizes(sheet: Sheet, view: View, scale: float, lettering: float, low: float, high: float) -> tuple[float, float]:
+    """The lower and upper edge past the rows of sizes below and above the view, so that no extension line runs through the label."""
+    rows = [a.place.at(scale)[1] for a in sheet.annotations if a.view == view.id and a.kind in ("linear", "ordinate")]
+    above, below = [y for y in rows if y > high + 1], [y for y in rows if y < low - 1]
+    return min([low, *(y - lettering for y in below)]), max([high, *(y + 1.5 * lettering for y in above)])
+
+
 def label_ink(drawing: Drawing, sheet: Sheet, view: View, geometry: ViewGeometry) -> list[Element]:
     """The label, above the view (ISO) or below it (ASME)."""
     lines = label_lines(drawing, sheet, view)
@@ -336,6 +343,7 @@ def label_ink(drawing: Drawing, sheet: Sheet, view: View, geometry: ViewGeometry
         xs = [x - view.detail.center.x for x, _ in outline_polygon(view.detail)]
         low, high, middle = min(ys) * f, max(ys) * f, (min(xs) + max(xs)) / 2 * f
     only_scale = view.kind in ("main", "projected", "pictorial") and not view.label.text
+    low, high = _past_sizes(sheet, view, f, drawing.profile.text_height, low, high)
     if drawing.profile.standard == "ISO" and not only_scale:
         top = high + (4.0 if view.detail else 6.0)
         return [Text((middle, top + (len(lines) - 1 - i) * h * 1.5), t, h, "dimension", "middle") for i, t in enumerate(lines)]

@@ -60,6 +60,8 @@ class RunRequest(Schema):
     picks: list[Picked]
     pointer: Point
     direction: Literal["", "horizontal", "vertical"] = ""
+    swept: bool = False
+    """Picks that have no place in the run are left out instead of refused."""
 
 
 class TableRequest(Schema):
@@ -96,6 +98,8 @@ class RunPreview(Schema):
     sizes: list[AnyDimension]
     svg: str
     texts: list[str]
+    kept: list[int]
+    """Which of the picks the run takes in."""
 
 
 class TablePreview(Schema):
@@ -186,15 +190,25 @@ def run_of(drawing: Drawing, request: RunRequest) -> RunPreview:
     document = document_of(drawing)
     _, facts = current_facts(drawing.model)
     sheet, view, frame, scale = _setting(document, request.view, facts)
-    picks = [p.pick(facts, frame) for p in request.picks]
     at = np.array([request.pointer.x - view.position.x, request.pointer.y - view.position.y])
+    picks, kept = [p.pick(facts, frame) for p in request.picks[:1]], [0]
+    for n, p in enumerate(request.picks[1:], 1):
+        try:
+            picks.append(p.pick(facts, frame))
+            kept.append(n)
+        except SizeError:
+            if not request.swept:
+                raise
     direction = request.direction or runs.direction_of(picks, at, facts, frame, scale)
+    if request.swept:
+        fits = runs.fitting(picks, direction, facts, frame)
+        picks, kept = [picks[n] for n in fits], [kept[n] for n in fits]
     sizes = runs.made(request.form, picks, direction, at, view.id, new_id(), facts, frame, scale, document.profile)
     alone = sheet.model_copy(update={"annotations": sizes})
     inks = size_inks(document, alone, facts)
     elements = [e for ink in inks.values() if not isinstance(ink, str) for e in ink.elements()]
     texts = [registry.text(d, facts, frame, document.profile) for d in sizes]
-    return RunPreview(view=view.id, sizes=sizes, svg=elements_svg(elements, document.profile), texts=texts)
+    return RunPreview(view=view.id, sizes=sizes, svg=elements_svg(elements, document.profile), texts=texts, kept=kept)
 
 
 def table_of(drawing: Drawing, request: TableRequest) -> TablePreview:

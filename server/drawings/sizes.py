@@ -99,7 +99,8 @@ def tidy(request: HttpRequest, drawing_id: uuid.UUID, view_id: str) -> Any:
     _, facts = current_facts(d.model)
     scale = view_scale(host, view).factor
     sizes = [a for a in host.annotations if a.view == view.id and isinstance(a, Dimension)]
-    outer = [e for elements in outer_ink(document, host, view, geometry).values() for e in elements]
+    # the view's label keeps clear of the sizes by itself
+    outer = [e for key, elements in outer_ink(document, host, view, geometry).items() if key != "label" for e in elements]
     rest = host.model_copy(update={"annotations": [a for a in host.annotations if a.view == view.id and not isinstance(a, Dimension)]})
     centers = [e for g in annotation_groups(document, rest, facts).values() if not isinstance(g, str) for e in g.elements]
     room, at = drawing_room(host), view.position

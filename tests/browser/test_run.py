@@ -205,7 +205,7 @@ def test_a_size_is_dragged_changed_and_removed_and_all_of_it_taken_back(page: Pa
     drafter.open_card("HB-214")
     drafter.settled()
     before = drafter.drawing["document"]
-    label = page.locator("[data-annotation=width] text")
+    label = page.locator("[data-annotation=size-1] text")
     box = label.bounding_box()
     assert box
     x, y = box["x"] + box["width"] / 2, box["y"] + box["height"] / 2
@@ -219,9 +219,9 @@ def test_a_size_is_dragged_changed_and_removed_and_all_of_it_taken_back(page: Pa
     page.get_by_role("option", name="2", exact=True).click()
     expect(page.locator("[data-test=size-text]")).to_have_text("3.00")
     page.keyboard.press("Escape")
-    page.locator("[data-annotation=width] text").click()
+    page.locator("[data-annotation=size-1] text").click()
     page.keyboard.press("Delete")
-    expect(page.locator("[data-annotation=width]")).to_have_count(0)
+    expect(page.locator("[data-annotation=size-1]")).to_have_count(0)
     for _ in range(3):
         page.keyboard.press("Control+z")
     drafter.until(lambda: drafter.drawing["document"] == before)

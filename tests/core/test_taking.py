@@ -137,8 +137,9 @@ def test_angle_of_three_points_and_its_refusals() -> None:
         take(facts, f, far[0], edge(low, point="middle"), far[1])
     with pytest.raises(SizeError, match="picked twice"):
         take(facts, f, edge(low), edge(low))
+    assert value(take(facts, f, edge(low, point="middle")), facts, f) == pytest.approx(80)  # a point alone stands for what it lies on
     with pytest.raises(SizeError, match="no size"):
-        take(facts, f, edge(low, point="start"))
+        take(facts, f, corner)
     with pytest.raises(SizeError, match="no longer in the model"):
         take(facts, f, edge("gone"))
 

@@ -196,3 +196,8 @@ def test_general_tolerances_hold_where_a_size_states_none() -> None:
     places = applying(NONE, Wording(places=2), 50.8, ASME_INCH)
     assert places is not None
     assert places.upper == pytest.approx(0.01 * INCH)
+
+
+def test_a_class_shown_alone_leaves_the_number_as_it_is() -> None:
+    assert said(0.75 * INCH, ASME_INCH, tolerance=tol("class", designation="H9")) == ".750 H9"
+    assert said(0.75 * INCH, ASME_INCH, tolerance=tol("class", designation="H9", shown="deviations")) == ".75000 +.00205/-.00000"

@@ -257,7 +257,9 @@ def test_published_files_open_and_say_the_sizes(desk: Desk, queue: Work) -> None
         files[kind] = answer.content
     assert "140" in pypdf.PdfReader(io.BytesIO(files["pdf"])).pages[0].extract_text()
     assert ">140</text>" in files["svg"].decode()
-    assert "140" in {t.dxf.text for t in ezdxf.read(io.StringIO(files["dxf"].decode())).modelspace().query("TEXT")}
+    document = ezdxf.read(io.StringIO(files["dxf"].decode()))
+    size = document.modelspace().query("DIMENSION")[0]
+    assert "140" in {t.dxf.text for t in document.blocks.get(size.dxf.geometry).query("TEXT")}  # type: ignore[union-attr]
     job = post(desk.client, f"/api/models/{desk.state['model']}/step", {}).json()
     queue()
     assert desk.client.get(f"/api/jobs/{job['id']}/file").content.startswith(b"ISO-10303-21")

@@ -3697,6 +3697,8 @@ export interface components {
         };
         /** RunPreview */
         RunPreview: {
+            /** Kept */
+            kept: number[];
             /** Sizes */
             sizes: (components["schemas"]["LinearDimension"] | components["schemas"]["DiameterDimension"] | components["schemas"]["RadiusDimension"] | components["schemas"]["AngleDimension"] | components["schemas"]["ArcLengthDimension"] | components["schemas"]["ChamferDimension"] | components["schemas"]["OrdinateDimension"])[];
             /** Svg */
@@ -3725,6 +3727,11 @@ export interface components {
             /** Picks */
             picks: components["schemas"]["Picked"][];
             pointer: components["schemas"]["Point"];
+            /**
+             * Swept
+             * @default false
+             */
+            swept?: boolean;
             /** View */
             view: string;
         };

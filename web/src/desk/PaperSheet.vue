@@ -108,7 +108,8 @@ function pointAt(p: XY): Spot | null {
     const scale = desk.scaleOf(v)
     for (const point of desk.pointsOf(v.id)) {
       const away = Math.hypot(v.position.x + point.x * scale - p.x, v.position.y + point.y * scale - p.y)
-      if (away < nearest) {
+      // edges are clicked in their middle: a middle or a quadrant is meant only where it is hit
+      if (away < nearest && (away * camera.value.zoom < 3 || !['middle', 'quadrant'].includes(point.kind))) {
         nearest = away
         best = { view: v.id, curve: -1, at: { x: point.x, y: point.y }, point }
       }
@@ -235,7 +236,7 @@ function down(event: PointerEvent) {
   if (tools.tool !== 'select') {
     const over = viewNear(p)
     tools.move(p, sizing.value ? sizedAt(p, event) : spotAt(p), over)
-    if (sizing.value && tools.tool !== 'size' && sizes.picks.length && !tools.spot) {
+    if (sizing.value && tools.tool !== 'size' && sizes.picks.length) {
       sweepBox.value = { from: p, to: p }
       ;(event.currentTarget as Element).setPointerCapture(event.pointerId)
       return
@@ -367,7 +368,7 @@ async function up(event: PointerEvent) {
   if (sweepBox.value) {
     const { from, to } = sweepBox.value
     sweepBox.value = null
-    if (Math.hypot(to.x - from.x, to.y - from.y) * camera.value.zoom < 4) await tools.click(viewNear(from))
+    if (Math.hypot(to.x - from.x, to.y - from.y) * camera.value.zoom < 4) await tools.click(viewNear(from), event.shiftKey, annotationUnder(event))
     else await sizes.sweep(from, to)
     return
   }

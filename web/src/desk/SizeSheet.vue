@@ -18,6 +18,8 @@ const HEAD: [keyof Row, string][] = [
   ['lower', 'Lower'], ['upper', 'Upper'], ['lower_in', 'Lower in'], ['upper_in', 'Upper in'], ['state', 'Remarks'],
 ]
 
+const NUMBERS: (keyof Row)[] = ['nominal', 'lower', 'upper', 'lower_in', 'upper_in']
+
 async function load() {
   try {
     rows.value = await data(api.GET('/api/drawings/{drawing_id}/sizes', { params: { path: { drawing_id: desk.drawing!.id } } }))
@@ -74,7 +76,7 @@ const file = (kind: string) => `/api/drawings/${desk.drawing!.id}/sizes.${kind}`
       <table>
         <thead>
           <tr>
-            <th v-for="[key, name] in HEAD" :key="key" :aria-sort="order.key === key ? (order.down ? 'descending' : 'ascending') : 'none'">
+            <th v-for="[key, name] in HEAD" :key="key" :class="{ n: NUMBERS.includes(key) }" :aria-sort="order.key === key ? (order.down ? 'descending' : 'ascending') : 'none'">
               <button @click="sort(key)">{{ name }}{{ order.key === key ? (order.down ? ' ↓' : ' ↑') : '' }}</button>
             </th>
           </tr>
@@ -158,7 +160,8 @@ tr.on td {
 tbody tr {
   cursor: pointer;
 }
-.n {
+.n,
+th.n {
   text-align: right;
   font-variant-numeric: tabular-nums;
 }

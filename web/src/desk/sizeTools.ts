@@ -33,6 +33,7 @@ export const useSizeTools = defineStore('sizeTools', () => {
   const source = ref('')
   /** The run that more members are picked for. */
   const growing = ref('')
+  const swept = ref(false)
   let asking = false
   let askAgain = false
 
@@ -59,8 +60,10 @@ export const useSizeTools = defineStore('sizeTools', () => {
     const other = p && p.options.length > 1 ? p.options[(p.options.indexOf(p.option) + 1) % p.options.length] : ''
     if (other) keys.unshift(['Space', other])
     if (p?.repeats) keys.unshift(['F', full.value ? 'as reference' : 'in full'])
+    if (!p && picks.value.length === 1) return { say: picks.value[0].point ? `Pick a second thing to size from this ${picks.value[0].point.kind}.` : 'Pick a second thing.', keys: [leave] }
     const name = `${p?.kind ?? 'Size'} ${p?.text ?? ''}`
-    const why = p?.repeats ? ` (${p.repeats} is said already)` : p?.note ? ` (${p.note})` : ''
+    const why = p?.repeats ? ', said already as ' + p.repeats : ''
+    if (p?.note) return { say: `${name}: ${p.note}`, keys }
     if (picks.value.length === 1) return { say: `${name}${why}: place it, or pick a second thing for a distance or an angle.`, keys }
     return { say: `${name}${why}: place it.`, keys }
   }
@@ -177,7 +180,10 @@ export const useSizeTools = defineStore('sizeTools', () => {
         const answer = await data(api.POST('/api/drawings/{drawing_id}/hole-table', { params: path(), body }))
         runPreview.value = { view: answer.view, svg: answer.svg, table: answer.table, texts: [] }
       } else {
-        const answer = await data(api.POST('/api/drawings/{drawing_id}/run', { params: path(), body: { ...body, form: tool.value as RunTool, direction: axis.value } }))
+        const asked = picks.value
+        const answer = await data(api.POST('/api/drawings/{drawing_id}/run', { params: path(), body: { ...body, form: tool.value as RunTool, direction: axis.value, swept: swept.value } }))
+        if (swept.value && picks.value === asked && answer.kept.length < asked.length) picks.value = answer.kept.map((n) => asked[n])
+        swept.value = false
         runPreview.value = { view: answer.view, svg: answer.svg, sizes: answer.sizes, texts: answer.texts }
       }
       refusal.value = ''
@@ -196,7 +202,10 @@ export const useSizeTools = defineStore('sizeTools', () => {
     return picks.value.length === 2 && s.point && picks.value.every((p) => p.point) ? s : null
   }
 
+  let pending: Promise<void> | null = null
   async function placeSize() {
+    await pending
+    pending = null
     if (!preview.value && picks.value.length) await ask()
     if (!preview.value) return
     const kept = { picks: picks.value, preview: preview.value }
@@ -244,8 +253,10 @@ export const useSizeTools = defineStore('sizeTools', () => {
       refusal.value = 'All picks of a run are in the same view.'
       return
     }
-    if (!picks.value.some((p) => sameSpot(p, s))) picks.value = [...picks.value, s]
+    const before = picks.value
+    if (!before.some((p) => sameSpot(p, s))) picks.value = [...before, s]
     await ask()
+    if (refusal.value && before.length) picks.value = before // what does not fit the run is not kept
   }
   /** The pick as the drawing keeps it; outlines keep the side the server found for the preview. */
   function pickOf(s: Spot): Schemas['Pick'] {
@@ -261,14 +272,19 @@ export const useSizeTools = defineStore('sizeTools', () => {
     }
     const other = second() // the pointer goes on while the server answers
     if (!other) return placeSize()
-    const all = [...picks.value, other]
-    const answer = await question(all)
-    if (typeof answer === 'string') refusal.value = answer
-    else {
-      picks.value = all
-      preview.value = answer
-      void ask()
-    }
+    const before = picks.value
+    picks.value = [...before, other]
+    // Enter may follow before the server has answered: placing waits for it
+    pending = question(picks.value).then((answer) => {
+      if (typeof answer === 'string') {
+        picks.value = before
+        refusal.value = answer
+      } else {
+        preview.value = answer
+        void ask()
+      }
+    })
+    await pending
   }
   async function brush(id: string) {
     if (!isSize(desk.annotation(id))) {
@@ -307,6 +323,7 @@ export const useSizeTools = defineStore('sizeTools', () => {
     })
     const seen = new Set(picks.value.map((p) => (p.curve >= 0 ? index.geometry.curves[p.curve].source : '')))
     picks.value = [...picks.value, ...level.filter((s) => !seen.has(index.geometry.curves[s.curve].source))]
+    swept.value = tool.value !== 'table'
     await ask()
   }
 

@@ -72,7 +72,7 @@ function turnSheet(by: number) {
 
 function key(event: KeyboardEvent) {
   const target = event.target as HTMLElement
-  const typing = target.closest('input, textarea, [contenteditable=true], .el-select__wrapper, [role=listbox]')
+  const typing = target.closest('input:not([type=checkbox]), textarea, [contenteditable=true], .el-select__wrapper, [role=listbox]')
   if ((event.ctrlKey || event.metaKey) && event.key.toLowerCase() === 'z') {
     if (typing) return
     void (event.shiftKey ? desk.redo() : desk.undo())
