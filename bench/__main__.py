@@ -1,27 +1,17 @@
-"""./moorcrest bench: reading, views and previews of sizes, each beside the bare call it builds on."""
+"""./moorcrest bench: reading and views beside the bare calls they build on, previews of sizes and tidying."""
 
 import json
-import statistics
 import sys
 import time
 from collections.abc import Callable
 from pathlib import Path
 
-import numpy as np
-
-from bench import views
-from drafting.annotation import registry
-from drafting.annotation.measure import ViewFrame
-from drafting.annotation.placing import snapped_place
-from drafting.document import LinearDimension, Pick, Point, View
-from drafting.export.svg import elements_svg
+from bench import sizes, views
 from drafting.kernel import step
 from drafting.model.build import build_model
 from drafting.model.model import Model
 from drafting.model.recipe import validate_recipe
 from drafting.model.step import read_model, write_model
-from drafting.standards.profile import ISO_MM
-from drafting.views.orientation import PRINCIPAL
 
 ROOT = Path(__file__).resolve().parents[1]
 OCCT = Path("/usr/share/opencascade/data/step")
@@ -67,27 +57,10 @@ def reading(winder: Path) -> bool:
     return met
 
 
-def previews(model: Model) -> bool:
-    print("Preview of a size: measured, placed, inked and written as SVG")
-    view = View(id="v", kind="main", orientation=PRINCIPAL["front"], position=Point(x=100, y=100))
-    picks = [Pick(instance="part", source="base/side.bottom|base/start"), Pick(instance="part", source="base/end~1|base/side.bottom")]
-    taken = []
-    for i in range(300):
-        started = time.perf_counter()
-        frame = ViewFrame.of(view, model.facts)
-        place = snapped_place(np.array([i % 50, -60.0 - i % 30]), np.array([0.0, 1.0]), model.facts, frame, 1.0, ISO_MM)
-        size = LinearDimension(id="d", view="v", picks=picks, place=place)
-        elements_svg(registry.ink(size, model.facts, frame, ISO_MM, 1.0), ISO_MM)
-        taken.append((time.perf_counter() - started) * 1e3)
-    median = statistics.median(taken)
-    print(f"  median {median:.2f} ms, slowest {max(taken):.2f} ms   under 20 ms: {'met' if median < 20 else 'MISSED'}")
-    return median < 20
-
-
 def main() -> None:
     import tempfile
 
-    block, winder = demo("HB-204"), demo("HB-200")
+    winder = demo("HB-200")
     with tempfile.TemporaryDirectory() as folder:
         path = Path(folder) / "winder.step"
         write_model(winder, path)
@@ -95,7 +68,7 @@ def main() -> None:
     plate = views.filleted_plate()
     models = {"sluice winder": winder, "linkrods.step": read_model(OCCT / "linkrods.step", "l")}
     models |= {f"filleted plate x {n}": views.copies(plate, n) for n in (1, 4, 16, 64)}
-    results += [views.view_ratios(models), views.second_view_starts(winder), views.rough_view(winder), previews(block)]
+    results += [views.view_ratios(models), views.second_view_starts(winder), views.rough_view(winder), sizes.previews(), sizes.tidying()]
     print("All ratios met." if all(results) else "Not all ratios met.")
 
 

@@ -6,12 +6,13 @@ joined already follows from the sizes on the way between them.
 
 from collections.abc import Hashable, Iterable
 from dataclasses import dataclass
+from functools import partial
 
 import numpy as np
 
 from drafting.annotation import angles, distances
 from drafting.annotation.measure import Array, Round, Straight, ViewFrame, located
-from drafting.document import AngleDimension, Dimension, Drawing, LinearDimension, OrdinateDimension, view_scale
+from drafting.document import AngleDimension, Dimension, Drawing, LinearDimension, OrdinateDimension, Sheet, View, view_scale
 from drafting.errors import SizeError
 from drafting.model.model import Facts
 
@@ -95,13 +96,27 @@ def _tied(picks: list, n: Array, facts: Facts, frame: ViewFrame) -> Said:  # typ
     return Said((d, low, high), ((d, low), (d, high)))
 
 
-def sizes_of(drawing: Drawing, facts: Facts) -> Iterable[tuple[Dimension, ViewFrame]]:
-    """All sizes of a drawing that count: not those for reference, nor those whose words replace the value."""
+TAKEN_ON = {"kind", "picks", "direction", "reading", "sector", "leg"}
+LOOKS = {"position", "label", "letter", "hatches", "lines", "hatch_pattern", "left_whole"}
+"""What a view is told apart by besides what sizes measure in it."""
+
+
+def all_said(drawing: Drawing, facts: Facts) -> Iterable[tuple[Dimension, Said]]:
+    """All sizes of a drawing that count, with what they say: not those for reference, nor those whose words replace the value, nor lost ones."""
     for sheet in drawing.sheets:
-        frames = {v.id: ViewFrame.of(v, facts, view_scale(sheet, v).factor) for v in sheet.views}
+        views = {v.id: v for v in sheet.views}
+        keys = {v.id: v.model_dump_json(exclude=LOOKS) for v in sheet.views}
         for a in sheet.annotations:
-            if isinstance(a, Dimension) and a.view in frames and not a.wording.reference and not a.wording.own:
-                yield a, frames[a.view]
+            if not isinstance(a, Dimension) or a.view not in views or a.wording.reference or a.wording.own:
+                continue
+            key = f"said|{keys[a.view]}|{a.model_dump_json(include=TAKEN_ON)}"
+            found = facts.remembered(key, partial(_said_in, a, sheet, views[a.view], facts))
+            if found is not None:
+                yield a, found
+
+
+def _said_in(size: Dimension, sheet: Sheet, view: View, facts: Facts) -> Said | None:
+    return said(size, facts, ViewFrame.of(view, facts, view_scale(sheet, view).factor))
 
 
 def repeats(size: Dimension, frame: ViewFrame, drawing: Drawing, facts: Facts) -> Dimension | None:
@@ -109,12 +124,7 @@ def repeats(size: Dimension, frame: ViewFrame, drawing: Drawing, facts: Facts) -
     mine = said(size, facts, frame)
     if mine is None:
         return None
-    for other, where in sizes_of(drawing, facts):
-        if other.id != size.id:
-            theirs = said(other, facts, where)
-            if theirs is not None and theirs.key == mine.key:
-                return other
-    return None
+    return next((other for other, theirs in all_said(drawing, facts) if other.id != size.id and theirs.key == mine.key), None)
 
 
 def redundant(drawing: Drawing, facts: Facts) -> dict[str, list[str]]:
@@ -122,10 +132,7 @@ def redundant(drawing: Drawing, facts: Facts) -> dict[str, list[str]]:
     out: dict[str, list[str]] = {}
     first: dict[Hashable, str] = {}
     ways: dict[Level, list[tuple[Level, str]]] = {}
-    for size, frame in sizes_of(drawing, facts):
-        found = said(size, facts, frame)
-        if found is None:
-            continue
+    for size, found in all_said(drawing, facts):
         if found.key in first:
             out[size.id] = [first[found.key]]
             continue

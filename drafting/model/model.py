@@ -3,11 +3,11 @@
 `Facts` is what all measuring rests on; it holds no kernel object, so the web process measures without the kernel.
 """
 
-from collections.abc import MutableMapping
+from collections.abc import Callable, MutableMapping
 from dataclasses import dataclass, field
 from typing import Any, Literal
 
-from pydantic import BaseModel
+from pydantic import BaseModel, PrivateAttr
 
 from drafting.standards.materials import mass_kg
 
@@ -15,6 +15,7 @@ Shape = Any  # a kernel shape; this module must be importable without the kernel
 
 Matrix = list[list[float]]
 Vec = list[float]
+REMEMBERED = 4000
 IDENTITY: Matrix = [[1, 0, 0, 0], [0, 1, 0, 0], [0, 0, 1, 0], [0, 0, 0, 1]]
 
 
@@ -126,6 +127,15 @@ class Facts(BaseModel):
     high: Vec
     densities: dict[str, float] = {}
     """Of the office's own materials, g/cm3, besides the library's."""
+    _measured: dict[str, Any] = PrivateAttr(default_factory=dict)
+
+    def remembered(self, key: str, work: Callable[[], Any]) -> Any:
+        """The result of work under a key that names all it depends on besides these facts; the oldest are forgotten."""
+        if key not in self._measured:
+            while len(self._measured) >= REMEMBERED:
+                self._measured.pop(next(iter(self._measured)), None)
+            self._measured[key] = work()
+        return self._measured[key]
 
     def material_of(self, part: PartFacts) -> str:
         return part.material or self.material

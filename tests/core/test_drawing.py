@@ -21,6 +21,7 @@ from drafting.export.dxf import sheet_dxf
 from drafting.export.pdf import sheets_pdf
 from drafting.export.svg import sheet_svg
 from drafting.ink.elements import Arc, Line, Polyline
+from drafting.model.model import Facts
 from drafting.sheet.frame import blank_fields, field_values, projection_symbol
 from drafting.sheet.layout import fitting_sheet, frame_box, sheet_size
 from drafting.standards import scales, sheets
@@ -37,9 +38,9 @@ def new_drawing(size: str = "A3", **more: object) -> Drawing:
     return Drawing(name="Test", profile=ISO_MM, projection="third", sheets=[Sheet(id="s", size=size)], **more)  # type: ignore[arg-type]
 
 
-def run(drawing: Drawing, *commands: dict[str, object]) -> Drawing:
+def run(drawing: Drawing, *commands: dict[str, object], facts: Facts | None = None) -> Drawing:
     for c in commands:
-        drawing, _, _ = execute(drawing, COMMAND.validate_python(c))
+        drawing, _, _ = execute(drawing, COMMAND.validate_python(c), facts)
     return drawing
 
 
@@ -240,7 +241,7 @@ def sheet() -> tuple[Drawing, Composed]:
     model = demo("HB-204")
     d = Drawing(name="Bearing block", profile=ISO_MM, projection="first", sheets=[Sheet(id="s", size="A3")])
     for c in json.loads((ROOT / "demo/drawings/HB-204.json").read_text())["commands"]:
-        d = run(d, {**c, "sheet": "s"} if "sheet" in c else c)
+        d = run(d, {**c, "sheet": "s"} if "sheet" in c else c, facts=model.facts)
     prepared = Prepared(model)
     return d, compose(d, d.sheets[0], model.facts, {v.id: derive(prepared, v.orientation) for v in d.sheets[0].views})
 
@@ -294,7 +295,7 @@ def test_dxf_measures_what_the_model_measures(sheet: tuple[Drawing, Composed]) -
     assert all(e.dxf.linetype == "HIDDEN" for e in hidden)
     pattern = document.linetypes.get("HIDDEN").pattern_tags.tags
     assert [t.value for t in pattern if t.code == 49] == [3.0, -0.75]  # ISO 128-2: dash 12 d, gap 3 d, d 0.25
-    assert {t.dxf.text for t in space.query("TEXT")} >= {"140", "Ø52", "Bearing block"}
+    assert {t.dxf.text for b in (space, *document.blocks) for t in b.query("TEXT")} >= {"140", "Ø52 H8", "Bearing block"}
     assert len(space.query("ELLIPSE")) >= 6  # the holes of the pictorial view stay true ellipses
     base = [e for e in space.query("LINE[layer=='Visible']") if abs(e.dxf.start.distance(e.dxf.end) - 140) < 1e-6]
     assert base
