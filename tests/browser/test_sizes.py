@@ -183,6 +183,11 @@ def test_the_keeper_plate_is_sized_completely_by_hand(page: Page, server: Server
     drafter.until(lambda: "(2.250)" in drafter.texts())
     page.keyboard.press("Escape")
 
+    # what holds for a size that states nothing is shown under the pointer
+    label = next(a for a in drafter.sheet["annotations"] if a["text"] == "2.000")
+    page.locator(f"[data-annotation='{label['id']}'] text").first.hover()
+    expect(page.locator("[data-test=pointed]")).to_have_text("2.000 holds general ±.005.")
+
     # Tidy view, one undoable step
     before = drafter.drawing["document"]
     page.keyboard.press("Shift+T")

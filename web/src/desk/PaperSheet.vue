@@ -25,7 +25,7 @@ const emit = defineEmits<{ zoom: [zoom: number] }>()
 const room = ref<HTMLDivElement>()
 const camera = ref<Camera>({ zoom: 2, left: 0, top: 0 })
 const hover = ref<Spot | null>(null)
-const hoverAnnotation = ref('')
+const hoverAnnotation = computed({ get: () => desk.pointed, set: (id: string) => (desk.pointed = id) })
 const drag = ref<{ id: string; grab: XY; places: Map<string, XY> } | null>(null)
 const sizeDrag = ref<{ id: string; moved: boolean; number: boolean; preview: Preview | null } | null>(null)
 /** A detail's outline or a section's cutting line, dragged on its parent; from is where the drag began, in the parent's mm. */

@@ -100,7 +100,7 @@ function takeOut() {
 
 <template>
   <div v-if="first">
-    <h2>{{ one ? NAMES[first.kind] : `${sizes.length} sizes` }}</h2>
+    <h2>{{ one ? (one.kind === 'linear' && one.reading === 'across' ? 'Diameter' : NAMES[first.kind]) : `${sizes.length} sizes` }}</h2>
     <p v-if="one" class="quiet sub">measured on the model, in the {{ VIEW_KINDS[desk.view(first.view)?.kind ?? 'main'].toLowerCase() }}</p>
     <p v-else class="quiet sub">what is changed here is changed on all of them</p>
     <p v-if="ink?.lost" class="fault-note">{{ ink.lost }}</p>

@@ -34,7 +34,8 @@ export const useSizeTools = defineStore('sizeTools', () => {
   /** The run that more members are picked for. */
   const growing = ref('')
   const swept = ref(false)
-  let asking = false
+  /** The questions under way; done when the last pointer is answered for. */
+  let asking: Promise<void> | null = null
   let askAgain = false
 
   const isRun = computed(() => !!tool.value && RUNS.includes(tool.value))
@@ -51,7 +52,7 @@ export const useSizeTools = defineStore('sizeTools', () => {
     if (picks.value.length === 1) return { say: `Pick the ${what} to size from it, or sweep a box over them.`, keys: [leave] }
     const count = runPreview.value?.texts.length ?? 0
     const keys: [string, string][] = [...(isRun.value && tool.value !== 'table' ? [['Space', 'other direction'] as [string, string]] : []), ['Enter', 'place here'], leave]
-    return { say: tool.value === 'table' ? `${picks.value.length - 1} holes: pick more, or place the table.` : `${count} sizes: pick more, or place the row.`, keys }
+    return { say: tool.value === 'table' ? `${picks.value.length - 1} ${picks.value.length === 2 ? 'hole' : 'holes'}: pick more, or place the table.` : `${count} sizes: pick more, or place the row.`, keys }
   })
   function sizePrompt(leave: [string, string]) {
     if (!picks.value.length) return { say: spot.value?.point ? `Pick an edge, a circle or a point: ${spot.value.point.kind}.` : 'Pick an edge, a circle or a point.', keys: [['Esc', 'leave']] as [string, string][] }
@@ -125,20 +126,19 @@ export const useSizeTools = defineStore('sizeTools', () => {
   }
 
   /** Ask the server for what would be placed here; one question under way at a time, the latest pointer wins. */
-  async function ask(): Promise<void> {
-    if (asking) {
-      askAgain = true
-      return
-    }
-    asking = true
-    try {
-      do {
-        askAgain = false
-        await (tool.value === 'size' ? askSize() : askRun())
-      } while (askAgain && tool.value && picks.value.length)
-    } finally {
-      asking = false
-    }
+  function ask(): Promise<void> {
+    askAgain = true
+    asking ??= (async () => {
+      try {
+        while (askAgain && tool.value && picks.value.length) {
+          askAgain = false
+          await (tool.value === 'size' ? askSize() : askRun())
+        }
+      } finally {
+        asking = null
+      }
+    })()
+    return asking
   }
   const path = () => ({ path: { drawing_id: desk.drawing!.id } })
 
@@ -206,6 +206,7 @@ export const useSizeTools = defineStore('sizeTools', () => {
   async function placeSize() {
     await pending
     pending = null
+    await asking // what is placed is what stands at the pointer now
     if (!preview.value && picks.value.length) await ask()
     if (!preview.value) return
     const kept = { picks: picks.value, preview: preview.value }
@@ -220,6 +221,7 @@ export const useSizeTools = defineStore('sizeTools', () => {
     }
   }
   async function placeRun() {
+    await asking
     if (!runPreview.value) await ask()
     const now = runPreview.value
     if (!now) return

@@ -21,6 +21,8 @@ export const useDesk = defineStore('desk', () => {
   const problem = ref('')
   const saving = ref(0)
   const lookingAtWarnings = ref(false)
+  /** The annotation under the pointer. */
+  const pointed = ref('')
   const jobs = shallowReactive(new Map<string, JobState>())
   let queue: Promise<unknown> = Promise.resolve()
   let timer = 0
@@ -185,7 +187,7 @@ export const useDesk = defineStore('desk', () => {
   }
 
   return {
-    lookingAtWarnings, drawing, document, sheet, sheetId, drawn, inks, hits, selected, said, problem, saving, deriving, jobs,
+    lookingAtWarnings, pointed, drawing, document, sheet, sheetId, drawn, inks, hits, selected, said, problem, saving, deriving, jobs,
     view, annotation, scaleOf, viewState, inkOf, hitOf, pointsOf, open, close, draw, propose, showSheet, edit, undo, redo, removeSelected, publish, fail,
   }
 })

@@ -43,6 +43,11 @@ const heading = computed(() => {
   const d = desk.document
   return d ? { number: d.fields.number || desk.drawing?.model_number || '', title: d.fields.title || d.name } : null
 })
+/** A size under the pointer: what it reads and the limits that hold for it. */
+const pointedSize = computed(() => {
+  const a = desk.drawn?.annotations.find((i) => i.id === desk.pointed)
+  return a?.applies ? `${a.text} holds ${a.applies}.` : ''
+})
 const kept = computed(() => (desk.saving ? 'Keeping …' : 'All kept'))
 const busyFile = computed(() => [...desk.jobs.values()].find((j) => j.state === 'waiting' || j.state === 'running'))
 
@@ -157,6 +162,7 @@ watch(() => props.id, open)
         <span v-if="tools.refusal" class="bad" role="alert">{{ tools.refusal }}</span>
         <span v-else-if="desk.problem" class="bad" role="alert" data-test="problem">{{ desk.problem }}</span>
         <template v-else-if="tools.prompt">{{ tools.prompt.say }}</template>
+        <span v-else-if="pointedSize" data-test="pointed">{{ pointedSize }}</span>
         <template v-else-if="busyFile">Writing {{ busyFile.subject }}: {{ busyFile.text || 'waiting for a worker' }}</template>
         <template v-else-if="desk.said">{{ desk.said }}.</template>
         <template v-else>Point at a line to see its feature in every view. <b>/</b> finds an action.</template>
