@@ -292,7 +292,18 @@ def _edge_on(center: Array, axis: Array, x: Array, edge: EdgeFact, frame: ViewFr
     return Straight(center + along * min(reach), center + along * max(reach), diameter=edge.closed)
 
 
-def _outline(face: FaceFact, side: int, matrix: list[list[float]], frame: ViewFrame) -> Straight:
+def _tube(face: FaceFact, side: int, matrix: list[list[float]], frame: ViewFrame) -> Round:
+    """The arc that a torus shows from the side, on the side where the center of its tube lies: the turned arc of the profile."""
+    axis, origin = _placed(matrix, face.axis, False), _placed(matrix, face.origin)
+    if abs(float(axis @ frame.matrix[2])) > 1e-6 or face.span is None or not face.minor_radius:
+        raise SizeError("The outline of a turned arc is sized where its axis lies in the paper.")
+    across = np.cross(axis, frame.matrix[2]) * side
+    return Round(origin + across * face.radius, np.cross(across, axis), across, face.minor_radius, face.span[0], face.span[1])
+
+
+def _outline(face: FaceFact, side: int, matrix: list[list[float]], frame: ViewFrame) -> Straight | Round:
+    if face.kind == "torus":
+        return _tube(face, side, matrix, frame)
     if face.kind not in ("cylinder", "cone") or face.span is None:
         raise SizeError("Sizes are taken on the outlines of cylinders and cones; this outline is of a free surface.")
     axis = _placed(matrix, face.axis, False)
@@ -390,11 +401,18 @@ def pick_side(pick: Pick, at: tuple[float, float], facts: Facts, frame: ViewFram
     for side in (-1, 1):
         candidate = pick.model_copy(update={"side": side})
         line = resolve(candidate, facts, frame)
-        if isinstance(line, Straight):
-            away = _distance(np.array(at), frame.flat(line.a), frame.flat(line.b))
-            if away < nearest:
-                best, nearest = candidate, away
+        away = _distance(np.array(at), frame.flat(line.a), frame.flat(line.b)) if isinstance(line, Straight) else _from_arc(np.array(at), line, frame)
+        if away < nearest:
+            best, nearest = candidate, away
     return best
+
+
+def _from_arc(p: Array, arc: Round, frame: ViewFrame) -> float:
+    """How far a place of the view lies from an arc seen as one."""
+    out = p - frame.flat(arc.center)
+    if not arc.has(frame.matrix[0] * out[0] + frame.matrix[1] * out[1]):
+        return math.inf
+    return abs(float(np.linalg.norm(out)) - arc.radius)
 
 
 def _two_sided(pick: Pick, facts: Facts) -> bool:

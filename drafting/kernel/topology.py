@@ -45,7 +45,7 @@ CURVE_KINDS = {
 class FaceGeometry:
     """A face: surface kind, a point of its axis or plane, its axis or normal, radius (mm), half angle (rad, cones).
 
-    span is the extent along the axis from the origin (the apex of a cone). center is the point in the
+    span is the extent along the axis from the origin (the apex of a cone), or about a torus's tube in radians. center is the point in the
     middle of the face's parameter range; it lies on the surface, not always within the face.
     minor_radius is that of a torus's tube.
     """
@@ -199,6 +199,7 @@ def _face(face: Shape) -> FaceGeometry:
     elif kind == "torus":
         t = surface.Torus()
         origin, axis, radius, minor = vector(t.Location()), vector(t.Axis().Direction()), t.MajorRadius(), t.MinorRadius()
+        span = (v0, v1)
     return FaceGeometry(kind, origin, axis, radius, half_angle, center, span, minor)
 
 

@@ -28,8 +28,10 @@ class FaceFact(BaseModel):
     axis: Vec
     radius: float = 0.0
     half_angle: float = 0.0
+    minor_radius: float = 0.0
+    """Of a torus, that of its tube; radius is that of its circle."""
     span: list[float] | None = None
-    """Extent along the axis from the origin (the apex of a cone), mm; cylinders and cones only."""
+    """Extent along the axis from the origin (the apex of a cone), mm, of cylinders and cones; about the tube of a torus, radians."""
     feature: str = ""
 
 

@@ -90,7 +90,7 @@ def _face_fact(name: str, f: FaceGeometry, kinds: dict[str, str]) -> FaceFact:
     plain = kinds.get(feature.partition("@")[0], "") in BASE_KINDS or not feature
     return FaceFact(
         name=name, kind=f.kind, origin=list(f.origin), axis=list(f.axis), radius=f.radius, half_angle=f.half_angle,
-        span=list(f.span) if f.span else None,
+        minor_radius=f.minor_radius, span=list(f.span) if f.span else None,
         feature=name if plain else feature,
     )  # fmt: skip
 

@@ -151,7 +151,8 @@ def test_from_a_dropped_model_to_files_and_back_after_a_hard_kill(
     # files
     files = {kind: Path(drafter.publish(kind).path()).read_bytes() for kind in ("pdf", "svg", "dxf")}
     text = pypdf.PdfReader(io.BytesIO(files["pdf"])).pages[0].extract_text()
-    texts = {t.dxf.text for t in ezdxf.read(io.StringIO(files["dxf"].decode())).modelspace().query("TEXT")}
+    document = ezdxf.read(io.StringIO(files["dxf"].decode()))
+    texts = {t.dxf.text for block in document.blocks for t in block.query("TEXT")}
     for said in (between, across, length):
         assert said in text
         assert f">{said}</text>" in files["svg"].decode()

@@ -245,3 +245,33 @@ def test_a_radius_whose_center_is_off_the_sheet_is_jogged_and_drags_back() -> No
         found = taking.taken([pick], np.array([3.0, -5.0]), "radius", "v", "d", facts, f, 1.0, ISO_MM, room)
         assert value(found, facts, f) == pytest.approx(radius)
         assert found.size.jogged is jogged  # type: ignore[union-attr]
+
+
+@given(st.floats(2, 8).map(lambda v: round(v, 1)), st.sampled_from([-1, 1]), st.booleans())
+@settings(max_examples=6)
+def test_turned_fillets_and_rounds_read_their_radius_from_the_side(radius: float, side: int, hollow: bool) -> None:
+    """A shoulder from 20 to 40 with a fillet (hollow) or a round: the outline is the turned arc."""
+    turn = radius * (1 - math.sqrt(0.5))
+    start, end, through = (
+        ([40 - radius, 20], [40, 20 + radius], [40 - turn, 20 + turn]) if hollow else ([40, 40 - radius], [40 + radius, 40], [40 + turn, 40 - turn])
+    )
+    to: list[dict[str, Any]] = [{"line": [0, 20], "name": "a"}, {"line": [start[0], start[1]] if hollow else [40, 20], "name": "neck"}]
+    to += [] if hollow else [{"line": start, "name": "shoulder"}]
+    to += (
+        [{"arc": end, "through": through, "name": "bend"}, {"line": [end[0], 40], "name": "up"}]
+        if hollow
+        else [{"arc": end, "through": through, "name": "bend"}]
+    )
+    to += [{"line": [80, 40], "name": "body"}, {"line": [80, 0], "name": "end"}]
+    facts = part([{"id": "r", "kind": "revolve", "profile": {"start": [0, 0], "to": to}}]).facts
+    f = seen(facts, PRINCIPAL["front"])
+    at = f.flat(np.array([through[0], 0.0, 0.0])) + np.array([0.0, side * through[1]])
+    (pick,) = taking.sided([(Pick(instance="part", source="r/side.bend", role="silhouette"), (float(at[0]), float(at[1])))], facts, f)
+    found = take(facts, f, pick, at=(0, side * 80.0))
+    assert (found.name, value(found, facts, f)) == ("radius", pytest.approx(radius))
+    ink = registry.size_ink(found.size, facts, f, ISO_MM, 1.0)
+    assert ink.definition is not None
+    center, tip = (np.array(p) for p in ink.definition.points)
+    assert math.dist(center, tip) == pytest.approx(radius)
+    assert abs(float(center[1])) == pytest.approx(20 + radius if hollow else 40 - radius)
+    assert math.copysign(1, float(center[1])) == side

@@ -120,8 +120,8 @@ function pointAt(p: XY): Spot | null {
 /** What a size would be taken of: a point, an edge, or the axis that a center line shows. */
 function sizedAt(p: XY, event: MouseEvent): Spot | null {
   const point = event.altKey ? null : pointAt(p)
-  if (point) return point
   const curve = spotAt(p)
+  if (point) return curve?.view === point.view ? { ...point, on: { curve: curve.curve, at: curve.at } } : point
   if (curve) return curve
   const a = desk.annotation(annotationUnder(event))
   const face = a?.kind === 'center_line' ? a.picks.find((k) => k.role === 'silhouette') : undefined

@@ -114,7 +114,8 @@ export const useSizeTools = defineStore('sizeTools', () => {
     return true
   }
 
-  function picked(s: Spot): Picked {
+  function picked(spot: Spot, alone = false): Picked {
+    const s = alone && spot.on ? { view: spot.view, ...spot.on } as Spot : spot
     if (s.point) {
       const p = s.point.pick
       return { instance: p.instance, source: p.source, role: p.role ?? 'edge', at: s.at, point: p.point ?? '', quarter: p.quarter ?? 0, other: p.other ?? null, axis: false }
@@ -162,7 +163,7 @@ export const useSizeTools = defineStore('sizeTools', () => {
     if (!picks.value.every((p) => p.point)) refusal.value = answer
   }
   async function question(spots: Spot[]): Promise<Preview | string> {
-    const body = { view: spots[0].view, picks: spots.map(picked), pointer: pointer.value, wish: wish.value }
+    const body = { view: spots[0].view, picks: spots.map((s) => picked(s, spots.length === 1)), pointer: pointer.value, wish: wish.value }
     try {
       return await data(api.POST('/api/drawings/{drawing_id}/preview', { params: path(), body }))
     } catch (error) {
@@ -174,7 +175,7 @@ export const useSizeTools = defineStore('sizeTools', () => {
       runPreview.value = null
       return
     }
-    const body = { view: picks.value[0].view, picks: picks.value.map(picked), pointer: pointer.value }
+    const body = { view: picks.value[0].view, picks: picks.value.map((s) => picked(s)), pointer: pointer.value }
     try {
       if (tool.value === 'table') {
         const answer = await data(api.POST('/api/drawings/{drawing_id}/hole-table', { params: path(), body }))

@@ -18,6 +18,8 @@ export interface Spot {
   curve: number
   at: XY
   point?: Schemas['PlacedPoint']
+  /** The curve under the pointer where a point was caught: what is sized while the point is the only pick. */
+  on?: { curve: number; at: XY }
   axis?: { instance: string; source: string }
 }
 export interface Ghost {
