@@ -4,7 +4,6 @@ of its base line, and then placed at any angle."""
 import math
 from dataclasses import dataclass, field
 
-from drafting.annotation.numbers import INCH
 from drafting.annotation.tolerances import Parts, angle_parts, parts
 from drafting.document import Tolerance, Wording
 from drafting.ink.elements import XY, Element, Polyline, Text
@@ -12,7 +11,6 @@ from drafting.ink.lettering import text_width
 from drafting.standards.profile import Profile
 
 KIND = "dimension"
-__all__ = ["INCH", "Label", "label_of"]
 
 
 @dataclass

@@ -16,7 +16,6 @@ LARGEST = 3150
 LETTERS = ("a", "b", "c", "cd", "d", "e", "ef", "f", "fg", "g", "h", "js", "j", "k", "m", "n", "p", "r", "s", "t", "u", "v", "x", "y", "z",
            "za", "zb", "zc")  # fmt: skip
 _CLEAR = LETTERS[: LETTERS.index("h") + 1]
-_PRESS = LETTERS[LETTERS.index("p") :]
 _CLASS = re.compile(r"^([A-Za-z]{1,2})(01|\d{1,2})$")
 
 PREFERRED = {

@@ -2,7 +2,6 @@
 
 import csv
 import io
-import json
 import math
 import statistics
 from pathlib import Path
@@ -249,4 +248,3 @@ def test_the_keeper_plate_is_sized_completely_by_hand(page: Page, server: Server
     with capsys.disabled():
         print(f"\nsizes on the screen: median {statistics.median(on_screen):.0f} ms after the pointer moved")
     assert source in {a["id"] for a in drafter.sheet["annotations"]}
-    assert json.dumps(drafter.drawing["document"])

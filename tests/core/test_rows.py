@@ -15,7 +15,7 @@ from ezdxf.entities import Dimension as DxfDimension
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from drafting.annotation import hole_table, once, registry, runs, size_sheet, taking, tidy
+from drafting.annotation import hole_table, once, registry, runs, size_sheet, tidy
 from drafting.annotation.measure import ViewFrame
 from drafting.annotation.ordinate import spread
 from drafting.commands import execute
@@ -53,7 +53,7 @@ from drafting.views.derive import Prepared, derive
 from drafting.views.geometry import ViewGeometry
 from drafting.views.marks import text_boxes
 from drafting.views.orientation import PRINCIPAL
-from tests.core.conftest import block, demo, part
+from tests.core.conftest import block, part
 
 TOP = PRINCIPAL["top"]
 STEPS = [12.0, 30.0, 33.0, 36.0, 70.0]
@@ -436,15 +436,6 @@ def test_dxf_carries_real_dimensions_that_measure_what_the_sheet_says_and_pdf_sa
     for text in texts:
         assert text in pdf
     assert {"70", "+0,2", "-0,1", "Ø8 H7", "(R4)", "90°", "30"} <= set(texts)
-
-
-def test_the_demo_blocks_sizes_are_all_kept_by_tidy() -> None:
-    model = demo("HB-204")
-    picks = [Pick(instance="part", source="base/side.bottom|base/start")]
-    d = drawing([LinearDimension(id="w", view="v", picks=picks, place=at(0, -70))])
-    f = frame(d, model.facts)
-    found = taking.taken(picks, np.array([0.0, -70.0]), "", "v", "w", model.facts, f, 1.0, ISO_MM)
-    assert registry.value(found.size, model.facts, f) == pytest.approx(140)
 
 
 def test_a_block_has_no_size_between_a_thing_and_itself() -> None:

@@ -105,10 +105,11 @@ def test_every_kind_reads_the_recipes_parameter_in_every_view_scale_and_standard
         round(math.degrees(value(take(facts, top, low, tilt, at=p, scale=scale), facts, top)), 6) for p in ((0, -400), (0, 400), (-400, 0), (400, 0))
     }
     assert leaning == {round(90.0 - lean, 6), round(90.0 + lean, 6)}  # its four sectors hold two angles
-    assert value(take(facts, top, right, tilt, scale=scale), facts, top) in (
-        pytest.approx(math.radians(lean)),
-        pytest.approx(math.radians(180 - lean)),
-    )
+    steep = {
+        round(math.degrees(value(take(facts, top, right, tilt, at=p, scale=scale), facts, top)), 6)
+        for p in ((0, -4000), (0, 4000), (-4000, 0), (4000, 0))
+    }
+    assert steep == {round(float(lean), 6), round(180.0 - lean, 6)}
 
 
 def test_the_pointer_chooses_between_aligned_horizontal_and_vertical() -> None:
