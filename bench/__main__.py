@@ -1,4 +1,4 @@
-"""./moorcrest bench: reading and views beside the bare calls they build on, previews of sizes and tidying."""
+"""./moorcrest bench: reading and views beside the bare calls they build on, previews of sizes, tidying, and the desk in the browser."""
 
 import json
 import sys
@@ -6,7 +6,7 @@ import time
 from collections.abc import Callable
 from pathlib import Path
 
-from bench import sizes, views
+from bench import screen, sizes, views
 from drafting.kernel import step
 from drafting.model.build import build_model
 from drafting.model.model import Model
@@ -69,6 +69,7 @@ def main() -> None:
     models = {"sluice winder": winder, "linkrods.step": read_model(OCCT / "linkrods.step", "l")}
     models |= {f"filleted plate x {n}": views.copies(plate, n) for n in (1, 4, 16, 64)}
     results += [views.view_ratios(models), views.second_view_starts(winder), views.rough_view(winder), sizes.previews(), sizes.tidying()]
+    results.append(screen.measured())
     print("All ratios met." if all(results) else "Not all ratios met.")
 
 

@@ -50,7 +50,7 @@ def previews() -> bool:
     return met
 
 
-def comb(teeth: int) -> Model:
+def comb_recipe(teeth: int) -> dict[str, object]:
     """A comb with as many teeth, each as long as its number says, and a hole at the root of each."""
     to: list[dict[str, object]] = []
     for n in range(teeth):
@@ -59,7 +59,11 @@ def comb(teeth: int) -> Model:
     to += [{"line": [6.0 * teeth, 30]}, {"line": [0, 30]}, {"line": [0, 0]}]
     holes = {"id": "h", "kind": "hole", "plane": {"origin": [0, 0, 5]}, "at": [[6.0 * n + 3, 15] for n in range(teeth)], "diameter": 3}
     base = {"id": "c", "kind": "extrude", "profile": {"start": [0, 0], "to": to}, "depth": 5}
-    return build_model(validate_recipe({"moorcrest": "part", "version": 1, "name": "Comb", "features": [base, holes]}))
+    return {"moorcrest": "part", "version": 1, "name": "Comb", "features": [base, holes]}
+
+
+def comb(teeth: int) -> Model:
+    return build_model(validate_recipe(comb_recipe(teeth)))
 
 
 def tidying() -> bool:

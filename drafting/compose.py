@@ -1,18 +1,20 @@
 """A sheet of a drawing as ink: frame, views with their marks and labels, annotations. What cannot be drawn is said, never left out in silence."""
 
 from collections.abc import Mapping
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
+from functools import partial
 
 from drafting.annotation import centers, ordinate, registry
 from drafting.annotation.breaks import broken
 from drafting.annotation.dimension_ink import SizeInk
 from drafting.annotation.measure import ViewFrame
-from drafting.document import Annotation, Dimension, Drawing, OrdinateDimension, Sheet, View, view_scale
+from drafting.document import Annotation, Dimension, Drawing, OrdinateDimension, Point, Sheet, View, view_scale
 from drafting.errors import CommandError, SizeError, ViewError
 from drafting.ink.elements import Element, Group, SheetInk
 from drafting.model.model import Facts
 from drafting.sheet.frame import frame_ink
 from drafting.sheet.layout import sheet_size
+from drafting.standards.profile import Profile
 from drafting.views import marks
 from drafting.views.geometry import ViewGeometry
 from drafting.views.ink import view_ink
@@ -130,18 +132,41 @@ def size_inks(drawing: Drawing, sheet: Sheet, facts: Facts) -> dict[str, SizeInk
     """Ink of all sizes of a sheet by id, before their lines break, or the sentence that says why there is none."""
     out: dict[str, SizeInk | str] = {}
     for view in sheet.views:
-        scale = view_scale(sheet, view).factor
-        frame = ViewFrame.of(view, facts, scale)
         mine = [a for a in sheet.annotations if a.view == view.id and isinstance(a, Dimension)]
-        shift: dict[str, float] = {}
-        for run in {a.run for a in mine if a.kind == "ordinate" and a.run}:
-            shift |= ordinate.shifts([a for a in mine if isinstance(a, OrdinateDimension) and a.run == run], facts, frame, drawing.profile, scale)
-        for a in mine:
-            try:
-                out[a.id] = registry.size_ink(a, facts, frame, drawing.profile, scale, shift.get(a.id, 0.0))
-            except (SizeError, CommandError) as error:
-                out[a.id] = str(error)
+        out |= _inks_of_view(mine, view, view_scale(sheet, view).factor, drawing.profile, facts)
     return {a.id: out[a.id] for a in sheet.annotations if a.id in out}
+
+
+def _inks_of_view(sizes: list[Dimension], view: View, scale: float, profile: Profile, facts: Facts) -> dict[str, SizeInk | str]:
+    """Ink of a view's sizes by id, about its position. It is remembered with the model: most edits change one size of many."""
+    frame = ViewFrame.of(view, facts, scale)
+    seen = f"ink {scale} {profile.model_dump_json()} {view.model_copy(update={'position': Point(x=0, y=0)}).model_dump_json()}"
+    shift: dict[str, float] = {}
+    for run in {a.run for a in sizes if a.kind == "ordinate" and a.run}:
+        shift |= ordinate.shifts([a for a in sizes if isinstance(a, OrdinateDimension) and a.run == run], facts, frame, profile, scale)
+
+    def ink(a: Dimension, *dots: tuple[float, float]) -> SizeInk | str:
+        more = (shift.get(a.id, 0.0), dots)
+        try:
+            found: SizeInk = facts.remembered(
+                f"{seen} {more} {a.model_dump_json()}", partial(registry.size_ink, a, facts, frame, profile, scale, *more)
+            )
+        except (SizeError, CommandError) as error:
+            return str(error)
+        return replace(found)  # breaks change it
+
+    out = {a.id: ink(a) for a in sizes}
+    tips: dict[tuple[str, float, float], list[Dimension]] = {}
+    for a in sizes:
+        link = out[a.id]
+        if a.run_form == "chain" and a.run and isinstance(link, SizeInk):
+            for x, y in link.outside:
+                tips.setdefault((a.run, round(x, 3), round(y, 3)), []).append(a)
+    crowded: dict[str, list[tuple[float, float]]] = {}
+    for (_, x, y), links in tips.items():
+        for a in links if len(links) > 1 else []:
+            crowded.setdefault(a.id, []).append((x, y))
+    return out | {a.id: ink(a, *crowded[a.id]) for a in sizes if a.id in crowded}
 
 
 def annotation_group(drawing: Drawing, sheet: Sheet, annotation: Annotation, facts: Facts) -> Group | str:

@@ -52,3 +52,13 @@ test_browser() {
   with_database
   .venv/bin/pytest tests/browser -q
 }
+
+run_bench() {
+  STATE=${MOORCREST_STATE:-$PWD/.state}/test
+  choose_state
+  need_python dev
+  need_packages chromium occt-misc
+  need_front_end
+  with_database
+  .venv/bin/python -m bench "$@"
+}

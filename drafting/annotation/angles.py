@@ -8,7 +8,7 @@ import numpy as np
 from drafting.annotation.dimension_ink import KIND, Array, Definition, SizeInk, arrow, extension, xy
 from drafting.annotation.label import Label, label_of
 from drafting.annotation.measure import Round, Spot, Straight, ViewFrame, located
-from drafting.annotation.rounds import curved_line
+from drafting.annotation.rounds import curved_line, slid_on_arc
 from drafting.document import AngleDimension
 from drafting.errors import SizeError
 from drafting.ink.elements import Polyline
@@ -131,11 +131,21 @@ def sector_at(one: Straight, two: Straight, at: Array, frame: ViewFrame) -> int:
     return {(True, True): 0, (False, True): 1, (False, False): 2, (True, False): 3}[(bool(s >= 0), bool(t >= 0))]
 
 
+def shift_at(d: AngleDimension, at: Array, facts: Facts, frame: ViewFrame, scale: float) -> float | None:
+    """How far along the dimension arc a place is from its middle, paper mm."""
+    found = measured(d, facts, frame)
+    vertex = (found.vertex + frame.piece(at / scale)[2]) * scale
+    return slid_on_arc(vertex, frame.direction(found.one), found.sweep, at)
+
+
 def ink(d: AngleDimension, facts: Facts, frame: ViewFrame, profile: Profile, scale: float) -> SizeInk:
-    """An arc about the vertex through the place, and extension lines where the legs do not reach it."""
+    """An arc about the vertex through the place, and extension lines where the legs do not reach it.
+
+    In an interrupted view the legs, and with them the vertex, stand as the piece they are sized in is drawn."""
     found = measured(d, facts, frame)
     text = label_of(found.sweep, "", d.wording, d.tolerance, profile, is_angle=True)
-    vertex = frame.drawn(found.vertex) * scale
+    low, high, shift = frame.piece(np.array(d.place.at(scale)) / scale)
+    vertex = (found.vertex + shift) * scale
     at = np.array(d.place.at(scale)) - vertex
     # the legs' plane, as the view shows it: radius 1 is drawn along these two
     across = found.two - found.one * math.cos(found.sweep)
@@ -156,18 +166,30 @@ def ink(d: AngleDimension, facts: Facts, frame: ViewFrame, profile: Profile, sca
         flat = frame.direction(leg)
         n = float(np.linalg.norm(flat))
         foot, unit = vertex + flat * radius, flat / n
+        near, far = _within(found.vertex, unit, near, far, low, high)
         if radius * n > far * scale:
             out.extensions += extension(vertex + unit * max(far * scale, 0.0), foot, profile)
         elif radius * n < near * scale:
             out.extensions += extension(vertex + unit * near * scale, foot, profile)
     if np.allclose(m.T @ m, np.eye(2), atol=1e-9):
-        curved_line(vertex, radius, p, found.sweep, text, d.arrows, profile, out, along if along < math.pi + found.sweep / 2 else along - 2 * math.pi)
+        curved_line(vertex, radius, p, found.sweep, text, d.arrows, profile, out, along if along < math.pi + found.sweep / 2 else along - 2 * math.pi,
+                    d.shift)  # fmt: skip
         ends = [vertex + frame.direction(v) * radius for v in legs]
         mid = vertex + radius * (p * math.cos(found.sweep / 2) + q * math.sin(found.sweep / 2))
         out.definition = Definition("angular", (xy(vertex), xy(ends[0]), xy(ends[1]), xy(mid)), scale=1.0)
     else:
         _oblique(vertex, m * radius, found.sweep, text, profile, out)
     return out
+
+
+def _within(vertex: Array, unit: Array, near: float, far: float, low: Array, high: Array) -> tuple[float, float]:
+    """The part of a leg that lies in a piece of the view; all of it where none does."""
+    first, last = near, far
+    for axis in (0, 1):
+        if abs(float(unit[axis])) > 1e-9:
+            reach = sorted(float((edge[axis] - vertex[axis]) / unit[axis]) for edge in (low, high))
+            first, last = max(first, reach[0]), min(last, reach[1])
+    return (first, last) if first < last else (near, far)
 
 
 def _oblique(vertex: Array, m: Array, sweep: float, text: Label, profile: Profile, out: SizeInk) -> None:

@@ -5,18 +5,35 @@ lines the one placed later gives way. Lines that only meet (a chain's common ext
 """
 
 from collections.abc import Mapping
+from dataclasses import dataclass
 
 import numpy as np
 import shapely
-import shapely.affinity
+from numpy.typing import NDArray
 
 from drafting.annotation.dimension_ink import SizeInk
-from drafting.ink.elements import Arc, Element, Fill, Line, Polyline
+from drafting.ink.elements import XY, Arc, Element, Fill, Line, Polyline
 from drafting.standards.profile import Profile
 from drafting.views.marks import text_boxes
 
 MEETS = 0.3
 """How near a line's end must come to another line for the two to be taken to meet there, mm."""
+SHORTEST = 0.3
+"""A piece of line shorter than this is left out, mm."""
+STEP = 0.1
+"""How finely an arc is tried for what it crosses, mm."""
+
+Flags = NDArray[np.bool_]
+
+
+@dataclass(frozen=True)
+class _Stroke:
+    """A line of a size's ink: whose it is, whether an extension line, and its shape on the sheet."""
+
+    key: str
+    element: Element
+    extension: bool
+    shape: shapely.Geometry
 
 
 def broken(
@@ -24,95 +41,110 @@ def broken(
 ) -> None:
     """Break the lines of all sizes of a sheet, in place. keep: ids whose lines stay whole; origins: where each size's own coordinates begin;
     runs: of sizes that belong together, whose lines and arrows meet without a break."""
-    arrows: list[tuple[str, shapely.Geometry, shapely.Point]] = []
-    numbers: list[tuple[str, shapely.Geometry]] = []
-    lines: list[tuple[str, shapely.Geometry]] = []
+    strokes = [
+        _Stroke(key, e, part is ink.extensions, g)
+        for key, ink in inks.items() for part in (ink.extensions, ink.lines) for e in part if (g := _shape(e, origins[key])) is not None
+    ]  # fmt: skip
+    if not strokes:
+        return
+    number = {key: n for n, key in enumerate(inks)}
+    names: dict[str, int] = {}
+    family = np.array([names.setdefault(runs.get(key) or f" {key}", len(names)) for key in inks])
+    shapes, owner = np.array([s.shape for s in strokes]), np.array([number[s.key] for s in strokes])
+    extension = np.array([s.extension for s in strokes])
+    found: dict[int, list[shapely.Geometry]] = {}
+
+    def obstruct(at: NDArray[np.int_], with_: NDArray[np.object_]) -> None:
+        for n, g in zip(at.tolist(), with_.tolist(), strict=True):
+            found.setdefault(n, []).append(g)
+
+    heads, tips, whose = _arrowheads(inks, origins, number)
+    a, b = shapely.STRtree(heads).query(shapes, predicate="dwithin", distance=profile.text_gap)
+    crossing = (family[owner[a]] != family[whose[b]]) & (shapely.distance(tips[b], shapes[a]) > MEETS)
+    obstruct(a[crossing], shapely.buffer(heads[b[crossing]], profile.text_gap))
+
+    boxes = [(number[key], box) for key, ink in inks.items() for box in text_boxes(ink.lettering, origins[key], margin=0.4)]
+    texts, whose = np.array([box for _, box in boxes], object), np.array([n for n, _ in boxes], int)
+    a, b = shapely.STRtree(texts).query(shapes, predicate="intersects")
+    crossing = owner[a] != whose[b]
+    obstruct(a[crossing], texts[b[crossing]])
+
+    lines = np.flatnonzero(~extension)
+    a, b = shapely.STRtree(shapes[lines]).query(shapes, predicate="intersects")
+    b = lines[b]
+    gives_way = (family[owner[a]] != family[owner[b]]) & (extension[a] | (owner[a] > owner[b]))
+    a, b = a[gives_way], b[gives_way]
+    places = shapely.intersection(shapes[a], shapes[b])
+    crossing = _away_from_ends(places, shapes[a], shapes[b])
+    obstruct(a[crossing], shapely.buffer(places[crossing], profile.arrow_length / 3))
+
+    pieces: dict[int, list[Element]] = {}
+    for n, obstacles in found.items():
+        if strokes[n].key not in keep:
+            pieces[id(strokes[n].element)] = _cut(strokes[n].element, shapely.union_all(obstacles), origins[strokes[n].key])
+    for ink in inks.values():
+        ink.extensions = [p for e in ink.extensions for p in pieces.get(id(e), [e])]
+        ink.lines = [p for e in ink.lines for p in pieces.get(id(e), [e])]
+
+
+def _arrowheads(
+    inks: Mapping[str, SizeInk], origins: Mapping[str, tuple[float, float]], number: Mapping[str, int]
+) -> tuple[NDArray[np.object_], NDArray[np.object_], NDArray[np.int_]]:
+    """Outlines, tips and owners of all arrowheads."""
+    heads, tips, whose = [], [], []
     for key, ink in inks.items():
-        x, y = origins[key]
         for e in ink.arrows:
             if isinstance(e, Fill | Polyline):
-                tip = e.points[0] if isinstance(e, Fill) else e.points[1]
-                moved = shapely.affinity.translate(shapely.Polygon(e.points), x, y)
-                arrows.append((key, moved, shapely.Point(tip[0] + x, tip[1] + y)))
-        numbers += [(key, box) for box in text_boxes(ink.lettering, (x, y), margin=0.4)]
-        lines += [(key, g) for g in (_shape(e, (x, y)) for e in ink.lines) if g is not None]
-    order = {key: n for n, key in enumerate(inks)}
-    trees = [shapely.STRtree([a[1] for a in part]) if part else None for part in (arrows, numbers, lines)]
-
-    def apart(a: str, b: str) -> bool:
-        return a != b and not (a in runs and runs[a] == runs.get(b))
-
-    def obstacles(key: str, own: shapely.Geometry, is_extension: bool) -> list[shapely.Geometry]:
-        out = []
-        for n in _near(trees[0], own, profile.text_gap):
-            other, shape, tip = arrows[n]
-            if apart(key, other) and tip.distance(own) > MEETS:
-                out.append(shape.buffer(profile.text_gap))
-        for n in _near(trees[1], own, 0.0):
-            if numbers[n][0] != key:
-                out.append(numbers[n][1])
-        for n in _near(trees[2], own, 0.0):
-            other, shape = lines[n]
-            gives_way = is_extension or order[key] > order[other]
-            if apart(key, other) and gives_way and _cross(own, shape):
-                out.append(own.intersection(shape).buffer(profile.arrow_length / 3))
-        return out
-
-    changes = []
-    for key, ink in inks.items():
-        if key in keep:
-            continue
-        origin = origins[key]
-        changes.append((ink, [_cut(e, origin, lambda g, key=key: obstacles(key, g, True)) for e in ink.extensions],
-                        [_cut(e, origin, lambda g, key=key: obstacles(key, g, False)) for e in ink.lines]))  # fmt: skip
-    for ink, extensions, kept in changes:
-        ink.extensions = [p for part in extensions for p in part]
-        ink.lines = [p for part in kept for p in part]
+                points = np.array(e.points) + origins[key]
+                heads.append(shapely.Polygon(points))
+                tips.append(points[0] if isinstance(e, Fill) else points[1])
+                whose.append(number[key])
+    return np.array(heads, object), shapely.points(np.array(tips, float).reshape(-1, 2)), np.array(whose, int)
 
 
-def _near(tree: shapely.STRtree | None, own: shapely.Geometry, reach: float) -> list[int]:
-    if tree is None:
-        return []
-    found = tree.query(own, predicate="dwithin", distance=reach) if reach else tree.query(own, predicate="intersects")
-    return sorted(int(n) for n in found)
+def _away_from_ends(places: NDArray[np.object_], one: NDArray[np.object_], two: NDArray[np.object_]) -> Flags:
+    """Whether pairs of lines cross in a point, or in several, away from the ends of both."""
+    out = np.isin(shapely.get_type_id(places), (0, 4))  # a point, several points
+    for lines in (one, two):
+        for end in (0, -1):
+            out &= shapely.distance(shapely.get_point(lines, end), places) > MEETS
+    return out
 
 
-def _cross(a: shapely.Geometry, b: shapely.Geometry) -> bool:
-    """Whether two lines cross away from their ends."""
-    at = a.intersection(b)
-    if at.geom_type != "Point":
-        return False
-    ends = [shapely.Point(g.coords[k]) for g in (a, b) for k in (0, -1)]
-    return all(p.distance(at) > MEETS for p in ends)
-
-
-def _shape(e: Element, origin: tuple[float, float]) -> shapely.Geometry | None:
+def _shape(e: Element, origin: XY) -> shapely.Geometry | None:
     x, y = origin
     if isinstance(e, Line):
         return shapely.LineString([(e.a[0] + x, e.a[1] + y), (e.b[0] + x, e.b[1] + y)])
     if isinstance(e, Polyline):
         return shapely.LineString([(p[0] + x, p[1] + y) for p in e.points])
     if isinstance(e, Arc):
-        t = np.linspace(e.first, e.last, 65)
-        return shapely.LineString(np.stack([e.center[0] + x + e.radius * np.cos(t), e.center[1] + y + e.radius * np.sin(t)], 1))
+        return shapely.LineString(_along(e, np.linspace(e.first, e.last, 65)) + origin)
     return None
 
 
-def _cut(e: Element, origin: tuple[float, float], obstacles: object) -> list[Element]:
-    """What is left of a straight line; others stay as they are."""
-    if not isinstance(e, Line):
-        return [e]
+def _along(arc: Arc, t: NDArray[np.float64]) -> NDArray[np.float64]:
+    return np.array(arc.center) + arc.radius * np.stack([np.cos(t), np.sin(t)], 1)
+
+
+def _cut(e: Element, obstacle: shapely.Geometry, origin: XY) -> list[Element]:
+    """What is left of a line."""
+    if isinstance(e, Arc):
+        return _cut_arc(e, obstacle, origin)
     own = _shape(e, origin)
-    found = obstacles(own)  # type: ignore[operator]
-    if not found or own is None:
+    if own is None:
         return [e]
-    rest = own.difference(shapely.union_all(found))
-    x, y = origin
     out: list[Element] = []
-    for piece in shapely.get_parts(rest):
-        if piece.is_empty:
-            continue
-        (ax, ay), (bx, by) = piece.coords[0], piece.coords[-1]
-        if piece.length > 0.3:
-            out.append(Line((ax - x, ay - y), (bx - x, by - y), e.line))
+    for piece in shapely.get_parts(own.difference(obstacle)):
+        if piece.length > SHORTEST:
+            points = [(x - origin[0], y - origin[1]) for x, y in piece.coords]
+            out.append(Polyline(tuple(points), e.line) if isinstance(e, Polyline) else Line(points[0], points[-1], e.line))
     return out
+
+
+def _cut_arc(e: Arc, obstacle: shapely.Geometry, origin: XY) -> list[Element]:
+    t = np.linspace(e.first, e.last, max(2, int(e.radius * (e.last - e.first) / STEP)))
+    points = _along(e, t) + origin
+    free = ~shapely.contains_xy(obstacle, points[:, 0], points[:, 1])
+    changes = np.flatnonzero(np.diff(np.concatenate([[False], free, [False]]).astype(int)))
+    spans = [(float(t[first]), float(t[last - 1])) for first, last in zip(changes[::2], changes[1::2], strict=True)]
+    return [Arc(e.center, e.radius, a, b, e.line) for a, b in spans if (b - a) * e.radius > SHORTEST]

@@ -7,7 +7,7 @@ import numpy as np
 
 from drafting.annotation.dimension_ink import Array, SizeInk, arrow, line, shoulder
 from drafting.annotation.label import Label, label_of
-from drafting.annotation.measure import Straight, ViewFrame, located
+from drafting.annotation.measure import Straight, ViewFrame, joined, located
 from drafting.annotation.numbers import angle_written
 from drafting.document import ChamferDimension, Pick
 from drafting.errors import SizeError
@@ -30,7 +30,7 @@ def legs_of(pick: Pick, facts: Facts, frame: ViewFrame) -> Found:
     if not isinstance(thing, Straight) or np.linalg.norm(frame.direction(thing.direction)) < 1e-9:
         raise SizeError("A chamfer is taken on its slanting line.")
     v = thing.b - thing.a
-    if pick.role != "edge":
+    if pick.role != "edge" and not (pick.role == "cut" and _is_plane(pick, facts)):
         found = facts.part_of(pick.instance)
         face = next((f for f in found[1].faces if f.name == pick.source), None) if found else None
         if face is None or face.kind != "cone" or face.span is None:
@@ -47,21 +47,41 @@ def legs_of(pick: Pick, facts: Facts, frame: ViewFrame) -> Found:
 
 def _neighbors(pick: Pick, thing: Straight, facts: Facts, frame: ViewFrame) -> tuple[list[Array], list[Array]]:
     """Directions of the straight edges that begin where the picked one starts and ends, in the plane it lies in."""
+    out: tuple[list[Array], list[Array]] = ([], [])
+    for other in _joined_lines(pick, facts, frame) if pick.role == "cut" else _lines(pick, facts, frame):
+        for side, here in enumerate((thing.a, thing.b)):
+            if min(float(np.linalg.norm(p - here)) for p in (other.a, other.b)) < 1e-6 and abs(float(other.direction @ thing.direction)) < 1 - 1e-9:
+                out[side].append(other.direction)
+    return out
+
+
+def _lines(pick: Pick, facts: Facts, frame: ViewFrame) -> list[Straight]:
+    """The other straight edges of the part."""
     found = facts.part_of(pick.instance)
     assert found is not None
     instance, part = found
-    out: tuple[list[Array], list[Array]] = ([], [])
     m = np.array(frame.turned(instance.matrix, part.low))
-    for e in part.edges:
-        if e.kind != "line" or e.name == pick.source:
+    return [
+        Straight(m[:3, :3] @ np.array(e.start) + m[:3, 3], m[:3, :3] @ np.array(e.end) + m[:3, 3])
+        for e in part.edges if e.kind == "line" and e.name != pick.source
+    ]  # fmt: skip
+
+
+def _joined_lines(pick: Pick, facts: Facts, frame: ViewFrame) -> list[Straight]:
+    """The straight cut edges that a cut edge meets."""
+    out = []
+    for other in joined(pick, facts):
+        try:
+            thing = located(other, facts, frame)
+        except SizeError:
             continue
-        ends = [m[:3, :3] @ np.array(p) + m[:3, 3] for p in (e.start, e.end)]
-        d = ends[1] - ends[0]
-        d = d / max(float(np.linalg.norm(d)), 1e-12)
-        for side, here in enumerate((thing.a, thing.b)):
-            if min(float(np.linalg.norm(p - here)) for p in ends) < 1e-6 and abs(float(d @ thing.direction)) < 1 - 1e-9:
-                out[side].append(d)
+        out += [thing] if isinstance(thing, Straight) else []
     return out
+
+
+def _is_plane(pick: Pick, facts: Facts) -> bool:
+    found = facts.part_of(pick.instance)
+    return found is not None and any(f.name == pick.source and f.kind == "plane" for f in found[1].faces)
 
 
 def value(d: ChamferDimension, facts: Facts, frame: ViewFrame) -> float:

@@ -1,6 +1,7 @@
 """Ink that all sizes share: arrowheads, extension lines, numbers on their line, leaders."""
 
 import math
+from collections.abc import Sequence
 from dataclasses import dataclass, field
 
 import numpy as np
@@ -36,6 +37,8 @@ class SizeInk:
     lettering: list[Element] = field(default_factory=list)
     marks: list[Element] = field(default_factory=list)
     definition: Definition | None = None
+    outside: list[tuple[float, float]] = field(default_factory=list)
+    """Tips of arrows that stand outside what they measure, as they do where there is no room between them."""
 
     def elements(self) -> list[Element]:
         return [*self.extensions, *self.lines, *self.marks, *self.arrows, *self.lettering]
@@ -57,12 +60,17 @@ def arrow(tip: Array, toward: Array, profile: Profile) -> Element:
     if profile.arrow == "open":
         return Polyline((xy(back + side), xy(tip), xy(back - side)), KIND)
     if profile.arrow == "dot":
-        turns = np.linspace(0, 2 * np.pi, 17)[:-1]
-        return Fill(tuple(xy(tip + profile.arrow_width / 2 * np.array([np.cos(t), np.sin(t)])) for t in turns), KIND)
+        return dot(tip, profile)
     if profile.arrow == "stroke":
         half = (toward + across) * profile.arrow_length / 2 / np.sqrt(2)
         return line(tip - half, tip + half)
     return Fill((xy(tip), xy(back + side), xy(back - side)), KIND)
+
+
+def dot(at: Array, profile: Profile) -> Element:
+    """What stands for two arrowheads where narrow links of a chain meet (ISO 129-1)."""
+    turns = np.linspace(0, 2 * np.pi, 17)[:-1]
+    return Fill(tuple(xy(at + profile.arrow_width / 2 * np.array([np.cos(t), np.sin(t)])) for t in turns), KIND)
 
 
 def extension(origin: Array, foot: Array, profile: Profile) -> list[Element]:
@@ -108,8 +116,10 @@ def shoulder(at: Array, u: Array, label: Label, profile: Profile) -> tuple[list[
     return [line(at, end)], label.elements(xy(start))
 
 
-def line_with_number(p: Array, q: Array, at: Array, d: DimensionBase, label: Label, profile: Profile, out: SizeInk, half: bool = False) -> None:
-    """The dimension line from p to q with arrows, and its number centered, shifted, or outside where `at` lies; half: no arrow at p."""
+def line_with_number(p: Array, q: Array, at: Array, d: DimensionBase, label: Label, profile: Profile, out: SizeInk, half: bool = False,
+                     dots: Sequence[tuple[float, float]] = ()) -> None:  # fmt: skip
+    """The dimension line from p to q with arrows, and its number centered, shifted, or outside where `at` lies; half: no arrow at p; dots:
+    ends at which a dot stands for the arrow."""
     length = float(np.linalg.norm(q - p))
     u = (q - p) / length
     above = profile.dimension_text == "above"
@@ -123,6 +133,10 @@ def line_with_number(p: Array, q: Array, at: Array, d: DimensionBase, label: Lab
     arrows_in = length >= 2 * profile.arrow_length + 1.0 and (both_fit or not inside or not number_fits)
     if d.arrows != "fit":
         arrows_in = d.arrows == "in"
+    dotted = [any(math.dist(xy(end), tip) < 1e-3 for tip in dots) for end in (p, q)]
+    tails = [0.0 if arrows_in or dotted[n] else tail for n in (0, 1)]
+    if half:
+        tails[0] = tail
     if inside and number_fits:
         place = min(max(where, room / 2), length - room / 2) if d.shift is not None else length / 2
     else:
@@ -132,13 +146,20 @@ def line_with_number(p: Array, q: Array, at: Array, d: DimensionBase, label: Lab
     lettering, gap = number_on_line(label, p + u * place, u, profile)
     out.lettering += lettering
     sign = 1.0 if arrows_in else -1.0
-    out.arrows += ([] if half else [arrow(p, -u * sign, profile)]) + [arrow(q, u * sign, profile)]
+    for end, toward, is_dot, wanted in ((p, -u, dotted[0], not half), (q, u, dotted[1], True)):
+        if wanted:
+            out.arrows.append(dot(end, profile) if is_dot else arrow(end, toward * sign, profile))
+            out.outside += [] if arrows_in else [xy(end)]
     edge = 0.0 if gap else width / 2
-    start = -tail if half or not arrows_in else 0.0
-    first = min(start, place - edge if place < 0 else 0.0)
-    last = max(length if arrows_in else length + tail, place + edge if place > length else length)
+    first = min(-tails[0], place - edge if place < 0 else 0.0)
+    last = max(length + tails[1], place + edge if place > length else length)
     spans = [(first, last)] if not gap else [(first, place - gap), (place + gap, last)]
     out.lines += [line(p + u * a, p + u * b) for a, b in spans if b - a > 1e-6]
+
+
+def slid(along: float, length: float) -> float | None:
+    """A number's shift along a line of a length, mm from its middle; None near the middle, where it is centered, or beyond the ends."""
+    return None if abs(along) < 2.0 or abs(along) > length / 2 else round(along, 3)
 
 
 def corner_cross(at: Array, lines: tuple[Array, ...], profile: Profile) -> list[Element]:

@@ -1,11 +1,12 @@
 """Linear sizes: lengths and distances, with extension lines, arrows and the number placed by the profile."""
 
 import math
+from collections.abc import Sequence
 
 import numpy as np
 
 from drafting.annotation import distances
-from drafting.annotation.dimension_ink import Array, Definition, SizeInk, corner_cross, extension, line_with_number, xy
+from drafting.annotation.dimension_ink import Array, Definition, SizeInk, corner_cross, extension, line_with_number, slid, xy
 from drafting.annotation.distances import Distance
 from drafting.annotation.label import Label, label_of
 from drafting.annotation.measure import ViewFrame
@@ -29,8 +30,10 @@ def _label(found: Distance, d: LinearDimension, profile: Profile) -> Label:
     return label_of(found.value, DIAMETER if found.diameter else "", d.wording, d.tolerance, profile)
 
 
-def ink(d: LinearDimension, facts: Facts, frame: ViewFrame, profile: Profile, scale: float) -> SizeInk:
-    """Ink in paper mm about the view's position. Raises SizeError where the picks give no size."""
+def ink(d: LinearDimension, facts: Facts, frame: ViewFrame, profile: Profile, scale: float, dots: Sequence[tuple[float, float]] = ()) -> SizeInk:
+    """Ink in paper mm about the view's position. dots: ends shared with another link of a chain, both too narrow for arrows.
+
+    Raises SizeError where the picks give no size."""
     found = distances.measured(d, facts, frame)
     at = np.array(d.place.at(scale))
     origins, feet = feet_of(found, at, frame, scale)
@@ -42,7 +45,7 @@ def ink(d: LinearDimension, facts: Facts, frame: ViewFrame, profile: Profile, sc
             out.extensions += extension(origin, foot, profile)
     for corner, lines in found.corners:
         out.marks += corner_cross(frame.drawn(corner) * scale, lines, profile)
-    line_with_number(feet[0], feet[1], at, d, _label(found, d, profile), profile, out, found.half)
+    line_with_number(feet[0], feet[1], at, d, _label(found, d, profile), profile, out, found.half, dots)
     u = feet[1] - feet[0]
     shown = float(np.linalg.norm(u)) * (2 if found.half else 1)
     true = abs(shown - found.value * scale) < 1e-6 * max(shown, 1)
@@ -50,6 +53,13 @@ def ink(d: LinearDimension, facts: Facts, frame: ViewFrame, profile: Profile, sc
         "linear", (xy(origins[0]), xy(origins[1]), xy(feet[1])), math.atan2(float(u[1]), float(u[0])), scale if true and not found.half else 0.0
     )
     return out
+
+
+def shift_at(d: LinearDimension, at: Array, facts: Facts, frame: ViewFrame, scale: float) -> float | None:
+    """How far along the dimension line a place is from its middle, paper mm."""
+    _, feet = feet_of(distances.measured(d, facts, frame), at, frame, scale)
+    length = float(np.linalg.norm(feet[1] - feet[0]))
+    return slid(float((at - (feet[0] + feet[1]) / 2) @ (feet[1] - feet[0])) / max(length, 1e-9), length)
 
 
 def feet_of(found: Distance, at: Array, frame: ViewFrame, scale: float) -> tuple[list[Array], list[Array]]:

@@ -12,7 +12,6 @@ from drafting.errors import SizeError
 from drafting.model.model import EdgeFact, FaceFact, Facts, PartFacts
 from drafting.views.family import facing
 from drafting.views.interrupted import Warp
-from drafting.views.orientation import is_pictorial
 from drafting.views.section import leg_depths, leg_turns, legs_of, section_depth
 
 Array = NDArray[np.float64]
@@ -62,7 +61,7 @@ class ViewFrame:
             else:
                 depths = tuple(leg_depths(points, line.viewer))
             along = line.base.matrix()[:2].T @ legs_of(points)[0]
-        return ViewFrame(m, middle, is_pictorial(view.orientation), legs, depths, along, Warp.of(view, scale) if view.interruptions else None,
+        return ViewFrame(m, middle, view.is_pictorial, legs, depths, along, Warp.of(view, scale) if view.interruptions else None,
                          (np.array(facts.low) + np.array(facts.high)) / 2, _detail_box(view))  # fmt: skip
 
     def flat(self, p: Array) -> Array:
@@ -76,6 +75,13 @@ class ViewFrame:
 
     def undrawn(self, p: tuple[float, float]) -> tuple[float, float]:
         return p if self.warp is None else self.warp.back(p)
+
+    def piece(self, p: Array) -> tuple[Array, Array, Array]:
+        """Of the piece of an interrupted view in which a place lies as drawn: its lower left and upper right, and how far it is moved."""
+        if self.warp is None:
+            return np.full(2, -math.inf), np.full(2, math.inf), np.zeros(2)
+        low, high, shift = self.warp.piece((float(p[0]), float(p[1])))
+        return np.array(low), np.array(high), np.array(shift)
 
     def direction(self, v: Array) -> Array:
         """A model vector on paper (2,)."""
@@ -138,7 +144,7 @@ class Straight:
 
 @dataclass(frozen=True)
 class Round:
-    """A circle or arc in model space; first and last in radians from the x axis about the axis."""
+    """A circle or arc in model space; first and last in radians from the x axis about the axis. sphere: the outline of one."""
 
     center: Array
     axis: Array
@@ -146,6 +152,7 @@ class Round:
     radius: float
     first: float = 0.0
     last: float = 2 * math.pi
+    sphere: bool = False
 
     def has(self, direction: Array) -> bool:
         """Whether the arc reaches the direction (model space) from its center."""
@@ -293,19 +300,21 @@ def _edge_on(center: Array, axis: Array, x: Array, edge: EdgeFact, frame: ViewFr
 
 
 def _tube(face: FaceFact, side: int, matrix: list[list[float]], frame: ViewFrame) -> Round:
-    """The arc that a torus shows from the side, on the side where the center of its tube lies: the turned arc of the profile."""
+    """The arc that a torus or another face turned from an arc shows from the side: the turned arc of the profile, on one of its two sides."""
     axis, origin = _placed(matrix, face.axis, False), _placed(matrix, face.origin)
-    if abs(float(axis @ frame.matrix[2])) > 1e-6 or face.span is None or not face.minor_radius:
+    if abs(float(axis @ frame.matrix[2])) > 1e-6 or face.span is None:
         raise SizeError("The outline of a turned arc is sized where its axis lies in the paper.")
     across = np.cross(axis, frame.matrix[2]) * side
     return Round(origin + across * face.radius, np.cross(across, axis), across, face.minor_radius, face.span[0], face.span[1])
 
 
 def _outline(face: FaceFact, side: int, matrix: list[list[float]], frame: ViewFrame) -> Straight | Round:
-    if face.kind == "torus":
+    if face.kind == "sphere":
+        return Round(_placed(matrix, face.origin), frame.matrix[2], frame.matrix[0], face.radius, sphere=True)
+    if face.minor_radius:
         return _tube(face, side, matrix, frame)
     if face.kind not in ("cylinder", "cone") or face.span is None:
-        raise SizeError("Sizes are taken on the outlines of cylinders and cones; this outline is of a free surface.")
+        raise SizeError("Sizes are taken on the outlines of turned faces and spheres; this outline is of a free surface.")
     axis = _placed(matrix, face.axis, False)
     origin = _placed(matrix, face.origin)
     across = np.cross(axis, frame.matrix[2])
@@ -329,17 +338,44 @@ def _cut_edge(face: FaceFact, side: int, part: PartFacts, matrix: list[list[floa
     if face.kind == "plane":
         return _cut_line(face, part, matrix, frame)
     if face.kind == "cylinder" and abs(lean) > 1 - 1e-9:
-        x = frame.matrix[0]
-        return Round(origin + axis * (frame.cut_depth(origin) - float((origin - frame.base) @ toward)) / lean, axis, x, face.radius)
+        center = origin + axis * (frame.cut_depth(origin) - float((origin - frame.base) @ toward)) / lean
+        return _cut_round(face, part, matrix, center)
     if face.kind == "cylinder" and abs(lean) < 1e-9 and face.span:
         off = frame.cut_depth(origin) - float((origin - frame.base) @ toward)
         if abs(off) >= face.radius:
             raise SizeError("The cut does not meet that face any more.")
         across = np.cross(axis, toward) * (side * math.sqrt(face.radius**2 - off**2)) + toward * off
         return Straight(origin + axis * face.span[0] + across, origin + axis * face.span[1] + across)
-    if face.kind == "cone" and abs(lean) < 1e-9:
+    off = frame.cut_depth(origin) - float((origin - frame.base) @ toward)
+    if face.kind == "sphere" and abs(off) < face.radius:
+        return Round(origin + toward * off, toward, frame.matrix[0], math.sqrt(face.radius**2 - off**2), sphere=abs(off) < 1e-9)
+    if face.kind == "cone" and abs(lean) < 1e-9 or face.minor_radius and abs(off) < 1e-9:
         return _outline(face, side, matrix, frame)
-    raise SizeError("Sizes are taken on cut edges of planes, cylinders and cones; this one is a free curve.")
+    raise SizeError("Sizes are taken on cut edges of planes, cylinders, cones and spheres, and of turned arcs cut through their axis.")
+
+
+def _cut_round(face: FaceFact, part: PartFacts, matrix: list[list[float]], center: Array) -> Round:
+    """The circle a cylinder is cut in, as far round as its longest rim goes: a fillet is cut in an arc."""
+    rims = [
+        e for e in part.edges
+        if face.name in e.faces and e.kind == "circle" and e.axis and abs(e.radius - face.radius) < 1e-6 and abs(np.dot(e.axis, face.axis)) > 1 - 1e-9
+    ]  # fmt: skip
+    if not rims:
+        axis = _placed(matrix, face.axis, False)
+        x = np.cross(axis, np.eye(3)[int(np.argmin(np.abs(axis)))])
+        return Round(center, axis, x / np.linalg.norm(x), face.radius)
+    rim = max(rims, key=lambda e: e.last - e.first)
+    assert rim.axis is not None
+    assert rim.x_axis is not None
+    return Round(center, _placed(matrix, rim.axis, False), _placed(matrix, rim.x_axis, False), face.radius, rim.first, rim.last)
+
+
+def joined(pick: Pick, facts: Facts) -> list[Pick]:
+    """Cut edges of the faces that share an edge with the face of a cut edge."""
+    found = facts.part_of(pick.instance)
+    edges = [e for e in found[1].edges if pick.source in e.faces] if found else []
+    names = dict.fromkeys(n for e in edges for n in e.faces if n != pick.source)
+    return [pick.model_copy(update={"source": n, "side": 0}) for n in names]
 
 
 def _cut_line(face: FaceFact, part: PartFacts, matrix: list[list[float]], frame: ViewFrame) -> Straight:
@@ -418,7 +454,7 @@ def _from_arc(p: Array, arc: Round, frame: ViewFrame) -> float:
 def _two_sided(pick: Pick, facts: Facts) -> bool:
     found = facts.part_of(pick.instance)
     face = next((f for f in found[1].faces if f.name == pick.source), None) if found else None
-    return face is not None and face.kind in ("cylinder", "cone")
+    return face is not None and (face.kind in ("cylinder", "cone") or face.minor_radius > 0)
 
 
 def _distance(p: Array, a: Array, b: Array) -> float:

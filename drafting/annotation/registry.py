@@ -1,8 +1,11 @@
 """The kinds of annotation: for each its value, its text and its ink. A new kind is one module and one line here."""
 
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 from typing import Any
+
+import numpy as np
+from numpy.typing import NDArray
 
 from drafting.annotation import angles, centers, chamfer, distances, hole_table, linear, ordinate, rounds
 from drafting.annotation.dimension_ink import SizeInk
@@ -34,14 +37,16 @@ class SizeKind:
     label: Callable[[Any, Facts, ViewFrame, Profile], Label]
     ink: Callable[..., SizeInk]
     is_angle: bool = False
+    shift_at: Callable[[Any, NDArray[np.float64], Facts, ViewFrame, float], float | None] | None = None
+    """Of kinds whose number slides along its line: how far a place is from the line's middle, paper mm; None near it or beyond the ends."""
 
 
 SIZES: dict[str, SizeKind] = {
-    "linear": SizeKind("Length", linear.value, linear.label, linear.ink),
+    "linear": SizeKind("Length", linear.value, linear.label, linear.ink, shift_at=linear.shift_at),
     "diameter": SizeKind("Diameter", rounds.diameter_value, rounds.diameter_label, rounds.diameter_ink),
     "radius": SizeKind("Radius", rounds.radius_value, rounds.radius_label, rounds.radius_ink),
-    "arc_length": SizeKind("Arc length", rounds.arc_length_value, rounds.arc_length_label, rounds.arc_length_ink),
-    "angle": SizeKind("Angle", angles.value, angles.label, angles.ink, is_angle=True),
+    "arc_length": SizeKind("Arc length", rounds.arc_length_value, rounds.arc_length_label, rounds.arc_length_ink, shift_at=rounds.arc_shift_at),
+    "angle": SizeKind("Angle", angles.value, angles.label, angles.ink, is_angle=True, shift_at=angles.shift_at),
     "chamfer": SizeKind("Chamfer", chamfer.value, chamfer.label, chamfer.ink),
     "ordinate": SizeKind("Ordinate", ordinate.value, ordinate.label, ordinate.ink),
 }
@@ -76,10 +81,13 @@ def text(annotation: Annotation, facts: Facts, frame: ViewFrame, profile: Profil
     return SIZES[annotation.kind].label(annotation, facts, frame, profile).plain if annotation.kind in SIZES else ""
 
 
-def size_ink(annotation: Dimension, facts: Facts, frame: ViewFrame, profile: Profile, scale: float, shift: float = 0.0) -> SizeInk:
-    """Ink of one size by what it is for. shift: of an ordinate's number, from its run. Raises SizeError where it lost its geometry."""
-    more = {"shift": shift} if annotation.kind == "ordinate" else {}
-    return SIZES[annotation.kind].ink(annotation, facts, frame, profile, scale, **more)
+def size_ink(annotation: Dimension, facts: Facts, frame: ViewFrame, profile: Profile, scale: float, shift: float = 0.0,
+             dots: Sequence[tuple[float, float]] = ()) -> SizeInk:  # fmt: skip
+    """Ink of one size by what it is for. shift: of an ordinate's number, and dots: at the ends of a chain's link, from its run.
+
+    Raises SizeError where it lost its geometry."""
+    of_run: dict[str, dict[str, Any]] = {"ordinate": {"shift": shift}, "linear": {"dots": dots}}
+    return SIZES[annotation.kind].ink(annotation, facts, frame, profile, scale, **of_run.get(annotation.kind, {}))
 
 
 def ink(annotation: Annotation, facts: Facts, frame: ViewFrame, profile: Profile, scale: float) -> list[Element]:

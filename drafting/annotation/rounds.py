@@ -1,6 +1,7 @@
 """Diameters, radii and arc lengths: a line through the circle where there is room, else a leader from outside."""
 
 import math
+from dataclasses import dataclass
 
 import numpy as np
 
@@ -15,13 +16,14 @@ from drafting.annotation.dimension_ink import (
     number_on_line,
     readable,
     shoulder,
+    slid,
     xy,
 )
 from drafting.annotation.distances import circle
 from drafting.annotation.label import Label, label_of
 from drafting.annotation.measure import Round, ViewFrame
 from drafting.annotation.numbers import DIAMETER
-from drafting.document import ArcLengthDimension, DiameterDimension, RadiusDimension
+from drafting.document import ArcLengthDimension, DiameterDimension, Placement, Point, RadiusDimension
 from drafting.errors import SizeError
 from drafting.ink.elements import Arc, Polyline
 from drafting.model.model import Facts
@@ -46,12 +48,19 @@ def arc_length_value(d: ArcLengthDimension, facts: Facts, frame: ViewFrame) -> f
     return found.radius * (found.last - found.first)
 
 
+def _sign(found: Round, sign: str) -> str:
+    """S before the sign of a sphere's (ISO 129-1, ASME Y14.5)."""
+    return f"S{sign}" if found.sphere else sign
+
+
 def diameter_label(d: DiameterDimension, facts: Facts, frame: ViewFrame, profile: Profile) -> Label:
-    return label_of(diameter_value(d, facts, frame), DIAMETER, d.wording, d.tolerance, profile)
+    found = circle(d.picks[0], facts, frame)
+    return label_of(2 * found.radius, _sign(found, DIAMETER), d.wording, d.tolerance, profile)
 
 
 def radius_label(d: RadiusDimension, facts: Facts, frame: ViewFrame, profile: Profile) -> Label:
-    return label_of(radius_value(d, facts, frame), RADIUS, d.wording, d.tolerance, profile)
+    found = circle(d.picks[0], facts, frame)
+    return label_of(found.radius, _sign(found, RADIUS), d.wording, d.tolerance, profile)
 
 
 def arc_length_label(d: ArcLengthDimension, facts: Facts, frame: ViewFrame, profile: Profile) -> Label:
@@ -193,7 +202,20 @@ def _jogged(near: Array, u: Array, length: float, label: Label, profile: Profile
     out.arrows.append(arrow(near, u, profile))
 
 
-def arc_length_ink(d: ArcLengthDimension, facts: Facts, frame: ViewFrame, profile: Profile, scale: float) -> SizeInk:
+@dataclass(frozen=True)
+class _DimensionArc:
+    """The arc an arc length is written on: its center, radius and direction to its start, counterclockwise through sweep; where its extension
+    lines begin and end; paper mm."""
+
+    center: Array
+    radius: float
+    start: Array
+    sweep: float
+    origins: list[Array]
+    feet: list[Array]
+
+
+def _dimension_arc(d: ArcLengthDimension, facts: Facts, frame: ViewFrame, scale: float) -> _DimensionArc:
     """Up to a quarter turn the dimension arc is the arc moved along its bisector, with parallel extension lines; else they run to its center
     and the arc is concentric (ISO 129-1)."""
     found = circle(d.picks[0], facts, frame)
@@ -202,33 +224,49 @@ def arc_length_ink(d: ArcLengthDimension, facts: Facts, frame: ViewFrame, profil
     sweep = found.last - found.first
     if sweep > 2 * math.pi - 1e-9:
         raise SizeError("A whole circle has a diameter; an arc length is taken on an arc.")
-    label = arc_length_label(d, facts, frame, profile)
     y = np.cross(found.axis, found.x_axis)
     ends = [frame.direction(found.x_axis * math.cos(t) + y * math.sin(t)) for t in (found.first, found.last, (found.first + found.last) / 2)]
-    center, r = frame.drawn(frame.flat(found.center)) * scale, found.radius * scale
-    turn = 1.0 if float(np.cross(np.append(ends[0], 0), np.append(ends[2], 0))[2]) > 0 else -1.0
-    start, stop = (ends[0], ends[1]) if turn > 0 else (ends[1], ends[0])
+    center, r, at = frame.drawn(frame.flat(found.center)) * scale, found.radius * scale, np.array(d.place.at(scale))
     bisector = ends[2]
-    reach = float((np.array(d.place.at(scale)) - center) @ bisector)
-    out = SizeInk()
+    start, stop = (ends[0], ends[1]) if float(ends[0][0] * bisector[1] - ends[0][1] * bisector[0]) > 0 else (ends[1], ends[0])
+    origins = [center + v * r for v in (start, stop)]
     if sweep <= math.pi / 2 + 1e-9:
-        middle, radius = center + bisector * (reach - r), r
-        origins, feet = [center + v * r for v in (start, stop)], [middle + v * r for v in (start, stop)]
-    else:
-        middle, radius = center, max(abs(float(np.linalg.norm(np.array(d.place.at(scale)) - center))), 2.0)
-        origins, feet = [center + v * r for v in (start, stop)], [center + v * radius for v in (start, stop)]
-    for origin, foot in zip(origins, feet, strict=True):
+        middle = center + bisector * (float((at - center) @ bisector) - r)
+        return _DimensionArc(middle, r, start, sweep, origins, [middle + v * r for v in (start, stop)])
+    radius = max(float(np.linalg.norm(at - center)), 2.0)
+    return _DimensionArc(center, radius, start, sweep, origins, [center + v * radius for v in (start, stop)])
+
+
+def arc_length_ink(d: ArcLengthDimension, facts: Facts, frame: ViewFrame, profile: Profile, scale: float) -> SizeInk:
+    """Ink in paper mm about the view's position. Raises SizeError where the arc is not seen as one."""
+    arc, out = _dimension_arc(d, facts, frame, scale), SizeInk()
+    for origin, foot in zip(arc.origins, arc.feet, strict=True):
         out.extensions += extension(origin, foot, profile)
-    curved_line(middle, radius, start, sweep, label, d.arrows, profile, out)
+    curved_line(arc.center, arc.radius, arc.start, arc.sweep, arc_length_label(d, facts, frame, profile), d.arrows, profile, out, shift=d.shift)
     return out
 
 
+def arc_shift_at(d: ArcLengthDimension, at: Array, facts: Facts, frame: ViewFrame, scale: float) -> float | None:
+    """How far along the dimension arc a place is from its middle, paper mm."""
+    arc = _dimension_arc(d.model_copy(update={"place": Placement(model=Point(x=0, y=0), paper=Point(x=at[0], y=at[1]))}), facts, frame, scale)
+    return slid_on_arc(arc.center, arc.start, arc.sweep, at)
+
+
+def slid_on_arc(center: Array, start: Array, sweep: float, at: Array) -> float | None:
+    """The shift of a number dragged along a dimension arc through a place."""
+    out = at - center
+    turn = math.atan2(float(start[0] * out[1] - start[1] * out[0]), float(start @ out)) % (2 * math.pi)
+    radius = float(np.linalg.norm(out))
+    return slid((turn - sweep / 2) * radius, sweep * radius)
+
+
 def curved_line(
-    center: Array, radius: float, start: Array, sweep: float, label: Label, arrows: str, profile: Profile, out: SizeInk, along: float | None = None
-) -> None:
+    center: Array, radius: float, start: Array, sweep: float, label: Label, arrows: str, profile: Profile, out: SizeInk, along: float | None = None,
+    shift: float | None = None,
+) -> None:  # fmt: skip
     """A dimension arc counterclockwise from a direction, with arrows and its number in the middle, or outside where it does not fit.
 
-    along: angle from the start at which the number is wished, radians."""
+    along: angle from the start at which the number is wished, radians; shift: of the number from the middle of its arc, paper mm."""
     first = math.atan2(float(start[1]), float(start[0]))
     length = radius * sweep
     above = profile.dimension_text == "above"
@@ -238,7 +276,8 @@ def curved_line(
     arrows_in = both_fit if arrows == "fit" else arrows == "in"
     tail = 2.2 * profile.arrow_length / radius
     if number_in:
-        middle = sweep / 2
+        half = (width / 2 + 1.0) / radius
+        middle = sweep / 2 if shift is None or 2 * half > sweep else min(max(sweep / 2 + shift / radius, half), sweep - half)
     else:
         side = 1.0 if along is None or along >= sweep / 2 else -1.0
         beyond = (width / 2 + (1.0 if arrows_in else 2.6) * profile.arrow_length) / radius

@@ -188,7 +188,7 @@ def _of_round(pick: Pick, thing: Round, base: dict[str, Any], facts: Facts, fram
     out: Wanted = [
         radius, across, ("arc length", ArcLengthDimension(**base)), _linear(base, "chord", picks=ends), ("included angle", AngleDimension(**base)),
     ]  # fmt: skip
-    other = _other_end(pick, facts)
+    other = _other_cut_end(pick, thing, facts, frame) if pick.role == "cut" else _other_end(pick, facts)
     if other is not None:
         both = [pick, other]
         out = [
@@ -224,6 +224,26 @@ def _other_end(pick: Pick, facts: Facts) -> Pick | None:
     if one is None or two is None or one.name != two.name or abs(one.radius - edge.radius) > 1e-6:
         return None
     return Pick(instance=pick.instance, source=one.name)
+
+
+def _other_cut_end(pick: Pick, thing: Round, facts: Facts, frame: ViewFrame) -> Pick | None:
+    """The cut half circle at the other end of a slot."""
+    if abs(thing.last - thing.first - math.pi) > 1e-6:
+        return None
+    reached = []
+    for side in measure.joined(pick, facts):
+        for end in measure.joined(side, facts):
+            try:
+                straight, round_ = measure.resolve(side, facts, frame), measure.resolve(end, facts, frame)
+            except SizeError:
+                continue
+            if end.source != pick.source and isinstance(straight, Straight) and isinstance(round_, Round) and _same_half(thing, round_):
+                reached.append(end)
+    return next((end for n, end in enumerate(reached) if end in reached[:n]), None)
+
+
+def _same_half(one: Round, two: Round) -> bool:
+    return abs(one.radius - two.radius) < 1e-6 and abs(two.last - two.first - math.pi) < 1e-6 and abs(float(one.axis @ two.axis)) > 1 - 1e-9
 
 
 def _level(e: EdgeFact, with_: EdgeFact) -> bool:

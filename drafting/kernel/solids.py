@@ -131,6 +131,8 @@ def revolve(plane: Plane, loops: Sequence[Sequence[Segment]], axis_from: Point2,
     axis = gp_Ax1(a, gp_Dir(gp_Vec(a, b)))
     full = abs(angle) >= 2 * math.pi - 1e-9
     turn = BRepPrimAPI_MakeRevol(face, axis, True) if full else BRepPrimAPI_MakeRevol(face, axis, angle, True)
+    if not turn.IsDone():
+        raise ModelError("the profile cannot be turned about that axis; it must not cross it.")
     names = [(made, name) for edge, name in segments for made in as_list(turn.Generated(edge))]
     if not full:
         names += [(turn.FirstShape(), "start"), (turn.LastShape(), "end")]

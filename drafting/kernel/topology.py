@@ -6,6 +6,7 @@ from dataclasses import dataclass, field
 from typing import Any
 
 import numpy as np
+from numpy.typing import NDArray
 from OCP.BRep import BRep_Tool
 from OCP.BRepAdaptor import BRepAdaptor_Curve, BRepAdaptor_Surface
 from OCP.BRepTools import BRepTools
@@ -95,6 +96,11 @@ class Topology:
 def vector(v: Any) -> Vector:
     """A kernel point, vector or direction as three floats."""
     return (v.X(), v.Y(), v.Z())
+
+
+def vector_of(v: NDArray[np.float64]) -> Vector:
+    """An array (3,) as three floats."""
+    return (float(v[0]), float(v[1]), float(v[2]))
 
 
 def subshapes(shape: Shape, kind: Kind) -> list[Shape]:
@@ -200,7 +206,32 @@ def _face(face: Shape) -> FaceGeometry:
         t = surface.Torus()
         origin, axis, radius, minor = vector(t.Location()), vector(t.Axis().Direction()), t.MajorRadius(), t.MinorRadius()
         span = (v0, v1)
+    elif surface.GetType() == SurfaceType.GeomAbs_SurfaceOfRevolution and (turned := _turned_arc(surface, v0, v1)):
+        origin, axis, radius, minor, span = turned
     return FaceGeometry(kind, origin, axis, radius, half_angle, center, span, minor)
+
+
+def _turned_arc(surface: BRepAdaptor_Surface, v0: float, v1: float) -> tuple[Vector, Vector, float, float, tuple[float, float]] | None:
+    """Of a surface turned from an arc in a plane through its axis: the point of the axis beside the arc's center, the axis, the center's
+    distance from it (below 0 where it lies beyond the axis), the arc's radius, and its angles from the outward direction. Else None."""
+    basis = surface.BasisCurve()
+    if CURVE_KINDS.get(basis.GetType()) != "circle":
+        return None
+    circle, turn = basis.Circle(), surface.AxeOfRevolution()
+    center, base, axis = (np.array(vector(v)) for v in (circle.Location(), turn.Location(), turn.Direction()))
+    normal = np.array(vector(circle.Axis().Direction()))
+    foot = base + axis * float((center - base) @ axis)
+    points = [np.array(vector(basis.Value(v))) for v in (v0, (v0 + v1) / 2, v1)]
+    out = points[1] - foot - axis * float((points[1] - foot) @ axis)
+    size = float(np.linalg.norm(out))
+    if size < 1e-9 or abs(float(normal @ axis)) > 1e-9 or abs(float((base - center) @ normal)) > 1e-6:
+        return None
+    out /= size
+    first, middle, last = (math.atan2(float((p - center) @ axis), float((p - center) @ out)) for p in points)
+    if (middle - first) % (2 * math.pi) > (last - first) % (2 * math.pi):
+        first, last = last, first
+    span = (first, first + (last - first) % (2 * math.pi))
+    return vector_of(foot), vector_of(axis), float((center - foot) @ out), circle.Radius(), span
 
 
 def _edge(edge: Shape, owners: list[int], faces: list[Shape]) -> EdgeGeometry:

@@ -29,9 +29,10 @@ class FaceFact(BaseModel):
     radius: float = 0.0
     half_angle: float = 0.0
     minor_radius: float = 0.0
-    """Of a torus, that of its tube; radius is that of its circle."""
+    """Of a torus, and of another surface turned from an arc, that of the arc; radius is the distance of the arc's center from the axis,
+    below 0 where it lies beyond it."""
     span: list[float] | None = None
-    """Extent along the axis from the origin (the apex of a cone), mm, of cylinders and cones; about the tube of a torus, radians."""
+    """Extent along the axis from the origin (the apex of a cone), mm, of cylinders and cones; about the arc's center, radians, of turned arcs."""
     feature: str = ""
 
 

@@ -74,6 +74,8 @@ def refresh(drawing: Drawing) -> None:
         if view.kind == "detail":
             view.orientation, view.turned, view.section, view.broken_out = parent.orientation, parent.turned, parent.section, parent.broken_out
             view.without, view.distance = parent.without, parent.distance
+            if view.detail:
+                view.detail.pictorial = parent.is_pictorial
         elif view.kind == "section" and view.section:
             line = view.section.line
             line.base = facing(parent)

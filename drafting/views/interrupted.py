@@ -40,6 +40,19 @@ class Warp:
         """From a place as drawn to the whole view; within a gap, to the middle of what is left out."""
         return _back(p[0], self.x), _back(p[1], self.y)
 
+    def piece(self, p: XY) -> tuple[XY, XY, XY]:
+        """Of the kept piece in which a place as drawn lies: its lower left and upper right in the whole view, and how far it is moved."""
+        (x0, x1, dx), (y0, y1, dy) = _kept(p[0], self.x), _kept(p[1], self.y)
+        return (x0, y0), (x1, y1), (dx, dy)
+
+
+def _kept(v: float, rows: tuple[tuple[float, float, float], ...]) -> tuple[float, float, float]:
+    at = _back(v, rows)
+    low = max((last for first, last, _ in rows if at > (first + last) / 2), default=-math.inf)
+    high = min((first for first, last, _ in rows if at <= (first + last) / 2), default=math.inf)
+    mark = low if math.isfinite(low) else high
+    return low, high, _shift(mark, rows) - mark if math.isfinite(mark) else 0.0
+
 
 def merged(rows: list[tuple[float, float, float]]) -> tuple[tuple[float, float, float], ...]:
     out: list[tuple[float, float, float]] = []

@@ -98,8 +98,3 @@ def projected(parent: Orientation, relation: Relation, projection: Projection) -
     if sx:  # the eye goes to the right (or left) side; up stays
         return _orthonormal(-sx * m[2], m[1])
     return _orthonormal(m[0], -sy * m[2])
-
-
-def is_pictorial(o: Orientation) -> bool:
-    """Whether no model axis lies square to the paper (so drawn lengths differ from true ones in general)."""
-    return not any(abs(abs(v) - 1) < 1e-9 for v in o.toward)

@@ -48,7 +48,7 @@ class BrokenOut(Data):
 
 
 class DetailOutline(Data):
-    """What a detail shows of its parent, view mm. center is the origin of the detail's own coordinates."""
+    """What a detail shows of its parent, view mm. center is the origin of the detail's own coordinates; pictorial: the parent is."""
 
     shape: Literal["circle", "rectangle", "free"]
     center: Point
@@ -59,6 +59,7 @@ class DetailOutline(Data):
     border: bool = True
     jagged: bool = False
     leader: bool = True
+    pictorial: bool = False
 
 
 class Auxiliary(Data):
@@ -156,3 +157,8 @@ class View(Data):
     left_whole: Annotated[list[LeftWhole], Field(max_length=50)] = []
     hatch_pattern: Text = ""
     """Pattern of a section; empty takes each part's by its material."""
+
+    @property
+    def is_pictorial(self) -> bool:
+        """Whether no face is meant to be seen squarely, so that sizes stand along the model's axes, not the paper's."""
+        return self.kind == "pictorial" or (self.detail is not None and self.detail.pictorial)

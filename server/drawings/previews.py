@@ -11,7 +11,7 @@ from drafting.annotation.measure import ViewFrame
 from drafting.annotation.placing import snapped_place
 from drafting.annotation.points import PickPoint, points
 from drafting.compose import size_inks
-from drafting.document import AnyDimension, Dimension, HoleTable, LinearDimension, Pick, Point, Sheet, Source, View, new_id, view_scale
+from drafting.document import AnyDimension, Dimension, HoleTable, Pick, Point, Sheet, Source, View, new_id, view_scale
 from drafting.document import Drawing as Document
 from drafting.errors import SizeError
 from drafting.export.svg import elements_svg
@@ -167,22 +167,10 @@ def replaced(drawing: Drawing, request: Replacing) -> Preview:
     _, facts = current_facts(drawing.model)
     _, view, frame, scale = _setting(document, size.view, facts)
     at = np.array([request.pointer.x - view.position.x, request.pointer.y - view.position.y])
-    shift = _shifted(size, at, facts, frame, scale) if request.grip == "number" else size.shift
+    slide = registry.SIZES[size.kind].shift_at
+    shift = slide(size, at, facts, frame, scale) if slide and request.grip == "number" else size.shift
     moved = taking.placed(size, at, facts, frame, scale, document.profile).model_copy(update={"shift": shift})
     return _shown(moved, taking.Taken(moved, registry.name(size), []), "", facts, frame, document, scale, started)
-
-
-def _shifted(size: Dimension, at: np.ndarray, facts: Facts, frame: ViewFrame, scale: float) -> float | None:
-    """How far the pointer is from the middle of a straight dimension line, along it; None near the middle or beyond the line's ends."""
-    if not isinstance(size, LinearDimension):
-        return None
-    from drafting.annotation.distances import measured
-    from drafting.annotation.linear import feet_of
-
-    _, feet = feet_of(measured(size, facts, frame), at, frame, scale)
-    length = float(np.linalg.norm(feet[1] - feet[0]))
-    along = float((at - (feet[0] + feet[1]) / 2) @ (feet[1] - feet[0])) / max(length, 1e-9)
-    return None if abs(along) < 2.0 or abs(along) > length / 2 else round(along, 3)
 
 
 def run_of(drawing: Drawing, request: RunRequest) -> RunPreview:

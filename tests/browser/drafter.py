@@ -9,6 +9,31 @@ from playwright.sync_api import Download, Page, expect
 from tests.browser.conftest import Server
 
 PATIENCE = 60_000
+SHOWN_AFTER = """([x, y]) => new Promise((done) => {
+  const started = performance.now()
+  new MutationObserver((_, observer) => {
+    observer.disconnect()
+    requestAnimationFrame(() => done(performance.now() - started))
+  }).observe(document.querySelector('[data-test=in-hand]'), { childList: true, subtree: true })
+  const room = document.querySelector('[data-test=paper]')
+  room.dispatchEvent(new PointerEvent('pointermove', { clientX: x, clientY: y, bubbles: true }))
+})"""
+"""Milliseconds from a move of the pointer to the picture that shows the size there."""
+PANNED = """([x, y]) => new Promise((done) => {
+  const paper = document.querySelector('[data-test=paper]'), t0 = performance.now()
+  let frames = 0, redrawn = 0
+  new MutationObserver((m) => { redrawn += m.length }).observe(document.querySelector('svg.ink'), { childList: true, subtree: true })
+  const step = (now) => {
+    frames++
+    const a = (now - t0) / 300
+    const at = { clientX: x + 120 * Math.sin(a), clientY: y + 60 * Math.cos(a), bubbles: true, pointerId: 1 }
+    paper.dispatchEvent(new PointerEvent('pointermove', at))
+    if (now - t0 < 3000) requestAnimationFrame(step)
+    else done({ fps: frames / ((now - t0) / 1000), redrawn })
+  }
+  requestAnimationFrame(step)
+})"""
+"""Frames a second while the sheet is dragged about for three seconds, and how often its ink was drawn anew."""
 
 
 class Drafter:
@@ -154,6 +179,17 @@ class Drafter:
         self.until(lambda: len(self.sheet["annotations"]) == len(before) + 1)
         expect(self.page.locator("[data-test=kept]")).to_have_text("All kept")
         return str(next(a["text"] for a in self.sheet["annotations"] if a["id"] not in before))
+
+    def panned(self) -> dict[str, float]:
+        """Drag the sheet about with the middle button."""
+        box = self.page.locator("[data-test=paper]").bounding_box()
+        assert box
+        x, y = box["x"] + 300, box["y"] + 300
+        self.page.mouse.move(x, y)
+        self.page.mouse.down(button="middle")
+        result: dict[str, float] = self.page.evaluate(PANNED, [x, y])
+        self.page.mouse.up(button="middle")
+        return result
 
     def publish(self, kind: str) -> Download:
         self.page.keyboard.press("9")

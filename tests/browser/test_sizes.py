@@ -15,22 +15,10 @@ from ezdxf.entities import Dimension as DxfDimension
 from playwright.sync_api import Page, expect
 
 from tests.browser.conftest import Server
-from tests.browser.drafter import Drafter
+from tests.browser.drafter import SHOWN_AFTER, Drafter
 from tests.core.conftest import demo_data
 
 INCH = 25.4
-
-
-SHOWN_AFTER = """([x, y]) => new Promise((done) => {
-  const started = performance.now()
-  new MutationObserver((_, observer) => {
-    observer.disconnect()
-    requestAnimationFrame(() => done(performance.now() - started))
-  }).observe(document.querySelector('[data-test=in-hand]'), { childList: true, subtree: true })
-  const room = document.querySelector('[data-test=paper]')
-  room.dispatchEvent(new PointerEvent('pointermove', { clientX: x, clientY: y, bubbles: true }))
-})"""
-"""Milliseconds from a move of the pointer to the picture that shows the size there."""
 
 
 class Sizer(Drafter):

@@ -24,7 +24,7 @@ ISO = isometric(PRINCIPAL["front"])
 
 
 def frame(o: Orientation, facts: Facts) -> ViewFrame:
-    return ViewFrame.of(View(id="v", kind="main", orientation=o, position=Point(x=0, y=0)), facts)
+    return ViewFrame.of(View(id="v", kind="main" if o in PRINCIPAL.values() else "pictorial", orientation=o, position=Point(x=0, y=0)), facts)
 
 
 def place(x: float, y: float) -> Placement:

@@ -26,7 +26,7 @@ SCALES = st.sampled_from([0.1, 0.5, 1.0, 2.0, 5.0])
 
 
 def seen(facts: Facts, o: Orientation, scale: float = 1.0) -> ViewFrame:
-    return ViewFrame.of(View(id="v", kind="main", orientation=o, position=Point(x=0, y=0)), facts, scale)
+    return ViewFrame.of(View(id="v", kind="main" if o in PRINCIPAL.values() else "pictorial", orientation=o, position=Point(x=0, y=0)), facts, scale)
 
 
 def take(facts: Facts, frame: ViewFrame, *picks: Pick, at: tuple[float, float] = (0, -60), wish: str = "", scale: float = 1.0,
