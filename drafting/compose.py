@@ -133,14 +133,19 @@ def size_inks(drawing: Drawing, sheet: Sheet, facts: Facts) -> dict[str, SizeInk
     out: dict[str, SizeInk | str] = {}
     for view in sheet.views:
         mine = [a for a in sheet.annotations if a.view == view.id and isinstance(a, Dimension)]
-        out |= _inks_of_view(mine, view, view_scale(sheet, view).factor, drawing.profile, facts)
+        out |= _inks_of_view(mine, view, view_scale(sheet, view).factor, drawing.profile, facts, size_key(drawing, sheet, view))
     return {a.id: out[a.id] for a in sheet.annotations if a.id in out}
 
 
-def _inks_of_view(sizes: list[Dimension], view: View, scale: float, profile: Profile, facts: Facts) -> dict[str, SizeInk | str]:
+def size_key(drawing: Drawing, sheet: Sheet, view: View) -> str:
+    """Names all that the ink and the words of a size in a view depend on besides the size and the model."""
+    seen = view.model_copy(update={"position": Point(x=0, y=0)}).model_dump_json()
+    return f"{view_scale(sheet, view).factor} {drawing.profile.model_dump_json()} {seen}"
+
+
+def _inks_of_view(sizes: list[Dimension], view: View, scale: float, profile: Profile, facts: Facts, seen: str) -> dict[str, SizeInk | str]:
     """Ink of a view's sizes by id, about its position. It is remembered with the model: most edits change one size of many."""
     frame = ViewFrame.of(view, facts, scale)
-    seen = f"ink {scale} {profile.model_dump_json()} {view.model_copy(update={'position': Point(x=0, y=0)}).model_dump_json()}"
     shift: dict[str, float] = {}
     for run in {a.run for a in sizes if a.kind == "ordinate" and a.run}:
         shift |= ordinate.shifts([a for a in sizes if isinstance(a, OrdinateDimension) and a.run == run], facts, frame, profile, scale)
@@ -149,7 +154,7 @@ def _inks_of_view(sizes: list[Dimension], view: View, scale: float, profile: Pro
         more = (shift.get(a.id, 0.0), dots)
         try:
             found: SizeInk = facts.remembered(
-                f"{seen} {more} {a.model_dump_json()}", partial(registry.size_ink, a, facts, frame, profile, scale, *more)
+                f"ink {seen} {more} {a.model_dump_json()}", partial(registry.size_ink, a, facts, frame, profile, scale, *more)
             )
         except (SizeError, CommandError) as error:
             return str(error)

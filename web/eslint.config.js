@@ -6,5 +6,5 @@ export default ts.config(
   ...ts.configs.recommended,
   ...vue.configs['flat/essential'],
   { files: ['src/**/*.vue'], languageOptions: { parserOptions: { parser: ts.parser } } },
-  { rules: { 'vue/multi-word-component-names': 'off', 'vue/no-v-html': 'off' } },
+  { rules: { 'vue/multi-word-component-names': 'off', 'vue/no-v-html': 'off', 'vue/no-v-text-v-html-on-component': ['error', { allow: ['g'] }] } },
 )

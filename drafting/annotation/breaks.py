@@ -11,7 +11,7 @@ import numpy as np
 import shapely
 from numpy.typing import NDArray
 
-from drafting.annotation.dimension_ink import SizeInk
+from drafting.annotation.dimension_ink import KIND, SizeInk
 from drafting.ink.elements import XY, Arc, Element, Fill, Line, Polyline
 from drafting.standards.profile import Profile
 from drafting.views.marks import text_boxes
@@ -22,8 +22,6 @@ SHORTEST = 0.3
 """A piece of line shorter than this is left out, mm."""
 STEP = 0.1
 """How finely an arc is tried for what it crosses, mm."""
-
-Flags = NDArray[np.bool_]
 
 
 @dataclass(frozen=True)
@@ -61,7 +59,7 @@ def broken(
     heads, tips, whose = _arrowheads(inks, origins, number)
     a, b = shapely.STRtree(heads).query(shapes, predicate="dwithin", distance=profile.text_gap)
     crossing = (family[owner[a]] != family[whose[b]]) & (shapely.distance(tips[b], shapes[a]) > MEETS)
-    obstruct(a[crossing], shapely.buffer(heads[b[crossing]], profile.text_gap))
+    obstruct(a[crossing], shapely.buffer(heads[b[crossing]], profile.text_gap, quad_segs=2))
 
     boxes = [(number[key], box) for key, ink in inks.items() for box in text_boxes(ink.lettering, origins[key], margin=0.4)]
     texts, whose = np.array([box for _, box in boxes], object), np.array([n for n, _ in boxes], int)
@@ -75,13 +73,17 @@ def broken(
     gives_way = (family[owner[a]] != family[owner[b]]) & (extension[a] | (owner[a] > owner[b]))
     a, b = a[gives_way], b[gives_way]
     places = shapely.intersection(shapes[a], shapes[b])
-    crossing = _away_from_ends(places, shapes[a], shapes[b])
-    obstruct(a[crossing], shapely.buffer(places[crossing], profile.arrow_length / 3))
+    crossing = np.isin(shapely.get_type_id(places), (0, 4))  # a point, several points
+    for end in (shapely.get_point(shapes, n) for n in (0, -1)):  # and not where one line ends
+        for at in (a, b):
+            crossing &= shapely.distance(end[at], places) > MEETS
+    obstruct(a[crossing], shapely.buffer(places[crossing], profile.arrow_length / 3, quad_segs=4))
 
     pieces: dict[int, list[Element]] = {}
     for n, obstacles in found.items():
-        if strokes[n].key not in keep:
-            pieces[id(strokes[n].element)] = _cut(strokes[n].element, shapely.union_all(obstacles), origins[strokes[n].key])
+        stroke = strokes[n]
+        if stroke.key not in keep:
+            pieces[id(stroke.element)] = _cut(stroke, obstacles, origins[stroke.key])
     for ink in inks.values():
         ink.extensions = [p for e in ink.extensions for p in pieces.get(id(e), [e])]
         ink.lines = [p for e in ink.lines for p in pieces.get(id(e), [e])]
@@ -102,15 +104,6 @@ def _arrowheads(
     return np.array(heads, object), shapely.points(np.array(tips, float).reshape(-1, 2)), np.array(whose, int)
 
 
-def _away_from_ends(places: NDArray[np.object_], one: NDArray[np.object_], two: NDArray[np.object_]) -> Flags:
-    """Whether pairs of lines cross in a point, or in several, away from the ends of both."""
-    out = np.isin(shapely.get_type_id(places), (0, 4))  # a point, several points
-    for lines in (one, two):
-        for end in (0, -1):
-            out &= shapely.distance(shapely.get_point(lines, end), places) > MEETS
-    return out
-
-
 def _shape(e: Element, origin: XY) -> shapely.Geometry | None:
     x, y = origin
     if isinstance(e, Line):
@@ -126,19 +119,32 @@ def _along(arc: Arc, t: NDArray[np.float64]) -> NDArray[np.float64]:
     return np.array(arc.center) + arc.radius * np.stack([np.cos(t), np.sin(t)], 1)
 
 
-def _cut(e: Element, obstacle: shapely.Geometry, origin: XY) -> list[Element]:
+def _cut(stroke: _Stroke, obstacles: list[shapely.Geometry], origin: XY) -> list[Element]:
     """What is left of a line."""
+    e = stroke.element
     if isinstance(e, Arc):
-        return _cut_arc(e, obstacle, origin)
-    own = _shape(e, origin)
-    if own is None:
-        return [e]
-    out: list[Element] = []
-    for piece in shapely.get_parts(own.difference(obstacle)):
-        if piece.length > SHORTEST:
-            points = [(x - origin[0], y - origin[1]) for x, y in piece.coords]
-            out.append(Polyline(tuple(points), e.line) if isinstance(e, Polyline) else Line(points[0], points[-1], e.line))
-    return out
+        return _cut_arc(e, shapely.union_all(obstacles), origin)
+    if isinstance(e, Line):
+        return _cut_line(e, stroke.shape, obstacles)
+    rest = stroke.shape.difference(shapely.union_all(obstacles))
+    pieces = [g for g in shapely.get_parts(rest) if g.length > SHORTEST]
+    return [Polyline(tuple((x - origin[0], y - origin[1]) for x, y in g.coords), KIND) for g in pieces]
+
+
+def _cut_line(e: Line, shape: shapely.Geometry, obstacles: list[shapely.Geometry]) -> list[Element]:
+    """A straight line without what obstacles, which have no hollows, cover of it: spans along its longer axis."""
+    a, b = np.array(e.a), np.array(e.b)
+    axis = int(abs(b[1] - a[1]) > abs(b[0] - a[0]))
+    start, reach = shapely.get_coordinates(shape)[0][axis], b[axis] - a[axis]
+    box = shapely.bounds(shapely.intersection(shape, obstacles))
+    box = box[~np.isnan(box[:, 0])]
+    spans = np.sort((box[:, [axis, axis + 2]] - start) / reach, axis=1)
+    spans = spans[np.argsort(spans[:, 0])]
+    covered = np.maximum.accumulate(np.append(0.0, spans[:, 1]))
+    length = float(np.hypot(*(b - a)))
+    free = [(p, q) for p, q in zip(covered.tolist(), np.append(spans[:, 0], 1.0).tolist(), strict=True) if (q - p) * length > SHORTEST]
+    points = [(a + (b - a) * p, a + (b - a) * q) for p, q in free]
+    return [Line((float(p[0]), float(p[1])), (float(q[0]), float(q[1])), e.line) for p, q in points]
 
 
 def _cut_arc(e: Arc, obstacle: shapely.Geometry, origin: XY) -> list[Element]:

@@ -31,8 +31,7 @@ def legs_of(pick: Pick, facts: Facts, frame: ViewFrame) -> Found:
         raise SizeError("A chamfer is taken on its slanting line.")
     v = thing.b - thing.a
     if pick.role != "edge" and not (pick.role == "cut" and _is_plane(pick, facts)):
-        found = facts.part_of(pick.instance)
-        face = next((f for f in found[1].faces if f.name == pick.source), None) if found else None
+        face = facts.face_of(pick.instance, pick.source)
         if face is None or face.kind != "cone" or face.span is None:
             raise SizeError("A chamfer is taken on its slanting line, between two lines square to each other.")
         axial = abs(face.span[1] - face.span[0])
@@ -80,8 +79,8 @@ def _joined_lines(pick: Pick, facts: Facts, frame: ViewFrame) -> list[Straight]:
 
 
 def _is_plane(pick: Pick, facts: Facts) -> bool:
-    found = facts.part_of(pick.instance)
-    return found is not None and any(f.name == pick.source and f.kind == "plane" for f in found[1].faces)
+    face = facts.face_of(pick.instance, pick.source)
+    return face is not None and face.kind == "plane"
 
 
 def value(d: ChamferDimension, facts: Facts, frame: ViewFrame) -> float:

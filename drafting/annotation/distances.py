@@ -69,8 +69,7 @@ def _faces_itself(picks: list[Pick], value: float, facts: Facts) -> bool:
 
 
 def _face(pick: Pick, facts: Facts) -> FaceFact | None:
-    found = facts.part_of(pick.instance)
-    return next((f for f in found[1].faces if f.name == pick.source), None) if found else None
+    return facts.face_of(pick.instance, pick.source)
 
 
 def _across(pick: Pick, facts: Facts, frame: ViewFrame, reading: str) -> Distance:

@@ -183,7 +183,7 @@ def carried(c: Center, source: View, target: View, facts: Facts, frame: ViewFram
         if found is None:
             continue
         part = found[1]
-        edge = next((e for e in part.edges if e.name == pick.source), None) if pick.role == "edge" else None
+        edge = part.edge(pick.source) if pick.role == "edge" else None
         names = [pick.source] if pick.role != "edge" else (edge.faces if edge else [])
         kinds = {f.name: f.kind for f in part.faces}
         cylinders = [n for n in names if kinds.get(n) in ("cylinder", "cone")]

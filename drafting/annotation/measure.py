@@ -225,7 +225,7 @@ def _crossing(pick: Pick, one: "Straight | Round", facts: Facts, frame: ViewFram
 def axis_of(pick: Pick, facts: Facts, frame: ViewFrame) -> tuple[Straight, float, str]:
     """The axis of a cylinder or cone from one end of the face to the other, its largest radius, and the face's kind. Raises SizeError."""
     found = facts.part_of(pick.instance)
-    face = next((f for f in found[1].faces if f.name == pick.source), None) if found else None
+    face = found[1].face(pick.source) if found else None
     if found is None or face is None:
         raise LostPick("The face this center was put on is no longer in the model.")
     if face.kind not in ("cylinder", "cone") or face.span is None:
@@ -239,7 +239,7 @@ def axis_of(pick: Pick, facts: Facts, frame: ViewFrame) -> tuple[Straight, float
 def end_on(pick: Pick, facts: Facts, frame: ViewFrame) -> Round | None:
     """The circle that a free curve on a cylinder appears as where the cylinder is seen end-on: a hole through a curved face."""
     found = facts.part_of(pick.instance)
-    edge = next((e for e in found[1].edges if e.name == pick.source), None) if found and pick.role == "edge" else None
+    edge = found[1].edge(pick.source) if found and pick.role == "edge" else None
     if found is None or edge is None or edge.kind in ("line", "circle"):
         return None
     for face in found[1].faces:
@@ -258,16 +258,16 @@ def resolve(pick: Pick, facts: Facts, frame: ViewFrame) -> Straight | Round:
         raise LostPick("The part this size was taken on is no longer in the model.")
     instance, part = found
     if pick.role == "cut":
-        face = next((f for f in part.faces if f.name == pick.source), None)
+        face = part.face(pick.source)
         if face is None:
             raise LostPick("The face this size was taken on is no longer in the model.")
         return _cut_edge(face, pick.side, part, frame.turned(instance.matrix, face.origin), frame)
     if pick.role == "silhouette":
-        face = next((f for f in part.faces if f.name == pick.source), None)
+        face = part.face(pick.source)
         if face is None:
             raise LostPick("The face this size was taken on is no longer in the model.")
         return _outline(face, pick.side, frame.turned(instance.matrix, face.origin), frame)
-    edge = next((e for e in part.edges if e.name == pick.source), None)
+    edge = part.edge(pick.source)
     if edge is None:
         raise LostPick("The edge this size was taken on is no longer in the model.")
     if edge.kind not in ("line", "circle") and (through := end_on(pick, facts, frame)) is not None:
@@ -452,8 +452,7 @@ def _from_arc(p: Array, arc: Round, frame: ViewFrame) -> float:
 
 
 def _two_sided(pick: Pick, facts: Facts) -> bool:
-    found = facts.part_of(pick.instance)
-    face = next((f for f in found[1].faces if f.name == pick.source), None) if found else None
+    face = facts.face_of(pick.instance, pick.source)
     return face is not None and (face.kind in ("cylinder", "cone") or face.minor_radius > 0)
 
 

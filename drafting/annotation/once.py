@@ -119,12 +119,21 @@ def _said_in(size: Dimension, sheet: Sheet, view: View, facts: Facts) -> Said | 
     return said(size, facts, ViewFrame.of(view, facts, view_scale(sheet, view).factor))
 
 
-def repeats(size: Dimension, frame: ViewFrame, drawing: Drawing, facts: Facts) -> Dimension | None:
+Index = dict[Hashable, list[Dimension]]
+
+
+def index(drawing: Drawing, facts: Facts) -> Index:
+    """The sizes of a drawing by what they say."""
+    out: Index = {}
+    for size, found in all_said(drawing, facts):
+        out.setdefault(found.key, []).append(size)
+    return out
+
+
+def repeats(size: Dimension, frame: ViewFrame, known: Index, facts: Facts) -> Dimension | None:
     """The size of the drawing that says the same already."""
     mine = said(size, facts, frame)
-    if mine is None:
-        return None
-    return next((other for other, theirs in all_said(drawing, facts) if other.id != size.id and theirs.key == mine.key), None)
+    return next((other for other in known.get(mine.key, []) if other.id != size.id), None) if mine else None
 
 
 def redundant(drawing: Drawing, facts: Facts) -> dict[str, list[str]]:

@@ -150,7 +150,7 @@ def _one(picks: list[Pick], base: dict[str, Any], facts: Facts, frame: ViewFrame
 def _goes_round(pick: Pick, facts: Facts) -> bool:
     """Whether a face is at least half of a cylinder, so that it has a diameter across; a fillet is not."""
     found = facts.part_of(pick.instance)
-    face = next((f for f in found[1].faces if f.name == pick.source), None) if found else None
+    face = found[1].face(pick.source) if found else None
     if found is None or face is None or face.kind != "cylinder":
         return False
     ends = [e for e in found[1].edges if face.name in e.faces and e.kind == "circle" and abs(e.radius - face.radius) < 1e-6]
@@ -201,7 +201,7 @@ def _of_round(pick: Pick, thing: Round, base: dict[str, Any], facts: Facts, fram
 def _other_end(pick: Pick, facts: Facts) -> Pick | None:
     """The half circle at the other end of a slot: joined to this one by two straight edges."""
     found = facts.part_of(pick.instance)
-    edge = next((e for e in found[1].edges if e.name == pick.source), None) if found and pick.role == "edge" else None
+    edge = found[1].edge(pick.source) if found and pick.role == "edge" else None
     if found is None or edge is None or edge.kind != "circle" or abs(edge.last - edge.first - math.pi) > 1e-6:
         return None
     edges = found[1].edges

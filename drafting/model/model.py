@@ -93,6 +93,20 @@ class PartFacts(BaseModel):
     threads: list[ThreadFact] = []
     holes: list[HoleFact] = []
     features: list[str] = []
+    _faces: dict[str, FaceFact] = PrivateAttr(default_factory=dict)
+    _edges: dict[str, EdgeFact] = PrivateAttr(default_factory=dict)
+
+    def face(self, name: str) -> FaceFact | None:
+        """The face of a name."""
+        if not self._faces:
+            self._faces = {f.name: f for f in reversed(self.faces)}
+        return self._faces.get(name)
+
+    def edge(self, name: str) -> EdgeFact | None:
+        """The edge of a name."""
+        if not self._edges:
+            self._edges = {e.name: e for e in reversed(self.edges)}
+        return self._edges.get(name)
 
 
 class InstanceFacts(BaseModel):
@@ -131,6 +145,7 @@ class Facts(BaseModel):
     densities: dict[str, float] = {}
     """Of the office's own materials, g/cm3, besides the library's."""
     _measured: dict[str, Any] = PrivateAttr(default_factory=dict)
+    _instances: dict[str, InstanceFacts] = PrivateAttr(default_factory=dict)
 
     def remembered(self, key: str, work: Callable[[], Any]) -> Any:
         """The result of work under a key that names all it depends on besides these facts; the oldest are forgotten."""
@@ -158,10 +173,15 @@ class Facts(BaseModel):
 
     def part_of(self, path: str) -> tuple[InstanceFacts, PartFacts] | None:
         """The instance at a path and its part; None where the model has none there."""
-        for instance in self.instances:
-            if instance.path == path:
-                return instance, self.parts[instance.part]
-        return None
+        if not self._instances:
+            self._instances = {i.path: i for i in reversed(self.instances)}
+        instance = self._instances.get(path)
+        return (instance, self.parts[instance.part]) if instance else None
+
+    def face_of(self, path: str, name: str) -> FaceFact | None:
+        """A face of the instance at a path."""
+        found = self.part_of(path)
+        return found[1].face(name) if found else None
 
 
 @dataclass

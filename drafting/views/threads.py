@@ -46,7 +46,7 @@ def thread_curves(facts: Facts, scene: Scene, placed: list[tuple[int, bool]], ca
         part = facts.parts[facts.instances[number].part]
         own = np.array(facts.instances[number].matrix)
         for t in part.threads:
-            face = next((f for f in part.faces if f.name == t.face), None)
+            face = part.face(t.face)
             if face is None or face.kind != "cylinder" or not face.span or (number, t.face) in done:
                 continue
             done.add((number, t.face))

@@ -1,6 +1,7 @@
 """Drawings: start, edit, undo, redo, the ink of a sheet, publishing. Sizes have routes of their own in `sizes`."""
 
 import uuid
+from functools import partial
 from typing import Any, Literal
 
 import shapely
@@ -12,7 +13,7 @@ from drafting.annotation.measure import ViewFrame
 from drafting.annotation.once import redundant
 from drafting.annotation.tolerance_words import words_of
 from drafting.commands import AnyCommand, execute
-from drafting.compose import annotation_group, annotation_groups, outer_ink, own_ink
+from drafting.compose import annotation_group, annotation_groups, outer_ink, own_ink, size_key
 from drafting.document import Annotation, Dimension, HoleTable, Sheet, Tolerance, View, view_scale
 from drafting.document import Drawing as Document
 from drafting.errors import DraftingError
@@ -346,15 +347,14 @@ def _annotation_ink(document: Document, sheet: Sheet, annotation: Annotation, gr
     if not isinstance(annotation, Dimension):
         ends = [] if isinstance(annotation, HoleTable) else handles_of(sheet, annotation, facts, document.profile.center_past)
         return AnnotationInk(id=annotation.id, view=annotation.view, svg=svg, text=registry.name(annotation), lost="", handles=ends)
+    key = f"words {size_key(document, sheet, host)} {annotation.model_dump_json()}"
+    words = facts.remembered(key, partial(_words, document, sheet, host, annotation, facts))
+    return AnnotationInk(id=annotation.id, view=annotation.view, svg=svg, lost="", follows=follows, **words)
+
+
+def _words(document: Document, sheet: Sheet, host: View, size: Dimension, facts: Facts) -> dict[str, Any]:
+    """What a size says, its tolerance as it is typed, and what holds for it."""
     frame = ViewFrame.of(host, facts, view_scale(sheet, host).factor)
-    return AnnotationInk(
-        id=annotation.id, view=annotation.view, svg=svg, text=registry.text(annotation, facts, frame, document.profile), lost="", follows=follows,
-        foreshortened=registry.foreshortened(annotation, facts, frame), **_tolerated(document, annotation, facts, frame),
-    )  # fmt: skip
-
-
-def _tolerated(document: Document, size: Dimension, facts: Facts, frame: ViewFrame) -> dict[str, Any]:
-    """A size's tolerance as it is typed, and what holds for it."""
     value = registry.value(size, facts, frame)
     angle = registry.SIZES[size.kind].is_angle
     bounds = registry.bounds(size, facts, frame, document.profile)
@@ -364,7 +364,10 @@ def _tolerated(document: Document, size: Dimension, facts: Facts, frame: ViewFra
         applies = ("general " if bounds.general else "") + (words_of(own, value, document.profile, angle) if own else size.tolerance.form)
         if bounds.general and own:
             applies = f"general ±{words_of(own, value, document.profile, angle).split('/')[0].lstrip('+')}"
-    return {"says": words_of(size.tolerance, value, document.profile, angle), "applies": applies}
+    return {
+        "text": registry.text(size, facts, frame, document.profile), "foreshortened": registry.foreshortened(size, facts, frame),
+        "says": words_of(size.tolerance, value, document.profile, angle), "applies": applies,
+    }  # fmt: skip
 
 
 def hosted(request: HttpRequest, drawing_id: uuid.UUID, view_id: str) -> tuple[Drawing, Document, Sheet, View] | None:

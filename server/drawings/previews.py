@@ -19,7 +19,7 @@ from drafting.model.model import Facts
 from drafting.sheet.layout import sheet_size
 from drafting.views.geometry import ViewGeometry
 from server.drawings.models import Drawing
-from server.drawings.service import document_of
+from server.drawings.service import document_of, said_of
 from server.library.facts import current_facts
 
 
@@ -137,7 +137,7 @@ def preview_of(drawing: Drawing, request: PreviewRequest) -> Preview:
     width, height = sheet_size(sheet)
     room = (-view.position.x, -view.position.y, width - view.position.x, height - view.position.y)
     found = taking.taken(picks, at, request.wish, view.id, new_id(), facts, frame, scale, document.profile, room)
-    size, other = found.size, once.repeats(found.size, frame, document, facts)
+    size, other = found.size, once.repeats(found.size, frame, said_of(drawing, facts), facts)
     said = ""
     if other is not None:
         size = size.model_copy(update={"wording": size.wording.model_copy(update={"reference": True})})

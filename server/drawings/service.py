@@ -7,7 +7,7 @@ from typing import Any
 from django.db import transaction
 
 from drafting import compose as composing
-from drafting.annotation import registry
+from drafting.annotation import once, registry
 from drafting.annotation.measure import ViewFrame
 from drafting.commands import AnyCommand, execute, patched
 from drafting.commands.annotations import PlaceAnnotation
@@ -27,6 +27,10 @@ from server.library.facts import current_facts
 from server.library.models import Model
 from server.styles import service as styles
 
+DOCUMENTS = 64
+_documents: dict[Any, tuple[tuple[int, datetime.datetime | None], Document]] = {}
+_said: dict[Any, tuple[Document, Facts, once.Index]] = {}
+
 
 class Stale(Exception):
     """An edit made on a version that is no longer the current one."""
@@ -37,7 +41,24 @@ class Stale(Exception):
 
 
 def document_of(drawing: Drawing) -> Document:
-    return Document.model_validate(drawing.document)
+    """The drawing as data, read only: it is kept in memory as long as the row does not change."""
+    known, state = _documents.get(drawing.pk), (drawing.version, drawing.updated)
+    if known is None or known[0] != state:
+        while len(_documents) >= DOCUMENTS:
+            _documents.pop(next(iter(_documents)), None)
+        known = _documents[drawing.pk] = (state, Document.model_validate(drawing.document))
+    return known[1]
+
+
+def said_of(drawing: Drawing, facts: Facts) -> once.Index:
+    """What the sizes of a drawing say, by what they say; kept in memory like the document."""
+    document = document_of(drawing)
+    known = _said.get(drawing.pk)
+    if known is None or known[0] is not document or known[1] is not facts:
+        while len(_said) >= DOCUMENTS:
+            _said.pop(next(iter(_said)), None)
+        known = _said[drawing.pk] = (document, facts, once.index(document, facts))
+    return known[2]
 
 
 def start_drawing(model: Model, user: Any, owner: str, style: str | None = None) -> Drawing:

@@ -213,13 +213,18 @@ def test_a_size_that_repeats_one_in_another_view_is_known() -> None:
     again = LinearDimension(id="b", view="w", picks=[edge("p/side.base|p/side.riser5"), edge("p/side.back|p/side.base")], place=at(0, 30))
     other = ViewFrame.of(d.sheets[0].views[1], model.facts)
     assert registry.value(again, model.facts, other) == pytest.approx(70)
-    found = once.repeats(again, other, d, model.facts)
+    found = once.repeats(again, other, once.index(d, model.facts), model.facts)
     assert found is not None
     assert found.id == "a"
-    assert once.repeats(again.model_copy(update={"picks": again.picks[:1] + [edge("p/side.riser1|p/side.base")]}), other, d, model.facts) is None
+    assert (
+        once.repeats(
+            again.model_copy(update={"picks": again.picks[:1] + [edge("p/side.riser1|p/side.base")]}), other, once.index(d, model.facts), model.facts
+        )
+        is None
+    )
     reference = drawing([length("a", BACK, RISERS[4], wording=Wording(reference=True))])
     reference.sheets[0].views.append(d.sheets[0].views[1])
-    assert once.repeats(again, other, reference, model.facts) is None  # what is for reference is not said
+    assert once.repeats(again, other, once.index(reference, model.facts), model.facts) is None  # what is for reference is not said
 
 
 def test_a_closed_chain_names_what_makes_a_size_redundant() -> None:

@@ -8,6 +8,7 @@ import { isShown } from './hit'
 import { moved, onGrid, type XY } from './places'
 import { useCenterEnds } from './centerEnds'
 import { menuOf } from './sheetMenus'
+import SheetInk from './SheetInk.vue'
 import TitleCells from './TitleCells.vue'
 import SheetMenu, { type MenuItem } from './SheetMenu.vue'
 import { useCenterTools } from './centerTools'
@@ -193,14 +194,11 @@ const inHand = computed(() => {
   const p = sizeDrag.value?.preview ?? tools.preview
   return p ? { view: p.annotation.view, svg: p.svg } : null
 })
-const outerOf = (id: string) => desk.drawn?.outer.filter((o) => o.view === id) ?? []
 const boxesOfWarned = computed(() => (desk.lookingAtWarnings ? [...new Set(desk.drawn?.warnings.flatMap((w) => w.views) ?? [])].filter((id) => desk.inkOf(id)) : []))
 function warnedBox(id: string) {
   const ink = desk.inkOf(id)!
   return { x: ink.low[0], y: -ink.high[1], width: ink.high[0] - ink.low[0], height: ink.high[1] - ink.low[1] }
 }
-const ownWords = (id: string) => { const a = desk.annotation(id); return !!a && 'wording' in a && !!a.wording.own }
-const annotationIsSelected = (id: string) => desk.selected.some((s) => s.kind === 'annotation' && s.id === id)
 const stroke = (pixels: number) => pixels / camera.value.zoom
 /** Points in hand and under the pointer, and axes: sheet mm, y down. */
 const pointMarks = computed(() =>
@@ -212,10 +210,6 @@ const pointMarks = computed(() =>
 const swept = computed(() => {
   const b = sweepBox.value
   return b && { x: Math.min(b.from.x, b.to.x), y: height.value - Math.max(b.from.y, b.to.y), width: Math.abs(b.to.x - b.from.x), height: Math.abs(b.to.y - b.from.y) }
-})
-const follows = computed(() => {
-  const one = desk.selected.length === 1 && desk.selected[0].kind === 'annotation' ? desk.selected[0].id : ''
-  return new Set(desk.drawn?.annotations.find((a) => a.id === one)?.follows ?? [])
 })
 
 // ---- pointer -----------------------------------------------------------------------------------------------------------
@@ -466,20 +460,7 @@ const cursor = computed(() => (spaceDown.value ? 'grab' : tools.tool !== 'select
     @pointerdown="down" @pointermove="move" @pointerup="up" @pointercancel="up" @pointerleave="leave" @wheel.prevent="wheel" @dblclick="double" @contextmenu.prevent="openMenu"
   >
     <svg v-if="desk.drawn" class="layer ink" :style="place" :viewBox="box">
-      <rect class="paper" :width="width" :height="height" />
-      <g v-if="desk.sheet?.grid" data-test="grid">
-        <defs><pattern id="grid" :width="desk.sheet.grid" :height="desk.sheet.grid" :y="height % desk.sheet.grid" patternUnits="userSpaceOnUse"><path class="grid" :d="`M0 0H${desk.sheet.grid}M0 0V${desk.sheet.grid}`" :stroke-width="stroke(1)" /></pattern></defs>
-        <rect :width="width" :height="height" fill="url(#grid)" />
-      </g>
-      <g :transform="`translate(0 ${height})`" v-html="desk.drawn.frame" />
-      <g v-for="v in desk.sheet?.views ?? []" :key="v.id" :transform="at(v.id)" :data-view="v.id">
-        <g v-html="desk.inkOf(v.id)?.svg ?? ''" />
-        <g v-for="o in outerOf(v.id)" :key="o.of" :data-of="o.of" v-html="o.svg" />
-      </g>
-      <g
-        v-for="a in desk.drawn.annotations" v-show="a.id !== sizeDrag?.id || !sizeDrag.preview" :key="a.id" class="annotation" :class="{ hot: a.id === hoverAnnotation, on: annotationIsSelected(a.id), follows: a.follows?.length, cause: follows.has(a.id), own: ownWords(a.id) }"
-        :transform="at(a.view)" :data-annotation="a.id" v-html="a.svg"
-      />
+      <SheetInk :height="height" :width="width" :zoom="camera.zoom" :at="at" :hot="hoverAnnotation" :hidden="sizeDrag?.preview ? sizeDrag.id : ''" />
     </svg>
     <svg v-if="desk.drawn" class="layer over" :style="place" :viewBox="box">
       <g v-for="l in lit" :key="`l${l.id}`" :transform="at(l.id)"><path class="lit" :d="l.path" :stroke-width="stroke(4)" /></g>
@@ -555,13 +536,6 @@ const cursor = computed(() => (spaceDown.value ? 'grab' : tools.tool !== 'select
   cursor: move;
   pointer-events: all;
 }
-.paper {
-  fill: var(--paper);
-}
-.grid {
-  fill: none;
-  stroke: #dcd8ea;
-}
 .layer :deep(path.stroke) {
   fill: none;
   stroke: var(--ink);
@@ -575,46 +549,6 @@ const cursor = computed(() => (spaceDown.value ? 'grab' : tools.tool !== 'select
   font-family: 'osifont';
   fill: var(--ink);
   white-space: pre;
-}
-[data-of] :deep(path.stroke),
-[data-of] :deep(text) {
-  cursor: move;
-  pointer-events: all;
-}
-[data-of] :deep(path.stroke) {
-  pointer-events: stroke;
-}
-.annotation :deep(*) {
-  cursor: pointer;
-  pointer-events: all;
-}
-.annotation :deep(path.stroke) {
-  pointer-events: stroke;
-}
-.annotation.hot :deep(path.stroke) {
-  stroke: #8469a9;
-}
-.annotation.hot :deep(path.fill),
-.annotation.hot :deep(text) {
-  fill: #8469a9;
-}
-.annotation.on :deep(path.stroke) {
-  stroke: #6a4c93;
-}
-.annotation.on :deep(path.fill),
-.annotation.on :deep(text) {
-  fill: #6a4c93;
-}
-.annotation.follows :deep(text),
-.annotation.own :deep(text) {
-  fill: #a36a00;
-}
-.annotation.cause :deep(path.stroke) {
-  stroke: #c78a12;
-}
-.annotation.cause :deep(path.fill),
-.annotation.cause :deep(text) {
-  fill: #a36a00;
 }
 .swept {
   fill: #6a4c93;

@@ -31,7 +31,8 @@ export const useDesk = defineStore('desk', () => {
   const document = computed(() => drawing.value?.document)
   const sheet = computed<Sheet | undefined>(() => document.value?.sheets.find((s) => s.id === sheetId.value) ?? document.value?.sheets[0])
   const view = (id: string): View | undefined => sheet.value?.views.find((v) => v.id === id)
-  const annotation = (id: string): Annotation | undefined => sheet.value?.annotations.find((a) => a.id === id)
+  const annotationsById = computed(() => new Map(sheet.value?.annotations.map((a) => [a.id, a])))
+  const annotation = (id: string): Annotation | undefined => annotationsById.value.get(id)
   const scaleOf = (v: View): number => {
     const s = v.scale ?? sheet.value!.scale
     return s.drawn / s.true

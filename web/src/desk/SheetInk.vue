@@ -1,0 +1,98 @@
+<!-- The ink of a sheet: paper, frame, views and annotations. A component of its own, so that moving the paper does not draw it anew. -->
+<script setup lang="ts">
+import { computed } from 'vue'
+import { useDesk } from './store'
+
+const props = defineProps<{
+  width: number
+  height: number
+  zoom: number
+  /** Where a view's own coordinates begin, as a transform. */
+  at: (view: string) => string
+  /** The annotation under the pointer. */
+  hot: string
+  /** A size that is shown in hand instead. */
+  hidden: string
+}>()
+const desk = useDesk()
+
+const outerOf = (id: string) => desk.drawn?.outer.filter((o) => o.view === id) ?? []
+const chosen = computed(() => new Set(desk.selected.flatMap((s) => (s.kind === 'annotation' ? [s.id] : []))))
+const own = computed(() => new Set(desk.sheet?.annotations.flatMap((a) => ('wording' in a && a.wording.own ? [a.id] : [])) ?? []))
+const causes = computed(() => {
+  const one = desk.selected.length === 1 && desk.selected[0].kind === 'annotation' ? desk.selected[0].id : ''
+  return new Set(desk.drawn?.annotations.find((a) => a.id === one)?.follows ?? [])
+})
+const annotations = computed(() =>
+  (desk.drawn?.annotations ?? []).map((a) => ({
+    id: a.id, svg: a.svg, at: props.at(a.view), shown: a.id !== props.hidden,
+    is: { hot: a.id === props.hot, on: chosen.value.has(a.id), follows: a.follows?.length, cause: causes.value.has(a.id), own: own.value.has(a.id) },
+  })),
+)
+</script>
+
+<template>
+  <g v-if="desk.drawn">
+    <rect class="paper" :width="width" :height="height" />
+    <g v-if="desk.sheet?.grid" data-test="grid">
+      <defs><pattern id="grid" :width="desk.sheet.grid" :height="desk.sheet.grid" :y="height % desk.sheet.grid" patternUnits="userSpaceOnUse"><path class="grid" :d="`M0 0H${desk.sheet.grid}M0 0V${desk.sheet.grid}`" :stroke-width="1 / zoom" /></pattern></defs>
+      <rect :width="width" :height="height" fill="url(#grid)" />
+    </g>
+    <g :transform="`translate(0 ${height})`" v-html="desk.drawn.frame" />
+    <g v-for="v in desk.sheet?.views ?? []" :key="v.id" :transform="at(v.id)" :data-view="v.id">
+      <g v-html="desk.inkOf(v.id)?.svg ?? ''" />
+      <g v-for="o in outerOf(v.id)" :key="o.of" :data-of="o.of" v-html="o.svg" />
+    </g>
+    <g v-for="a in annotations" v-show="a.shown" :key="a.id" class="annotation" :class="a.is" :transform="a.at" :data-annotation="a.id" v-html="a.svg" />
+  </g>
+</template>
+
+<style scoped>
+.paper {
+  fill: var(--paper);
+}
+.grid {
+  fill: none;
+  stroke: #dcd8ea;
+}
+[data-of] :deep(path.stroke),
+[data-of] :deep(text) {
+  cursor: move;
+  pointer-events: all;
+}
+[data-of] :deep(path.stroke) {
+  pointer-events: stroke;
+}
+.annotation :deep(*) {
+  cursor: pointer;
+  pointer-events: all;
+}
+.annotation :deep(path.stroke) {
+  pointer-events: stroke;
+}
+.annotation.hot :deep(path.stroke) {
+  stroke: #8469a9;
+}
+.annotation.hot :deep(path.fill),
+.annotation.hot :deep(text) {
+  fill: #8469a9;
+}
+.annotation.on :deep(path.stroke) {
+  stroke: #6a4c93;
+}
+.annotation.on :deep(path.fill),
+.annotation.on :deep(text) {
+  fill: #6a4c93;
+}
+.annotation.follows :deep(text),
+.annotation.own :deep(text) {
+  fill: #a36a00;
+}
+.annotation.cause :deep(path.stroke) {
+  stroke: #c78a12;
+}
+.annotation.cause :deep(path.fill),
+.annotation.cause :deep(text) {
+  fill: #a36a00;
+}
+</style>
