@@ -5,7 +5,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from drafting.annotation.dimension_ink import Array, SizeInk, arrow, line, shoulder
+from drafting.annotation.dimension_ink import Array, Definition, SizeInk, arrow, line, shoulder, xy
 from drafting.annotation.label import Label, label_of
 from drafting.annotation.measure import Straight, ViewFrame, joined, located
 from drafting.annotation.numbers import angle_written
@@ -17,11 +17,12 @@ from drafting.standards.profile import Profile
 
 @dataclass(frozen=True)
 class Found:
-    """Where the chamfer is (view mm), its two legs in mm and their directions in space."""
+    """Where the chamfer is (view mm), its two legs in mm and their directions in the view, shorter than 1 where they are foreshortened."""
 
     a: Array
     b: Array
     legs: tuple[float, float]
+    directions: tuple[Array, Array]
 
 
 def legs_of(pick: Pick, facts: Facts, frame: ViewFrame) -> Found:
@@ -35,12 +36,19 @@ def legs_of(pick: Pick, facts: Facts, frame: ViewFrame) -> Found:
         if face is None or face.kind != "cone" or face.span is None:
             raise SizeError("A chamfer is taken on its slanting line, between two lines square to each other.")
         axial = abs(face.span[1] - face.span[0])
-        return Found(frame.flat(thing.a), frame.flat(thing.b), (axial, axial * abs(math.tan(face.half_angle))))
+        along = frame.flat(thing.b) - frame.flat(thing.a)
+        found = facts.part_of(pick.instance)
+        assert found is not None
+        axis = frame.direction(np.array(frame.turned(found[0].matrix, face.origin))[:3, :3] @ np.array(face.axis))
+        across = along - axis * float(along @ axis)
+        return Found(frame.flat(thing.a), frame.flat(thing.b), (axial, axial * abs(math.tan(face.half_angle))),
+                     (axis, across / max(float(np.linalg.norm(across)), 1e-12)))  # fmt: skip
     neighbors = _neighbors(pick, thing, facts, frame)
     for one in neighbors[0]:
         for two in neighbors[1]:
             if abs(float(one @ two)) < 1e-6 and abs(float(one @ v)) > 1e-9 and abs(float(two @ v)) > 1e-9:
-                return Found(frame.flat(thing.a), frame.flat(thing.b), (abs(float(one @ v)), abs(float(two @ v))))
+                ways = (frame.direction(one), frame.direction(two))
+                return Found(frame.flat(thing.a), frame.flat(thing.b), (abs(float(one @ v)), abs(float(two @ v))), ways)
     raise SizeError("A chamfer is taken on its slanting line, between two lines square to each other.")
 
 
@@ -109,7 +117,11 @@ def ink(d: ChamferDimension, facts: Facts, frame: ViewFrame, profile: Profile, s
         toward = at - tip
         n = float(np.linalg.norm(toward))
     u = toward / n
-    out = SizeInk(lines=[line(tip, at)], arrows=[arrow(tip, -u, profile)])
+    leg = found.directions[d.leg]
+    ends = [frame.drawn(p) * scale for p in (found.a, found.b)]
+    true = abs(abs(float((ends[1] - ends[0]) @ leg)) - found.legs[d.leg] * scale) < 1e-6
+    definition = Definition("linear", (xy(ends[0]), xy(ends[1]), xy(at)), math.atan2(float(leg[1]), float(leg[0])), scale if true else 0.0)
+    out = SizeInk(lines=[line(tip, at)], arrows=[arrow(tip, -u, profile)], definition=definition)
     lines, lettering = shoulder(at, u, label(d, facts, frame, profile), profile)
     out.lines += lines
     out.lettering += lettering

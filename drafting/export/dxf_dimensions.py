@@ -1,6 +1,6 @@
 """Sizes in DXF as real DIMENSION entities: the definition points a receiving program measures, with our ink as the entity's block.
 
-Arc lengths and chamfers have no entity of this kind that every program reads; they go out as plain ink.
+A chamfer measures its leg. Arc lengths have no entity of this kind that every program reads; they go out as plain ink.
 """
 
 import math

@@ -1,22 +1,27 @@
 """Every kind of size reads the recipe's parameter in sections, details, interrupted and auxiliary views; turned arcs and spheres from the side."""
 
+import io
 import math
 from typing import Any
 
+import ezdxf
+import ezdxf.recover
 import numpy as np
 import pytest
+from ezdxf.entities import Dimension as DxfDimension
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from drafting.annotation import registry, taking
+from drafting.annotation import chamfer, registry, taking
 from drafting.annotation.breaks import broken
 from drafting.annotation.dimension_ink import SizeInk
 from drafting.annotation.measure import Round, ViewFrame, pick_side, resolve
-from drafting.compose import size_inks
+from drafting.compose import compose, size_inks
 from drafting.document import (
     AngleDimension,
     AnyDimension,
     ArcLengthDimension,
+    ChamferDimension,
     Drawing,
     LinearDimension,
     OrdinateDimension,
@@ -27,9 +32,11 @@ from drafting.document import (
     View,
 )
 from drafting.errors import SizeError
+from drafting.export.dxf import sheet_dxf
 from drafting.ink.elements import Arc, Fill, Line, Polyline
 from drafting.model.model import Facts, Model
 from drafting.standards.profile import ASME_INCH, ISO_MM, Profile
+from drafting.standards.scales import Scale
 from drafting.views.derive import Prepared, derive
 from drafting.views.family import derivation_of
 from drafting.views.orientation import PRINCIPAL, isometric
@@ -287,3 +294,20 @@ def test_dimension_arcs_and_bent_lines_break_where_they_cross_another_line() -> 
     assert all(min(abs(p[0]) for p in e.points) >= half * 0.8 for e in left if max(abs(p[0]) for p in e.points) < 20 or len(left) > 1)
     assert len(inks["straight"].lines) == 1  # the one placed first stays whole
     assert inks["far"].lines == [Arc((-30, 0), 60, 1.0, 1.5, "dimension")]
+
+
+@pytest.mark.parametrize("leg", [0, 1])
+def test_a_chamfer_goes_to_dxf_as_a_dimension_of_its_leg(leg: int) -> None:
+    sides = [{"line": [54, 0]}, {"line": [60, 4], "name": "broken"}, {"line": [60, 40]}, {"line": [0, 40]}, {"line": [0, 0]}]
+    model = part([{"id": "p", "kind": "extrude", "profile": {"start": [0, 0], "to": sides}, "depth": 5}])
+    size = ChamferDimension(id="c", view="v", picks=[Pick(instance="part", source="p/end|p/side.broken")], place=at(60, -50), leg=leg)
+    view = View(id="v", kind="main", orientation=TOP, position=Point(x=150, y=120))
+    sheet = Sheet(id="s", size="A3", scale=Scale(drawn=2, true=1), views=[view], annotations=[size])
+    drawing = Drawing(name="C", profile=ISO_MM, projection="first", sheets=[sheet])
+    legs = {round(chamfer.legs_of(size.picks[0], model.facts, ViewFrame.of(view, model.facts)).legs[n], 9) for n in (0, 1)}
+    assert legs == {6.0, 4.0}
+    data, _ = sheet_dxf(compose(drawing, sheet, model.facts, {}).ink, ISO_MM)
+    (entity,) = ezdxf.recover.read(io.BytesIO(data))[0].modelspace().query("DIMENSION")
+    assert isinstance(entity, DxfDimension)
+    measured = float(entity.get_measurement()) * entity.override().get("dimlfac")  # type: ignore[arg-type]
+    assert measured == pytest.approx(chamfer.value(size, model.facts, ViewFrame.of(view, model.facts)))
