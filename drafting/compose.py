@@ -4,11 +4,11 @@ from collections.abc import Mapping
 from dataclasses import dataclass, field, replace
 from functools import partial
 
-from drafting.annotation import centers, ordinate, registry
+from drafting.annotation import balloon, centers, ordinate, parts_list, registry
 from drafting.annotation.breaks import broken
 from drafting.annotation.dimension_ink import SizeInk
 from drafting.annotation.measure import ViewFrame
-from drafting.document import Annotation, Dimension, Drawing, OrdinateDimension, Point, Sheet, View, view_scale
+from drafting.document import Annotation, Balloon, Dimension, Drawing, OrdinateDimension, Point, Sheet, View, view_scale
 from drafting.errors import CommandError, SizeError, ViewError
 from drafting.ink.elements import Element, Group, SheetInk
 from drafting.model.model import Facts
@@ -56,6 +56,8 @@ def compose(drawing: Drawing, sheet: Sheet, facts: Facts, geometries: Mapping[st
         for key, elements in outer_ink(drawing, sheet, view, geometry).items():
             out.ink.groups.append(Group(f"{view.id}-{key}", "label", origin, elements))
     out.ink.groups += sizes.values()
+    for plist in sheet.parts_lists:
+        out.ink.groups.append(Group(plist.id, "parts-list", elements=parts_list.laid_out(drawing, sheet, plist, facts).ink))
     return out
 
 
@@ -104,6 +106,7 @@ def annotation_groups(drawing: Drawing, sheet: Sheet, facts: Facts) -> dict[str,
     positions = {v.id: (v.position.x, v.position.y) for v in sheet.views}
     origins = {a.id: positions[a.view] for a in sheet.annotations if a.id in inks}
     found = [a for a in sheet.annotations if isinstance(a, Dimension) and a.id in inks]
+    numbers: balloon.Numbers | None = None
     broken(inks, frozenset(a.id for a in found if not a.breaks), drawing.profile, origins, {a.id: a.run for a in found if a.run})
     for key, ink in sizes.items():
         out[key] = ink if isinstance(ink, str) else Group(key, "annotation", origins[key], ink.elements(), ink)
@@ -115,7 +118,10 @@ def annotation_groups(drawing: Drawing, sheet: Sheet, facts: Facts) -> dict[str,
             if a.view != view.id or registry.is_size(a):
                 continue
             try:
-                if a.kind == "hole_table":
+                if isinstance(a, Balloon):
+                    numbers = numbers or balloon.numbers_of(drawing, facts)
+                    out[a.id] = Group(a.id, "annotation", positions[view.id], balloon.ink(a, numbers, facts, frame, drawing.profile, scale))
+                elif a.kind == "hole_table":
                     out[a.id] = Group(a.id, "annotation", positions[view.id], registry.ink(a, facts, frame, drawing.profile, scale))
                 else:
                     drawn.append((a.id, centers.strokes(a, facts, frame, scale, drawing.profile.center_past)))  # type: ignore[arg-type]
@@ -180,8 +186,12 @@ def annotation_group(drawing: Drawing, sheet: Sheet, annotation: Annotation, fac
     if view is None:
         return "Its view is no longer on the sheet."
     scale = view_scale(sheet, view).factor
+    frame = ViewFrame.of(view, facts, scale)
     try:
-        elements = registry.ink(annotation, facts, ViewFrame.of(view, facts, scale), drawing.profile, scale)
+        if isinstance(annotation, Balloon):
+            elements = balloon.ink(annotation, balloon.numbers_of(drawing, facts), facts, frame, drawing.profile, scale)
+        else:
+            elements = registry.ink(annotation, facts, frame, drawing.profile, scale)
     except (SizeError, CommandError) as error:
         return str(error)
     return Group(annotation.id, "annotation", (view.position.x, view.position.y), elements)

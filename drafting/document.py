@@ -225,10 +225,61 @@ class BoltCircle(CenterBase):
     kind: Literal["bolt_circle"] = "bolt_circle"
 
 
+class Balloon(Data):
+    """An item number at the end of a leader. tip: the place pointed at, as fractions of the instance's box in the view, so that it stays on
+    the part when the model changes; on: what lies there, which decides the leader's end; stacked: keys of further items on the same leader
+    (a screw's washer and nut); place: of the balloon's middle."""
+
+    kind: Literal["balloon"] = "balloon"
+    id: Identifier
+    view: Identifier
+    instance: Text
+    tip: Point
+    on: Literal["edge", "face"] = "face"
+    place: Placement
+    stacked: Annotated[list[Text], Field(max_length=12)] = []
+    stack: Literal["right", "down", "left", "up"] = "right"
+    quantity: bool = False
+
+
 Dimension = LinearDimension | DiameterDimension | RadiusDimension | AngleDimension | ArcLengthDimension | ChamferDimension | OrdinateDimension
 AnyDimension = Annotated[Dimension, Field(discriminator="kind")]
 Center = CenterMark | CenterLine | BoltCircle
-Annotation = Annotated[Dimension | HoleTable | CenterMark | CenterLine | BoltCircle, Field(discriminator="kind")]
+Annotation = Annotated[Dimension | HoleTable | Balloon | CenterMark | CenterLine | BoltCircle, Field(discriminator="kind")]
+
+
+class PartsColumn(Data):
+    """A column of a parts list. field: what it says (see `parts_list.FIELDS`), or "own:" and the name of an own field; title and width (mm)
+    None: the standard's."""
+
+    field: Text
+    title: Annotated[str, Field(max_length=60)] | None = None
+    width: Annotated[float, Field(ge=5, le=300)] | None = None
+
+
+class PartsList(Data):
+    """A parts list on a sheet. columns empty: the standard's. attached: on the title block, else with its corner at position (the lower left
+    where it grows up, the upper left where it grows down). most_rows: after so many it goes on in a further column of the sheet, up to
+    blocks; rest_of: the list on an earlier sheet of which this one shows the rest."""
+
+    id: Identifier
+    columns: Annotated[list[PartsColumn], Field(max_length=20)] = []
+    levels: Literal["top", "parts", "indented"] = "parts"
+    sort: Literal["item", "number", "name"] = "item"
+    attached: bool = True
+    position: Point = Point(x=30, y=30)
+    grow: Literal["up", "down"] = "up"
+    totals: bool = False
+    most_rows: Annotated[int, Field(ge=3, le=500)] | None = None
+    blocks: Annotated[int, Field(ge=1, le=6)] = 1
+    rest_of: Text = ""
+
+
+class Item(Data):
+    """An item number that a part keeps, and what the part was last called."""
+
+    number: Annotated[int, Field(ge=1, le=99999)]
+    name: Text = ""
 
 
 class Sheet(Data):
@@ -245,6 +296,7 @@ class Sheet(Data):
     """Border and title block; None takes the built-in one of the sheet size's standard."""
     views: list[View] = []
     annotations: list[Annotation] = []
+    parts_lists: Annotated[list[PartsList], Field(max_length=8)] = []
 
     def view(self, view_id: str) -> View | None:
         return next((v for v in self.views if v.id == view_id), None)
@@ -284,6 +336,10 @@ class Drawing(Data):
     sheets: Annotated[list[Sheet], Field(min_length=1, max_length=MOST_SHEETS)]
     patterns: Annotated[dict[str, str], Field(max_length=200)] = {}
     """Hatch patterns brought in from a `.pat` file, by name, each as its lines of text."""
+    items: Annotated[dict[str, Item], Field(max_length=5000)] = {}
+    """Item numbers by the key of the part or group."""
+    cells: Annotated[dict[str, dict[str, Text]], Field(max_length=5000)] = {}
+    """What parts lists of this drawing say in place of the model: by key, then by field."""
 
     def sheet(self, sheet_id: str) -> Sheet | None:
         return next((s for s in self.sheets if s.id == sheet_id), None)

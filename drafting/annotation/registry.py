@@ -50,7 +50,8 @@ SIZES: dict[str, SizeKind] = {
     "chamfer": SizeKind("Chamfer", chamfer.value, chamfer.label, chamfer.ink),
     "ordinate": SizeKind("Ordinate", ordinate.value, ordinate.label, ordinate.ink),
 }
-OTHERS = {"center_mark": "Center mark", "center_line": "Center line", "bolt_circle": "Bolt circle", "hole_table": "Hole table"}
+OTHERS = {"center_mark": "Center mark", "center_line": "Center line", "bolt_circle": "Bolt circle", "hole_table": "Hole table",
+          "balloon": "Balloon"}  # fmt: skip
 
 
 def is_size(annotation: Annotation) -> bool:
@@ -94,6 +95,7 @@ def ink(annotation: Annotation, facts: Facts, frame: ViewFrame, profile: Profile
     """Ink of one annotation by itself, in paper mm about its view's position. Raises SizeError where it lost its geometry."""
     if isinstance(annotation, HoleTable):
         return hole_table.ink(annotation, facts, frame, profile, scale)
+    assert annotation.kind != "balloon", "a balloon's number is the drawing's: see compose"
     if isinstance(annotation, CenterMark | CenterLine | BoltCircle):
         return centers.ink(centers.strokes(annotation, facts, frame, scale, profile.center_past), [], [], profile)
     return size_ink(annotation, facts, frame, profile, scale).elements()

@@ -8,8 +8,10 @@ from typing import Annotated, Any
 import jsonpatch
 from pydantic import Field
 
+from drafting.annotation.parts_list import renumber
 from drafting.commands.annotations import CarryCenters, ChangeCenter, PlaceAnnotation, PlaceCenters, Remove
 from drafting.commands.base import Command
+from drafting.commands.parts import ChangeBalloon, ChangeList, NumberInOrder, NumberItem, PlaceBalloons, PlaceList, SayCell
 from drafting.commands.sections import (
     BreakOut,
     ChangeAuxiliary,
@@ -66,6 +68,7 @@ AnyCommand = Annotated[
     | AddSheet | ChangeSheet | MoveSheet | CopySheet | RemoveSheet | AddPartSheets
     | PlaceCenters | ChangeCenter | CarryCenters | TakeStyle | ChangeFrame | ChangeNotes
     | PlaceSizes | ChangeSizes | CopySizeStyle | ChangeRun | ArrangeSizes
+    | PlaceList | ChangeList | SayCell | NumberItem | NumberInOrder | PlaceBalloons | ChangeBalloon
     | ChangeFields,
     Field(discriminator="command"),
 ]  # fmt: skip
@@ -81,6 +84,8 @@ def execute(drawing: Drawing, command: Command, facts: Facts | None = None) -> t
     command.apply(after, facts)
     family.refresh(after)
     if facts is not None:
+        if any(s.parts_lists for s in after.sheets):
+            renumber(after, facts)
         known = {v.id: v for v in drawing.views()}
         for view in after.views():
             if view != known.get(view.id):

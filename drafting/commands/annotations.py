@@ -14,7 +14,7 @@ from drafting.model.model import Facts
 
 
 class Remove(Command):
-    """Remove views and sizes. A view takes along the sizes in it; views projected from it stay, unaligned."""
+    """Remove views, sizes and parts lists. A view takes along the sizes in it; views projected from it stay, unaligned."""
 
     command: Literal["remove"]
     ids: Annotated[list[Identifier], Field(min_length=1, max_length=1000)]
@@ -24,11 +24,12 @@ class Remove(Command):
         for sheet in drawing.sheets:
             views = [v for v in sheet.views if v.id not in gone]
             kept = [a for a in sheet.annotations if a.id not in gone and a.view not in gone]
-            found = found or len(views) < len(sheet.views) or len(kept) < len(sheet.annotations)
+            lists = [p for p in sheet.parts_lists if p.id not in gone]
+            found = found or len(views) < len(sheet.views) or len(kept) < len(sheet.annotations) or len(lists) < len(sheet.parts_lists)
             for view in views:
                 if view.parent in gone:
                     view.parent = view.relation = view.fold = None
-            sheet.views, sheet.annotations = views, kept
+            sheet.views, sheet.annotations, sheet.parts_lists = views, kept, lists
         if not found:
             raise CommandError("What was to be removed is no longer in the drawing.")
 

@@ -5,6 +5,7 @@
 
 from collections.abc import Callable, MutableMapping
 from dataclasses import dataclass, field
+from functools import cached_property
 from typing import Any, Literal
 
 from pydantic import BaseModel, PrivateAttr
@@ -82,6 +83,10 @@ class PartFacts(BaseModel):
     description: str = ""
     material: str = ""
     finish: str = ""
+    supplier: str = ""
+    make: Literal["", "make", "buy"] = ""
+    unit_cost: float | None = None
+    """In the office's currency."""
     own: dict[str, str] = {}
     """The office's own fields."""
     color: Vec | None = None
@@ -93,19 +98,21 @@ class PartFacts(BaseModel):
     threads: list[ThreadFact] = []
     holes: list[HoleFact] = []
     features: list[str] = []
-    _faces: dict[str, FaceFact] = PrivateAttr(default_factory=dict)
-    _edges: dict[str, EdgeFact] = PrivateAttr(default_factory=dict)
+
+    @cached_property
+    def _faces(self) -> dict[str, FaceFact]:
+        return {f.name: f for f in reversed(self.faces)}
+
+    @cached_property
+    def _edges(self) -> dict[str, EdgeFact]:
+        return {e.name: e for e in reversed(self.edges)}
 
     def face(self, name: str) -> FaceFact | None:
         """The face of a name."""
-        if not self._faces:
-            self._faces = {f.name: f for f in reversed(self.faces)}
         return self._faces.get(name)
 
     def edge(self, name: str) -> EdgeFact | None:
         """The edge of a name."""
-        if not self._edges:
-            self._edges = {e.name: e for e in reversed(self.edges)}
         return self._edges.get(name)
 
 
@@ -119,9 +126,12 @@ class InstanceFacts(BaseModel):
 
 
 class TreeNode(BaseModel):
+    """A part (its key, and the path of its instance) or a group of others; groups with the same mark are the same subassembly."""
+
     name: str
     part: str | None = None
     path: str = ""
+    group: str = ""
     children: list["TreeNode"] = []
 
 
@@ -145,7 +155,6 @@ class Facts(BaseModel):
     densities: dict[str, float] = {}
     """Of the office's own materials, g/cm3, besides the library's."""
     _measured: dict[str, Any] = PrivateAttr(default_factory=dict)
-    _instances: dict[str, InstanceFacts] = PrivateAttr(default_factory=dict)
 
     def remembered(self, key: str, work: Callable[[], Any]) -> Any:
         """The result of work under a key that names all it depends on besides these facts; the oldest are forgotten."""
@@ -171,10 +180,12 @@ class Facts(BaseModel):
         masses = [self.mass(self.parts[i.part]) for i in self.instances]
         return None if any(m is None for m in masses) else sum(m or 0.0 for m in masses)
 
+    @cached_property
+    def _instances(self) -> dict[str, InstanceFacts]:
+        return {i.path: i for i in reversed(self.instances)}
+
     def part_of(self, path: str) -> tuple[InstanceFacts, PartFacts] | None:
         """The instance at a path and its part; None where the model has none there."""
-        if not self._instances:
-            self._instances = {i.path: i for i in reversed(self.instances)}
         instance = self._instances.get(path)
         return (instance, self.parts[instance.part]) if instance else None
 

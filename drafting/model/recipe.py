@@ -180,6 +180,9 @@ class Properties(Strict):
     description: str = ""
     material: str = ""
     finish: str = ""
+    supplier: str = ""
+    make: Literal["", "make", "buy"] = ""
+    unit_cost: Annotated[float, Field(ge=0, le=1e9)] | None = None
 
 
 class PartRecipe(Strict):

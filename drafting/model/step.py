@@ -89,7 +89,7 @@ class _Reader:
                 used[slug] = used.get(slug, 0) + 1
                 child.name = child.name if used[slug] == 1 else f"{child.name} {used[slug]}"
                 children.append(self.walk(child, matrix, here, depth + 1))
-            return TreeNode(name=node.name, children=children)
+            return TreeNode(name=node.name, children=children, group=node.key)
         if len(self.instances) >= MAX_INSTANCES:
             raise ModelError(f"The assembly has more than {MAX_INSTANCES} instances.")
         if node.key not in self.parts:

@@ -17,6 +17,7 @@ from drafting.views.derivation import Derivation
 from drafting.views.geometry import CutFace, ViewCurve, ViewGeometry, bounds
 from drafting.views.orientation import Orientation
 from drafting.views.project import drawn_pieces
+from drafting.views.seen import seen
 from drafting.views.shading import shaded
 from drafting.views.threads import thread_curves
 from drafting.views.visibility.curves import Camera
@@ -98,7 +99,9 @@ def derive(prepared: Prepared, what: Orientation | Derivation, rough: bool = Fal
         return ViewGeometry(curves=curves, instances=[i.path for i in facts.instances], low=low, high=high, rough=True)
     faces = _cut_faces(scene, placed, camera) if d.is_cut else []
     image = shaded(scene, camera, [_color(facts, p) for p in placed], low, high) if d.shaded else None
-    return ViewGeometry(curves=curves, instances=[i.path for i in facts.instances], low=low, high=high, cut_faces=faces, image=image)
+    where = seen(scene, camera, [p.instance for p in placed], low, high) if len(facts.instances) > 1 else None
+    paths = [i.path for i in facts.instances]
+    return ViewGeometry(curves=curves, instances=paths, low=low, high=high, cut_faces=faces, image=image, seen=where)
 
 
 def _color(facts: Facts, placed: Placed) -> tuple[float, float, float] | None:

@@ -49,6 +49,33 @@ class Shading(BaseModel):
     png: str
 
 
+class Seen(BaseModel):
+    """Which instance of an assembly is seen where, as a raster. left, bottom: its lower left corner, view mm; cell: side of a cell, mm; runs:
+    count and instance in turn (-1: nothing), row by row from the bottom, each from the left."""
+
+    left: float
+    bottom: float
+    cell: float
+    columns: int
+    rows: int
+    runs: list[int]
+
+    def raster(self) -> NDArray[np.int64]:
+        """Instance by row and column (rows, columns); -1 where nothing is seen."""
+        pairs = np.array(self.runs, int).reshape(-1, 2)
+        return np.repeat(pairs[:, 1], pairs[:, 0]).reshape(self.rows, self.columns)
+
+    def at(self, x: float, y: float) -> int:
+        """The instance seen at a place (view mm), -1 for none."""
+        column, row = int((x - self.left) // self.cell), int((y - self.bottom) // self.cell)
+        return int(self.raster()[row, column]) if 0 <= row < self.rows and 0 <= column < self.columns else -1
+
+    def places(self, instance: int) -> NDArray[np.float64]:
+        """Middles (n, 2) of the cells in which an instance is seen, view mm."""
+        row, column = np.nonzero(self.raster() == instance)
+        return np.stack([self.left + (column + 0.5) * self.cell, self.bottom + (row + 0.5) * self.cell], 1)
+
+
 class ViewGeometry(BaseModel):
     """All curves of a view. Coordinates are relative to the projection of the model's middle; extents are of all curves."""
 
@@ -58,6 +85,8 @@ class ViewGeometry(BaseModel):
     high: list[float]
     cut_faces: list[CutFace] = []
     image: Shading | None = None
+    seen: Seen | None = None
+    """Of assemblies: which instance is seen where."""
     rough: bool = False
     """A rough view: lines cut at the triangles' corners only. Nothing is measured on it."""
 

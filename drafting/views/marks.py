@@ -235,16 +235,38 @@ def picture_ink(geometry: ViewGeometry, scale: float) -> list[Element]:
 # ---- hatching ------------------------------------------------------------------------------------------------------------
 
 
+def cut_regions(geometry: ViewGeometry, scale: float) -> tuple[list[int], list[shapely.Geometry]]:
+    """Instances with cut faces, and the cut region of each, paper mm."""
+    by_instance: dict[int, list[shapely.Geometry]] = {}
+    for face in geometry.cut_faces:
+        by_instance.setdefault(face.instance, []).append(shapely.affinity.scale(region_of(face), scale, scale, origin=(0, 0)))
+    numbers = sorted(by_instance)
+    return numbers, [shapely.union_all(by_instance[n]) for n in numbers]
+
+
+def pattern_of(view: View, instance: int, facts: Facts, drawing: Drawing) -> str:
+    """The pattern an instance is hatched in: the view's, else that of its material."""
+    part = facts.parts[facts.instances[instance].part]
+    return view.hatch_pattern or patterns.for_material(drawing.profile.standard, part.material or facts.material)
+
+
+def hatch_angles(view: View, geometry: ViewGeometry, facts: Facts, drawing: Drawing, scale: float) -> dict[int, float]:
+    """The direction of the hatching of each cut instance, radians."""
+    numbers, regions = cut_regions(geometry, scale)
+    out = {}
+    for number, (angle, _) in zip(numbers, spread_angles(regions), strict=True):
+        families = patterns.families(pattern_of(view, number, facts, drawing), drawing.patterns)
+        if families:
+            out[number] = math.radians(families[0].angle + angle)
+    return out
+
+
 def hatch_ink(
     view: View, geometry: ViewGeometry, facts: Facts, drawing: Drawing, scale: float, keep_off: Sequence[shapely.Geometry] = ()
 ) -> list[Element]:
     """Hatching of the cut faces, each part by its material and turned against its neighbors, and of regions picked by hand; kept off text."""
     out: list[Element] = []
-    by_instance: dict[int, list[shapely.Geometry]] = {}
-    for face in geometry.cut_faces:
-        by_instance.setdefault(face.instance, []).append(shapely.affinity.scale(region_of(face), scale, scale, origin=(0, 0)))
-    numbers = sorted(by_instance)
-    regions = [shapely.union_all(by_instance[n]) for n in numbers]
+    numbers, regions = cut_regions(geometry, scale)
     webs = [shapely.Polygon([(p.x * scale, p.y * scale) for p in w.outline]) for w in view.left_whole]
     for web in webs:
         for region in regions:
@@ -252,10 +274,8 @@ def hatch_ink(
             out += [Polyline(tuple(line.coords), "visible") for line in shapely.get_parts(shapely.line_merge(sides)) if line.length > 0.1]
     off = shapely.union_all([*keep_off, *webs]) if keep_off or webs else None
     for number, region, (angle, spacing) in zip(numbers, regions, spread_angles(regions), strict=True):
-        part = facts.parts[facts.instances[number].part]
-        name = view.hatch_pattern or patterns.for_material(drawing.profile.standard, part.material or facts.material)
         small = 0.55 if region.area < 60 else 1.0
-        families = patterns.families(name, drawing.patterns)
+        families = patterns.families(pattern_of(view, number, facts, drawing), drawing.patterns)
         out += hatched(region.difference(off) if off else region, families, angle, spacing * small)
     size = max(geometry.high[0] - geometry.low[0], geometry.high[1] - geometry.low[1])
     for hatch in view.hatches:

@@ -38,7 +38,12 @@ def presented(view: View, sheet: Sheet, facts: Facts, geometry: ViewGeometry) ->
     if curves is geometry.curves:
         return geometry
     low, high = bounds(curves)
-    return geometry.model_copy(update={"curves": curves, "cut_faces": faces, "low": low, "high": high})
+    where = geometry.seen
+    if where and view.detail:
+        where = where.model_copy(update={"left": where.left - view.detail.center.x, "bottom": where.bottom - view.detail.center.y})
+    if view.interruptions or (view.auxiliary and view.auxiliary.only_face):
+        where = None  # what is drawn together, or left out, is not where it was seen
+    return geometry.model_copy(update={"curves": curves, "cut_faces": faces, "low": low, "high": high, "seen": where})
 
 
 def presentation_key(view: View, sheet: Sheet) -> str:

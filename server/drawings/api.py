@@ -8,13 +8,13 @@ import shapely
 from django.http import HttpRequest, HttpResponse
 from ninja import Router, Schema, Status
 
-from drafting.annotation import registry
+from drafting.annotation import parts_list, registry
 from drafting.annotation.measure import ViewFrame
 from drafting.annotation.once import redundant
 from drafting.annotation.tolerance_words import words_of
 from drafting.commands import AnyCommand, execute
 from drafting.compose import annotation_group, annotation_groups, outer_ink, own_ink, size_key
-from drafting.document import Annotation, Dimension, HoleTable, Sheet, Tolerance, View, view_scale
+from drafting.document import Annotation, Balloon, Dimension, HoleTable, PartsList, Sheet, Tolerance, View, view_scale
 from drafting.document import Drawing as Document
 from drafting.errors import DraftingError
 from drafting.export.svg import elements_svg, group_svg, sheet_svg
@@ -145,6 +145,18 @@ class AnnotationInk(Schema):
     """The limits that hold for a size, in words; general ones where it states none."""
 
 
+class ListInk(Schema):
+    """A parts list on the sheet and the box it fills, sheet mm; left_over: rows that it has no room for."""
+
+    id: str
+    svg: str
+    left: float
+    bottom: float
+    width: float
+    height: float
+    left_over: int
+
+
 class SheetDrawn(Schema):
     """All of a sheet but the views' own lines, which have a key of their own. Sizes in mm; markup has y down."""
 
@@ -155,6 +167,7 @@ class SheetDrawn(Schema):
     views: list[ViewState]
     outer: list[OuterInk]
     annotations: list[AnnotationInk]
+    lists: list[ListInk]
     blank_fields: list[str]
     cells: list[TitleCell]
     unmarked: int
@@ -263,6 +276,7 @@ def sheet(request: HttpRequest, drawing_id: uuid.UUID, sheet_id: str) -> Any:
         return Status(404, {"message": "That sheet is no longer in the drawing."})
     version, facts = current_facts(d.model)
     views, shown = [], {}
+    lists = [_list_ink(document, found, p, facts) for p in found.parts_lists]
     for view in found.views:
         row = requested(version, derivation_of(view, facts))
         state, error = row.state, row.error
@@ -288,9 +302,17 @@ def sheet(request: HttpRequest, drawing_id: uuid.UUID, sheet_id: str) -> Any:
     width, height = sheet_size(found)
     return SheetDrawn(
         version=d.version, width=width, height=height, frame=elements_svg(frame_ink(document, found, facts), document.profile),
-        views=views, outer=outer, annotations=annotations, blank_fields=blank_fields(document, facts), unmarked=bare,
+        views=views, outer=outer, annotations=annotations, lists=lists, blank_fields=blank_fields(document, facts), unmarked=bare,
         cells=_cells(document, found, facts),
         warnings=_warnings(document, found, shown, annotations),
+    )  # fmt: skip
+
+
+def _list_ink(document: Document, sheet: Sheet, plist: PartsList, facts: Facts) -> ListInk:
+    found = parts_list.laid_out(document, sheet, plist, facts)
+    return ListInk(
+        id=plist.id, svg=elements_svg(found.ink, document.profile), left=found.box.left, bottom=found.box.bottom, width=found.box.width,
+        height=found.box.height, left_over=found.left_over,
     )  # fmt: skip
 
 
@@ -320,8 +342,8 @@ def _warnings(document: Document, sheet: Sheet, shown: dict[str, ViewGeometry], 
         boxes[view.id] = (x0 + at.x, y0 + at.y, x1 + at.x, y1 + at.y)
     out = []
     for a, b in arrange.overlaps(sheet, boxes):
-        name = _view_name(sheet, a)
-        out.append(Warned(views=[a, b] if b else [a], text=f"{name} overlaps {_lower(_view_name(sheet, b))}." if b else f"{name} leaves the frame."))
+        name = view_name(sheet, a)
+        out.append(Warned(views=[a, b] if b else [a], text=f"{name} overlaps {_lower(view_name(sheet, b))}." if b else f"{name} leaves the frame."))
     return out
 
 
@@ -329,7 +351,7 @@ def _lower(text: str) -> str:
     return text[0].lower() + text[1:]
 
 
-def _view_name(sheet: Sheet, view_id: str) -> str:
+def view_name(sheet: Sheet, view_id: str) -> str:
     view = sheet.view(view_id)
     if view is None:
         return "A view"
@@ -345,7 +367,7 @@ def _annotation_ink(document: Document, sheet: Sheet, annotation: Annotation, gr
         return AnnotationInk(id=annotation.id, view=annotation.view, svg="", text="", lost=str(group))
     svg = group_svg(group, document.profile)
     if not isinstance(annotation, Dimension):
-        ends = [] if isinstance(annotation, HoleTable) else handles_of(sheet, annotation, facts, document.profile.center_past)
+        ends = [] if isinstance(annotation, HoleTable | Balloon) else handles_of(sheet, annotation, facts, document.profile.center_past)
         return AnnotationInk(id=annotation.id, view=annotation.view, svg=svg, text=registry.name(annotation), lost="", handles=ends)
     key = f"words {size_key(document, sheet, host)} {annotation.model_dump_json()}"
     words = facts.remembered(key, partial(_words, document, sheet, host, annotation, facts))

@@ -18,7 +18,7 @@ from drafting.views.geometry import ViewGeometry
 from server.drawings.models import DerivedView
 from server.library.models import Blob, ModelVersion
 
-ENGINE = "own-1"
+ENGINE = "own-2"
 """Changes when derived views of old would no longer be what the engine gives."""
 
 

@@ -14,7 +14,6 @@ from drafting.commands.sizes import SizeMove
 from drafting.compose import annotation_groups, outer_ink, own_ink
 from drafting.document import Dimension, view_scale
 from drafting.errors import SizeError
-from drafting.export import tables
 from drafting.sheet.layout import drawing_room
 from drafting.standards import fits
 from server.drawings import service
@@ -34,6 +33,7 @@ from server.drawings.previews import (
     run_of,
     table_of,
 )
+from server.drawings.tables import tables_response
 from server.errors import Problem
 from server.library.facts import current_facts
 
@@ -123,13 +123,7 @@ def sizes(request: HttpRequest, drawing_id: uuid.UUID) -> list[SizeRow]:
 def sizes_file(request: HttpRequest, drawing_id: uuid.UUID, kind: Literal["xlsx", "csv"]) -> HttpResponse:
     """The Size sheet as a spreadsheet."""
     d = own_drawing(request, drawing_id)
-    found = size_sheet.table(sizes(request, drawing_id))
-    name = f"{d.number or d.name} sizes.{kind}".replace('"', "").replace("\n", " ")
-    sheet = "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet"
-    data, mime = (tables.xlsx(found, "Sizes"), sheet) if kind == "xlsx" else (tables.comma_separated(found), "text/csv; charset=utf-8")
-    response = HttpResponse(data, content_type=mime)
-    response["Content-Disposition"] = f'attachment; filename="{name}"'
-    return response
+    return tables_response(size_sheet.table(sizes(request, drawing_id)), f"{d.number or d.name} sizes", "Sizes", kind)
 
 
 class FitAnswer(Schema):

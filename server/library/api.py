@@ -1,7 +1,7 @@
 """Models: bring in, look at, choose a direction, remove."""
 
 import uuid
-from typing import Annotated, Any
+from typing import Annotated, Any, Literal
 
 from django.conf import settings
 from django.db.models import Count, ProtectedError
@@ -10,6 +10,7 @@ from ninja import File, Router, Schema, Status
 from ninja.files import UploadedFile
 from pydantic import Field
 
+from drafting.commands.parts import priced
 from drafting.errors import DraftingError, ModelError
 from drafting.export.thumbnail import thumbnail_svg
 from drafting.model.model import HoleFact, TreeNode
@@ -53,6 +54,9 @@ class PartRow(Schema):
     description: str
     material: str
     finish: str
+    supplier: str
+    make: str
+    unit_cost: float | None
     own: dict[str, str]
     count: int
     mass: float | None
@@ -113,6 +117,7 @@ def model(request: HttpRequest, model_id: uuid.UUID) -> ModelPage:
     parts = [
         PartRow(
             key=key, name=p.name or facts.name, number=p.number, description=p.description, finish=p.finish, own=p.own,
+            supplier=p.supplier, make=p.make, unit_cost=p.unit_cost,
             material=facts.material_of(p), count=counts.get(key, 0),
             mass=facts.mass(p), volume=p.volume, size=[b - a for a, b in zip(p.low, p.high, strict=True)],
         )
@@ -138,12 +143,16 @@ class Properties(Schema):
     description: Annotated[str, Field(max_length=400)] | None = None
     material: Annotated[str, Field(max_length=80)] | None = None
     finish: Annotated[str, Field(max_length=120)] | None = None
+    supplier: Annotated[str, Field(max_length=120)] | None = None
+    make: Literal["", "make", "buy"] | None = None
+    unit_cost: Annotated[str, Field(max_length=30)] | None = None
+    """As it is typed; empty text for none."""
     own: Annotated[dict[Annotated[str, Field(min_length=1, max_length=60)], Annotated[str, Field(max_length=400)]], Field(max_length=40)] | None = (
         None
     )
 
 
-@router.post("/{model_id}/properties", response={200: ModelPage, 404: Problem})
+@router.post("/{model_id}/properties", response={200: ModelPage, 404: Problem, 422: Problem})
 def properties(request: HttpRequest, model_id: uuid.UUID, payload: Properties) -> Any:
     """Say number, description, material, finish or own fields of a part."""
     m = owned(request, Model.objects.all(), model_id)
@@ -151,7 +160,12 @@ def properties(request: HttpRequest, model_id: uuid.UUID, payload: Properties) -
         return Status(404, {"message": "The model has no such part."})
     row, _ = PartProperties.objects.get_or_create(model=m, part=payload.part)
     for name, value in payload.model_dump(exclude={"part"}, exclude_none=True).items():
-        setattr(row, name, {k: v for k, v in value.items() if v} if name == "own" else " ".join(value.split()))
+        if name == "own":
+            row.own = {k: v for k, v in value.items() if v}
+        elif name == "unit_cost":
+            row.unit_cost = float(priced(value)) if value.strip() else None
+        else:
+            setattr(row, name, " ".join(value.split()))
     row.save()
     return model(request, model_id)
 

@@ -6,7 +6,7 @@ from functools import lru_cache
 from drafting.model.model import Facts
 from server.library.models import Blob, Material, Model, ModelVersion, PartProperties
 
-FIELDS = ("number", "description", "material", "finish")
+FIELDS = ("number", "description", "material", "finish", "supplier", "make")
 
 
 @lru_cache(maxsize=32)
@@ -18,14 +18,16 @@ def _facts(sha256: str) -> Facts:
 def _merged(sha256: str, said: tuple[tuple[str, ...], ...], densities: tuple[tuple[str, float], ...]) -> Facts:
     facts = _facts(sha256)
     parts = dict(facts.parts)
-    for key, own, *values in said:
+    for key, own, cost, *values in said:
         if key in parts:
             update: dict[str, object] = {name: value for name, value in zip(FIELDS, values, strict=True) if value}
+            if cost:
+                update["unit_cost"] = float(cost)
             parts[key] = parts[key].model_copy(update={**update, "own": json.loads(own)})
     top: dict[str, object] = {}
     if facts.kind == "part":
         only = next(iter(parts.values()))
-        top = {name: getattr(only, name) for name in FIELDS if getattr(only, name)}
+        top = {name: getattr(only, name) for name in FIELDS[:4] if getattr(only, name)}
     return facts.model_copy(update={"parts": parts, "densities": dict(densities), **top})
 
 
@@ -38,7 +40,12 @@ def current_facts(model: Model) -> tuple[ModelVersion, Facts]:
     """The newest version and its facts, with the office's properties and materials."""
     version = model.current()
     said = tuple(
-        (row.part, json.dumps(row.own, sort_keys=True), *(getattr(row, name) for name in FIELDS))
+        (
+            row.part,
+            json.dumps(row.own, sort_keys=True),
+            "" if row.unit_cost is None else repr(row.unit_cost),
+            *(getattr(row, name) for name in FIELDS),
+        )
         for row in PartProperties.objects.filter(model=model).order_by("part")
     )
     densities = tuple(Material.objects.filter(workspace_id=model.workspace_id).order_by("designation").values_list("designation", "density"))

@@ -57,6 +57,9 @@ class PartProperties(models.Model):
     description = models.CharField(max_length=400, blank=True)
     material = models.CharField(max_length=80, blank=True)
     finish = models.CharField(max_length=120, blank=True)
+    supplier = models.CharField(max_length=120, blank=True)
+    make = models.CharField(max_length=4, blank=True)
+    unit_cost = models.FloatField(null=True)
     own = models.JSONField(default=dict)
 
     class Meta:

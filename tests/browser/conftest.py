@@ -53,7 +53,8 @@ class Server:
 
     def start(self) -> None:
         gunicorn = [str(Path(sys.executable).parent / "gunicorn"), "server.wsgi", "--bind", f"127.0.0.1:{self.port}", "--workers", "1",
-                    "--threads", "8", "--no-control-socket", "--worker-tmp-dir", "/dev/shm", "--log-level", "warning"]  # fmt: skip
+                    "--threads", "8", "--keep-alive", "75", "--no-control-socket", "--worker-tmp-dir", "/dev/shm",
+                    "--log-level", "warning"]  # fmt: skip
         for command in (gunicorn, [sys.executable, "manage.py", "work"]):
             self.processes.append(subprocess.Popen(command, cwd=ROOT, env=self.environment, stdout=self.log, stderr=self.log, start_new_session=True))
         deadline = time.monotonic() + 120

@@ -60,6 +60,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/drawings/{drawing_id}/balloon": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Balloon Of
+         * @description A balloon as it would be: its leader's end by what lies there, its number by the parts list.
+         */
+        post: operations["server_drawings_parts_balloon_of"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/drawings/{drawing_id}/center": {
         parameters: {
             query?: never;
@@ -111,6 +131,66 @@ export interface paths {
          * @description A hole table as it would be placed.
          */
         post: operations["server_drawings_sizes_hole_table"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/drawings/{drawing_id}/items": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Items
+         * @description Item numbers of the drawing, for stacking balloons.
+         */
+        get: operations["server_drawings_parts_items"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/drawings/{drawing_id}/parts-lists/{list_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Rows
+         * @description All rows of a parts list, whatever the sheet has room for.
+         */
+        get: operations["server_drawings_parts_rows"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/drawings/{drawing_id}/parts-lists/{list_id}.{kind}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Rows File
+         * @description A parts list as a spreadsheet.
+         */
+        get: operations["server_drawings_parts_rows_file"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -322,6 +402,26 @@ export interface paths {
         put?: never;
         /** Undo */
         post: operations["server_drawings_api_undo"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/drawings/{drawing_id}/views/{view_id}/balloons": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Number All Parts
+         * @description Balloons for all parts a view shows; the command place_balloons puts them there.
+         */
+        get: operations["server_drawings_parts_number_all_parts"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -1180,6 +1280,75 @@ export interface components {
              */
             viewer?: -1 | 1;
         };
+        /**
+         * Balloon
+         * @description An item number at the end of a leader. tip: the place pointed at, as fractions of the instance's box in the view, so that it stays on
+         *     the part when the model changes; on: what lies there, which decides the leader's end; stacked: keys of further items on the same leader
+         *     (a screw's washer and nut); place: of the balloon's middle.
+         */
+        Balloon: {
+            /** Id */
+            id: string;
+            /** Instance */
+            instance: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "balloon";
+            /**
+             * On
+             * @default face
+             * @enum {string}
+             */
+            on?: "edge" | "face";
+            place: components["schemas"]["Placement"];
+            /**
+             * Quantity
+             * @default false
+             */
+            quantity?: boolean;
+            /**
+             * Stack
+             * @default right
+             * @enum {string}
+             */
+            stack?: "right" | "down" | "left" | "up";
+            /**
+             * Stacked
+             * @default []
+             */
+            stacked?: string[];
+            tip: components["schemas"]["Point"];
+            /** View */
+            view: string;
+        };
+        /**
+         * BalloonPreview
+         * @description svg is about the view's position, y down; text: item number and what it is.
+         */
+        BalloonPreview: {
+            balloon: components["schemas"]["Balloon"];
+            /** Svg */
+            svg: string;
+            /** Text */
+            text: string;
+        };
+        /**
+         * BalloonRequest
+         * @description A balloon to be placed (id empty), or one that is dragged by its end (`tip`) or by itself (`place`); sheet mm.
+         */
+        BalloonRequest: {
+            /**
+             * Id
+             * @default
+             */
+            id?: string;
+            place?: components["schemas"]["Point"] | null;
+            tip?: components["schemas"]["Point"] | null;
+            /** View */
+            view: string;
+        };
         /** BlockEdit */
         BlockEdit: {
             block: components["schemas"]["TitleBlock"];
@@ -1556,6 +1725,26 @@ export interface components {
             /** View */
             view: string;
         };
+        /**
+         * ChangeBalloon
+         * @description Change a balloon; unset fields stay.
+         */
+        ChangeBalloon: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            command: "change_balloon";
+            /** Id */
+            id: string;
+            place?: components["schemas"]["Placement"] | null;
+            /** Quantity */
+            quantity?: boolean | null;
+            /** Stack */
+            stack?: ("right" | "down" | "left" | "up") | null;
+            /** Stacked */
+            stacked?: string[] | null;
+        };
         /** ChangeBreakOut */
         ChangeBreakOut: {
             /**
@@ -1650,6 +1839,38 @@ export interface components {
             restore?: boolean;
             /** View */
             view: string;
+        };
+        /**
+         * ChangeList
+         * @description Change how a parts list is made or where it stands; unset fields stay.
+         */
+        ChangeList: {
+            /** Attached */
+            attached?: boolean | null;
+            /** Blocks */
+            blocks?: number | null;
+            /** Columns */
+            columns?: components["schemas"]["PartsColumn"][] | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            command: "change_parts_list";
+            /** Grow */
+            grow?: ("up" | "down") | null;
+            /** Id */
+            id: string;
+            /** Levels */
+            levels?: ("top" | "parts" | "indented") | null;
+            /** Most Rows */
+            most_rows?: number | null;
+            position?: components["schemas"]["Point"] | null;
+            /** Rest Of */
+            rest_of?: string | null;
+            /** Sort */
+            sort?: ("item" | "number" | "name") | null;
+            /** Totals */
+            totals?: boolean | null;
         };
         /**
          * ChangeNotes
@@ -1911,7 +2132,7 @@ export interface components {
         };
         /**
          * DetailOutline
-         * @description What a detail shows of its parent, view mm. center is the origin of the detail's own coordinates.
+         * @description What a detail shows of its parent, view mm. center is the origin of the detail's own coordinates; pictorial: the parent is.
          */
         DetailOutline: {
             /**
@@ -1935,6 +2156,11 @@ export interface components {
              * @default true
              */
             leader?: boolean;
+            /**
+             * Pictorial
+             * @default false
+             */
+            pictorial?: boolean;
             /**
              * Points
              * @default []
@@ -2037,6 +2263,15 @@ export interface components {
          */
         Drawing: {
             /**
+             * Cells
+             * @default {}
+             */
+            cells?: {
+                [key: string]: {
+                    [key: string]: string;
+                };
+            };
+            /**
              * @default {
              *       "approved_by": "",
              *       "approved_date": "",
@@ -2054,6 +2289,13 @@ export interface components {
              *     }
              */
             fields?: components["schemas"]["Fields"];
+            /**
+             * Items
+             * @default {}
+             */
+            items?: {
+                [key: string]: components["schemas"]["Item"];
+            };
             /**
              * Logo
              * @default
@@ -2160,7 +2402,7 @@ export interface components {
         /** Edit */
         Edit: {
             /** Command */
-            command: components["schemas"]["PlaceMainView"] | components["schemas"]["PlaceProjectedView"] | components["schemas"]["PlaceStandardSet"] | components["schemas"]["MoveView"] | components["schemas"]["ChangeView"] | components["schemas"]["InterruptView"] | components["schemas"]["MoveToSheet"] | components["schemas"]["ArrangeSheet"] | components["schemas"]["ChangeLine"] | components["schemas"]["HatchRegion"] | components["schemas"]["RemoveHatch"] | components["schemas"]["BringPatterns"] | components["schemas"]["PlaceSection"] | components["schemas"]["ChangeSection"] | components["schemas"]["BreakOut"] | components["schemas"]["ChangeBreakOut"] | components["schemas"]["RemoveBreakOut"] | components["schemas"]["LeaveWhole"] | components["schemas"]["CutAgain"] | components["schemas"]["PlaceAuxiliaryView"] | components["schemas"]["ChangeAuxiliary"] | components["schemas"]["PlaceDetail"] | components["schemas"]["ChangeDetail"] | components["schemas"]["Remove"] | components["schemas"]["PlaceAnnotation"] | components["schemas"]["ChangeAnnotation"] | components["schemas"]["SwitchProjection"] | components["schemas"]["AddSheet"] | components["schemas"]["ChangeSheet"] | components["schemas"]["MoveSheet"] | components["schemas"]["CopySheet"] | components["schemas"]["RemoveSheet"] | components["schemas"]["AddPartSheets"] | components["schemas"]["PlaceCenters"] | components["schemas"]["ChangeCenter"] | components["schemas"]["CarryCenters"] | components["schemas"]["TakeStyle"] | components["schemas"]["ChangeFrame"] | components["schemas"]["ChangeNotes"] | components["schemas"]["PlaceSizes"] | components["schemas"]["ChangeSizes"] | components["schemas"]["CopySizeStyle"] | components["schemas"]["ChangeRun"] | components["schemas"]["ArrangeSizes"] | components["schemas"]["ChangeFields"];
+            command: components["schemas"]["PlaceMainView"] | components["schemas"]["PlaceProjectedView"] | components["schemas"]["PlaceStandardSet"] | components["schemas"]["MoveView"] | components["schemas"]["ChangeView"] | components["schemas"]["InterruptView"] | components["schemas"]["MoveToSheet"] | components["schemas"]["ArrangeSheet"] | components["schemas"]["ChangeLine"] | components["schemas"]["HatchRegion"] | components["schemas"]["RemoveHatch"] | components["schemas"]["BringPatterns"] | components["schemas"]["PlaceSection"] | components["schemas"]["ChangeSection"] | components["schemas"]["BreakOut"] | components["schemas"]["ChangeBreakOut"] | components["schemas"]["RemoveBreakOut"] | components["schemas"]["LeaveWhole"] | components["schemas"]["CutAgain"] | components["schemas"]["PlaceAuxiliaryView"] | components["schemas"]["ChangeAuxiliary"] | components["schemas"]["PlaceDetail"] | components["schemas"]["ChangeDetail"] | components["schemas"]["Remove"] | components["schemas"]["PlaceAnnotation"] | components["schemas"]["ChangeAnnotation"] | components["schemas"]["SwitchProjection"] | components["schemas"]["AddSheet"] | components["schemas"]["ChangeSheet"] | components["schemas"]["MoveSheet"] | components["schemas"]["CopySheet"] | components["schemas"]["RemoveSheet"] | components["schemas"]["AddPartSheets"] | components["schemas"]["PlaceCenters"] | components["schemas"]["ChangeCenter"] | components["schemas"]["CarryCenters"] | components["schemas"]["TakeStyle"] | components["schemas"]["ChangeFrame"] | components["schemas"]["ChangeNotes"] | components["schemas"]["PlaceSizes"] | components["schemas"]["ChangeSizes"] | components["schemas"]["CopySizeStyle"] | components["schemas"]["ChangeRun"] | components["schemas"]["ArrangeSizes"] | components["schemas"]["PlaceList"] | components["schemas"]["ChangeList"] | components["schemas"]["SayCell"] | components["schemas"]["NumberItem"] | components["schemas"]["NumberInOrder"] | components["schemas"]["PlaceBalloons"] | components["schemas"]["ChangeBalloon"] | components["schemas"]["ChangeFields"];
             /** Version */
             version: number;
         };
@@ -2350,6 +2592,15 @@ export interface components {
              */
             zones?: "none" | "iso" | "asme";
         };
+        /** GroupChoice */
+        GroupChoice: {
+            /** Item */
+            item: number;
+            /** Key */
+            key: string;
+            /** Name */
+            name: string;
+        };
         /**
          * HatchRegion
          * @description Hatch the closed region around a point of a view, or change hatching already there (same id).
@@ -2487,6 +2738,19 @@ export interface components {
              * @enum {string}
              */
             line?: "freehand" | "zigzag" | "round" | "tube";
+        };
+        /**
+         * Item
+         * @description An item number that a part keeps, and what the part was last called.
+         */
+        Item: {
+            /**
+             * Name
+             * @default
+             */
+            name?: string;
+            /** Number */
+            number: number;
         };
         /** JobState */
         JobState: {
@@ -2692,6 +2956,82 @@ export interface components {
             wording?: components["schemas"]["Wording"];
         };
         /**
+         * ListCell
+         * @description changed: it departs from the model, which says `model`.
+         */
+        ListCell: {
+            /** Changed */
+            changed: boolean;
+            /** Model */
+            model: string;
+            /** Text */
+            text: string;
+        };
+        /** ListColumn */
+        ListColumn: {
+            /** Field */
+            field: string;
+            /** Title */
+            title: string;
+            /** Width */
+            width: number;
+        };
+        /**
+         * ListInk
+         * @description A parts list on the sheet and the box it fills, sheet mm; left_over: rows that it has no room for.
+         */
+        ListInk: {
+            /** Bottom */
+            bottom: number;
+            /** Height */
+            height: number;
+            /** Id */
+            id: string;
+            /** Left */
+            left: number;
+            /** Left Over */
+            left_over: number;
+            /** Svg */
+            svg: string;
+            /** Width */
+            width: number;
+        };
+        /** ListRow */
+        ListRow: {
+            /** Cells */
+            cells: {
+                [key: string]: components["schemas"]["ListCell"];
+            };
+            /** Depth */
+            depth: number;
+            /** Gone */
+            gone: boolean;
+            /** Group */
+            group: boolean;
+            /** Item */
+            item: number;
+            /** Key */
+            key: string;
+        };
+        /**
+         * ListRows
+         * @description A parts list to be read and edited. fields: all that a column may say, with its name; writable: what may be typed.
+         */
+        ListRows: {
+            /** Columns */
+            columns: components["schemas"]["ListColumn"][];
+            /** Fields */
+            fields: {
+                [key: string]: string;
+            };
+            /** Left Over */
+            left_over: number;
+            /** Rows */
+            rows: components["schemas"]["ListRow"][];
+            /** Writable */
+            writable: string[];
+        };
+        /**
          * MaterialRow
          * @description id only for own entries. density in g/cm3.
          */
@@ -2857,6 +3197,41 @@ export interface components {
             name?: string;
         };
         /**
+         * NumberInOrder
+         * @description Number all items anew, in a given order; those left out follow. Items whose parts are gone lose their numbers.
+         */
+        NumberInOrder: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            command: "number_in_order";
+            /** Keys */
+            keys: string[];
+        };
+        /**
+         * NumberItem
+         * @description Give an item another number; the one that has it takes the old number.
+         */
+        NumberItem: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            command: "number_item";
+            /** Key */
+            key: string;
+            /** Number */
+            number: number;
+        };
+        /** NumberedAll */
+        NumberedAll: {
+            /** Balloons */
+            balloons: components["schemas"]["Balloon"][];
+            /** Unseen */
+            unseen: components["schemas"]["Unseen"][];
+        };
+        /**
          * OrdinateDimension
          * @description The distance of the second pick from the first (the origin), along the paper's horizontal or vertical, without a dimension line.
          */
@@ -2972,6 +3347,8 @@ export interface components {
             finish: string;
             /** Key */
             key: string;
+            /** Make */
+            make: string;
             /** Mass */
             mass: number | null;
             /** Material */
@@ -2986,8 +3363,87 @@ export interface components {
             };
             /** Size */
             size: number[];
+            /** Supplier */
+            supplier: string;
+            /** Unit Cost */
+            unit_cost: number | null;
             /** Volume */
             volume: number;
+        };
+        /**
+         * PartsColumn
+         * @description A column of a parts list. field: what it says (see `parts_list.FIELDS`), or "own:" and the name of an own field; title and width (mm)
+         *     None: the standard's.
+         */
+        PartsColumn: {
+            /** Field */
+            field: string;
+            /** Title */
+            title?: string | null;
+            /** Width */
+            width?: number | null;
+        };
+        /**
+         * PartsList
+         * @description A parts list on a sheet. columns empty: the standard's. attached: on the title block, else with its corner at position (the lower left
+         *     where it grows up, the upper left where it grows down). most_rows: after so many it goes on in a further column of the sheet, up to
+         *     blocks; rest_of: the list on an earlier sheet of which this one shows the rest.
+         */
+        PartsList: {
+            /**
+             * Attached
+             * @default true
+             */
+            attached?: boolean;
+            /**
+             * Blocks
+             * @default 1
+             */
+            blocks?: number;
+            /**
+             * Columns
+             * @default []
+             */
+            columns?: components["schemas"]["PartsColumn"][];
+            /**
+             * Grow
+             * @default up
+             * @enum {string}
+             */
+            grow?: "up" | "down";
+            /** Id */
+            id: string;
+            /**
+             * Levels
+             * @default parts
+             * @enum {string}
+             */
+            levels?: "top" | "parts" | "indented";
+            /** Most Rows */
+            most_rows?: number | null;
+            /**
+             * @default {
+             *       "x": 30,
+             *       "y": 30
+             *     }
+             */
+            position?: components["schemas"]["Point"];
+            /**
+             * Rest Of
+             * @default
+             */
+            rest_of?: string;
+            /**
+             * Sort
+             * @default item
+             * @enum {string}
+             */
+            sort?: "item" | "number" | "name";
+            /**
+             * Totals
+             * @default false
+             */
+            totals?: boolean;
         };
         /**
          * Pick
@@ -3066,7 +3522,7 @@ export interface components {
         /** PlaceAnnotation */
         PlaceAnnotation: {
             /** Annotation */
-            annotation: components["schemas"]["LinearDimension"] | components["schemas"]["DiameterDimension"] | components["schemas"]["RadiusDimension"] | components["schemas"]["AngleDimension"] | components["schemas"]["ArcLengthDimension"] | components["schemas"]["ChamferDimension"] | components["schemas"]["OrdinateDimension"] | components["schemas"]["HoleTable"] | components["schemas"]["CenterMark"] | components["schemas"]["CenterLine"] | components["schemas"]["BoltCircle"];
+            annotation: components["schemas"]["LinearDimension"] | components["schemas"]["DiameterDimension"] | components["schemas"]["RadiusDimension"] | components["schemas"]["AngleDimension"] | components["schemas"]["ArcLengthDimension"] | components["schemas"]["ChamferDimension"] | components["schemas"]["OrdinateDimension"] | components["schemas"]["HoleTable"] | components["schemas"]["Balloon"] | components["schemas"]["CenterMark"] | components["schemas"]["CenterLine"] | components["schemas"]["BoltCircle"];
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -3109,6 +3565,19 @@ export interface components {
             position: components["schemas"]["Point"];
         };
         /**
+         * PlaceBalloons
+         * @description Put balloons on a view, or move those that are there, as one step.
+         */
+        PlaceBalloons: {
+            /** Balloons */
+            balloons: components["schemas"]["Balloon"][];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            command: "place_balloons";
+        };
+        /**
          * PlaceCenters
          * @description Put one or more centers on a view, as one step. What a view has already is left alone.
          */
@@ -3138,6 +3607,20 @@ export interface components {
             parent: string;
             position: components["schemas"]["Point"];
             scale?: components["schemas"]["Scale"] | null;
+        };
+        /**
+         * PlaceList
+         * @description Put a parts list on a sheet.
+         */
+        PlaceList: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            command: "place_parts_list";
+            parts_list: components["schemas"]["PartsList"];
+            /** Sheet */
+            sheet: string;
         };
         /** PlaceMainView */
         PlaceMainView: {
@@ -3459,6 +3942,8 @@ export interface components {
             description?: string | null;
             /** Finish */
             finish?: string | null;
+            /** Make */
+            make?: ("" | "make" | "buy") | null;
             /** Material */
             material?: string | null;
             /** Number */
@@ -3469,6 +3954,10 @@ export interface components {
             } | null;
             /** Part */
             part: string;
+            /** Supplier */
+            supplier?: string | null;
+            /** Unit Cost */
+            unit_cost?: string | null;
         };
         /**
          * Proposal
@@ -3476,7 +3965,7 @@ export interface components {
          */
         Proposal: {
             /** Command */
-            command: components["schemas"]["PlaceMainView"] | components["schemas"]["PlaceProjectedView"] | components["schemas"]["PlaceStandardSet"] | components["schemas"]["MoveView"] | components["schemas"]["ChangeView"] | components["schemas"]["InterruptView"] | components["schemas"]["MoveToSheet"] | components["schemas"]["ArrangeSheet"] | components["schemas"]["ChangeLine"] | components["schemas"]["HatchRegion"] | components["schemas"]["RemoveHatch"] | components["schemas"]["BringPatterns"] | components["schemas"]["PlaceSection"] | components["schemas"]["ChangeSection"] | components["schemas"]["BreakOut"] | components["schemas"]["ChangeBreakOut"] | components["schemas"]["RemoveBreakOut"] | components["schemas"]["LeaveWhole"] | components["schemas"]["CutAgain"] | components["schemas"]["PlaceAuxiliaryView"] | components["schemas"]["ChangeAuxiliary"] | components["schemas"]["PlaceDetail"] | components["schemas"]["ChangeDetail"] | components["schemas"]["Remove"] | components["schemas"]["PlaceAnnotation"] | components["schemas"]["ChangeAnnotation"] | components["schemas"]["SwitchProjection"] | components["schemas"]["AddSheet"] | components["schemas"]["ChangeSheet"] | components["schemas"]["MoveSheet"] | components["schemas"]["CopySheet"] | components["schemas"]["RemoveSheet"] | components["schemas"]["AddPartSheets"] | components["schemas"]["PlaceCenters"] | components["schemas"]["ChangeCenter"] | components["schemas"]["CarryCenters"] | components["schemas"]["TakeStyle"] | components["schemas"]["ChangeFrame"] | components["schemas"]["ChangeNotes"] | components["schemas"]["PlaceSizes"] | components["schemas"]["ChangeSizes"] | components["schemas"]["CopySizeStyle"] | components["schemas"]["ChangeRun"] | components["schemas"]["ArrangeSizes"] | components["schemas"]["ChangeFields"];
+            command: components["schemas"]["PlaceMainView"] | components["schemas"]["PlaceProjectedView"] | components["schemas"]["PlaceStandardSet"] | components["schemas"]["MoveView"] | components["schemas"]["ChangeView"] | components["schemas"]["InterruptView"] | components["schemas"]["MoveToSheet"] | components["schemas"]["ArrangeSheet"] | components["schemas"]["ChangeLine"] | components["schemas"]["HatchRegion"] | components["schemas"]["RemoveHatch"] | components["schemas"]["BringPatterns"] | components["schemas"]["PlaceSection"] | components["schemas"]["ChangeSection"] | components["schemas"]["BreakOut"] | components["schemas"]["ChangeBreakOut"] | components["schemas"]["RemoveBreakOut"] | components["schemas"]["LeaveWhole"] | components["schemas"]["CutAgain"] | components["schemas"]["PlaceAuxiliaryView"] | components["schemas"]["ChangeAuxiliary"] | components["schemas"]["PlaceDetail"] | components["schemas"]["ChangeDetail"] | components["schemas"]["Remove"] | components["schemas"]["PlaceAnnotation"] | components["schemas"]["ChangeAnnotation"] | components["schemas"]["SwitchProjection"] | components["schemas"]["AddSheet"] | components["schemas"]["ChangeSheet"] | components["schemas"]["MoveSheet"] | components["schemas"]["CopySheet"] | components["schemas"]["RemoveSheet"] | components["schemas"]["AddPartSheets"] | components["schemas"]["PlaceCenters"] | components["schemas"]["ChangeCenter"] | components["schemas"]["CarryCenters"] | components["schemas"]["TakeStyle"] | components["schemas"]["ChangeFrame"] | components["schemas"]["ChangeNotes"] | components["schemas"]["PlaceSizes"] | components["schemas"]["ChangeSizes"] | components["schemas"]["CopySizeStyle"] | components["schemas"]["ChangeRun"] | components["schemas"]["ArrangeSizes"] | components["schemas"]["PlaceList"] | components["schemas"]["ChangeList"] | components["schemas"]["SayCell"] | components["schemas"]["NumberItem"] | components["schemas"]["NumberInOrder"] | components["schemas"]["PlaceBalloons"] | components["schemas"]["ChangeBalloon"] | components["schemas"]["ChangeFields"];
             /**
              * Known
              * @default []
@@ -3632,7 +4121,7 @@ export interface components {
         };
         /**
          * Remove
-         * @description Remove views and sizes. A view takes along the sizes in it; views projected from it stay, unaligned.
+         * @description Remove views, sizes and parts lists. A view takes along the sizes in it; views projected from it stay, unaligned.
          */
         Remove: {
             /**
@@ -3736,6 +4225,23 @@ export interface components {
             view: string;
         };
         /**
+         * SayCell
+         * @description Say something of an item in the parts lists of this drawing in place of the model; text None goes back to the model.
+         */
+        SayCell: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            command: "say_cell";
+            /** Field */
+            field: string;
+            /** Key */
+            key: string;
+            /** Text */
+            text?: string | null;
+        };
+        /**
          * Scale
          * @description Drawn size over true size as two whole numbers, as it is written: 2:1, 1:5.
          */
@@ -3774,6 +4280,25 @@ export interface components {
             whole?: string[];
         };
         /**
+         * Seen
+         * @description Which instance of an assembly is seen where, as a raster. left, bottom: its lower left corner, view mm; cell: side of a cell, mm; runs:
+         *     count and instance in turn (-1: nothing), row by row from the bottom, each from the left.
+         */
+        Seen: {
+            /** Bottom */
+            bottom: number;
+            /** Cell */
+            cell: number;
+            /** Columns */
+            columns: number;
+            /** Left */
+            left: number;
+            /** Rows */
+            rows: number;
+            /** Runs */
+            runs: number[];
+        };
+        /**
          * Shading
          * @description A shaded picture: lower left corner and size in view mm, PNG as base64.
          */
@@ -3795,7 +4320,7 @@ export interface components {
              * Annotations
              * @default []
              */
-            annotations?: (components["schemas"]["LinearDimension"] | components["schemas"]["DiameterDimension"] | components["schemas"]["RadiusDimension"] | components["schemas"]["AngleDimension"] | components["schemas"]["ArcLengthDimension"] | components["schemas"]["ChamferDimension"] | components["schemas"]["OrdinateDimension"] | components["schemas"]["HoleTable"] | components["schemas"]["CenterMark"] | components["schemas"]["CenterLine"] | components["schemas"]["BoltCircle"])[];
+            annotations?: (components["schemas"]["LinearDimension"] | components["schemas"]["DiameterDimension"] | components["schemas"]["RadiusDimension"] | components["schemas"]["AngleDimension"] | components["schemas"]["ArcLengthDimension"] | components["schemas"]["ChamferDimension"] | components["schemas"]["OrdinateDimension"] | components["schemas"]["HoleTable"] | components["schemas"]["Balloon"] | components["schemas"]["CenterMark"] | components["schemas"]["CenterLine"] | components["schemas"]["BoltCircle"])[];
             frame?: components["schemas"]["FrameTemplate"] | null;
             /** Grid */
             grid?: number | null;
@@ -3811,6 +4336,11 @@ export interface components {
              * @default
              */
             name?: string;
+            /**
+             * Parts Lists
+             * @default []
+             */
+            parts_lists?: components["schemas"]["PartsList"][];
             /**
              * @default {
              *       "drawn": 1,
@@ -3846,6 +4376,8 @@ export interface components {
             frame: string;
             /** Height */
             height: number;
+            /** Lists */
+            lists: components["schemas"]["ListInk"][];
             /** Outer */
             outer: components["schemas"]["OuterInk"][];
             /** Unmarked */
@@ -4159,13 +4691,21 @@ export interface components {
              */
             zero?: boolean;
         };
-        /** TreeNode */
+        /**
+         * TreeNode
+         * @description A part (its key, and the path of its instance) or a group of others; groups with the same mark are the same subassembly.
+         */
         TreeNode: {
             /**
              * Children
              * @default []
              */
             children?: components["schemas"]["TreeNode"][];
+            /**
+             * Group
+             * @default
+             */
+            group?: string;
             /** Name */
             name: string;
             /** Part */
@@ -4180,6 +4720,18 @@ export interface components {
         Turn: {
             /** Version */
             version: number;
+        };
+        /**
+         * Unseen
+         * @description An item that no balloon was placed for, since the view does not show it; views: those of the drawing that do.
+         */
+        Unseen: {
+            /** Item */
+            item: number;
+            /** Name */
+            name: string;
+            /** Views */
+            views: string[];
         };
         /**
          * View
@@ -4357,6 +4909,7 @@ export interface components {
              * @default false
              */
             rough?: boolean;
+            seen?: components["schemas"]["Seen"] | null;
         };
         /** ViewInk */
         ViewInk: {
@@ -4599,6 +5152,59 @@ export interface operations {
             };
         };
     };
+    server_drawings_parts_balloon_of: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                drawing_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BalloonRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BalloonPreview"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too Early */
+            425: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     server_drawings_api_center: {
         parameters: {
             query?: never;
@@ -4710,6 +5316,82 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["Problem"];
                 };
+            };
+        };
+    };
+    server_drawings_parts_items: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                drawing_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GroupChoice"][];
+                };
+            };
+        };
+    };
+    server_drawings_parts_rows: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                drawing_id: string;
+                list_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ListRows"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    server_drawings_parts_rows_file: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                drawing_id: string;
+                list_id: string;
+                kind: "xlsx" | "csv";
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
         };
     };
@@ -5055,6 +5737,56 @@ export interface operations {
             };
             /** @description Unprocessable Entity */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    server_drawings_parts_number_all_parts: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                drawing_id: string;
+                view_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["NumberedAll"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too Early */
+            425: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -5661,6 +6393,15 @@ export interface operations {
             };
             /** @description Not Found */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
                 headers: {
                     [name: string]: unknown;
                 };

@@ -13,6 +13,7 @@ import TitleCells from './TitleCells.vue'
 import SheetMenu, { type MenuItem } from './SheetMenu.vue'
 import { useCenterTools } from './centerTools'
 import { useDesk, type Selected } from './store'
+import { isBalloon, usePartTools, type Balloon } from './partTools'
 import { SIZE_TOOLS, useSizeTools } from './sizeTools'
 import { useTools, type Spot } from './tools'
 import { useViewTools } from './viewTools'
@@ -22,13 +23,17 @@ const tools = useTools()
 const views = useViewTools()
 const centers = useCenterTools()
 const sizes = useSizeTools()
+const parts = usePartTools()
 const emit = defineEmits<{ zoom: [zoom: number] }>()
 const room = ref<HTMLDivElement>()
 const camera = ref<Camera>({ zoom: 2, left: 0, top: 0 })
 const hover = ref<Spot | null>(null)
 const hoverAnnotation = computed({ get: () => desk.pointed, set: (id: string) => (desk.pointed = id) })
 const drag = ref<{ id: string; grab: XY; places: Map<string, XY> } | null>(null)
-const sizeDrag = ref<{ id: string; moved: boolean; number: boolean; preview: Preview | null } | null>(null)
+type InHand = Pick<Preview, 'annotation' | 'svg'> | { annotation: Balloon; svg: string }
+const sizeDrag = ref<{ id: string; moved: boolean; number: boolean; tip: boolean; preview: InHand | null } | null>(null)
+/** A free parts list being dragged: from where, and by how much, sheet mm. */
+const listDrag = ref<{ id: string; from: XY; by: XY } | null>(null)
 /** A detail's outline or a section's cutting line, dragged on its parent; from is where the drag began, in the parent's mm. */
 const markDrag = ref<{ id: string; host: string; from: XY; resize: boolean; command: Command | null } | null>(null)
 /** A box swept over what a run takes in, sheet mm. */
@@ -191,6 +196,7 @@ const caught = computed(() => (views.snap && views.snap.kind !== 'free' ? { x: v
 const inHand = computed(() => {
   if (centers.preview) return { view: centers.preview.view, svg: centers.preview.svg }
   if (sizes.runPreview) return sizes.runPreview
+  if (parts.preview) return { view: parts.preview.balloon.view, svg: parts.preview.svg }
   const p = sizeDrag.value?.preview ?? tools.preview
   return p ? { view: p.annotation.view, svg: p.svg } : null
 })
@@ -242,8 +248,17 @@ function down(event: PointerEvent) {
   if (id && desk.annotation(id) && !('place' in desk.annotation(id)!)) return choose({ kind: 'annotation', id }, event.shiftKey)
   if (id) {
     choose({ kind: 'annotation', id }, event.shiftKey)
-    sizeDrag.value = { id, moved: false, preview: null, number: (event.target as Element).tagName === 'text' }
+    sizeDrag.value = { id, moved: false, preview: null, number: (event.target as Element).tagName === 'text', tip: isBalloon(desk.annotation(id)) && parts.gripAt(desk.annotation(id) as Balloon, p) === 'tip' }
     ;(event.currentTarget as Element).setPointerCapture(event.pointerId)
+    return
+  }
+  const list = (event.target as Element | null)?.closest?.('[data-list]')?.getAttribute('data-list')
+  if (list) {
+    choose({ kind: 'list', id: list }, event.shiftKey)
+    if (!desk.sheet?.parts_lists?.find((l) => l.id === list)?.attached) {
+      listDrag.value = { id: list, from: p, by: { x: 0, y: 0 } }
+      ;(event.currentTarget as Element).setPointerCapture(event.pointerId)
+    }
     return
   }
   const mark = (event.target as Element | null)?.closest?.('[data-of]')
@@ -294,6 +309,10 @@ function move(event: PointerEvent) {
   }
   if (sweepBox.value) {
     sweepBox.value = { ...sweepBox.value, to: p }
+    return
+  }
+  if (listDrag.value) {
+    listDrag.value = { ...listDrag.value, by: { x: p.x - listDrag.value.from.x, y: p.y - listDrag.value.from.y } }
     return
   }
   if (endDrag.value) return dragEnd(p)
@@ -348,8 +367,12 @@ async function dragSize(p: XY) {
   asking = false
 }
 /** The size as it would be with its line under the pointer. */
-async function replaced(id: string, pointer: XY): Promise<Preview> {
+async function replaced(id: string, pointer: XY): Promise<InHand> {
   const a = desk.annotation(id)!
+  if (isBalloon(a)) {
+    const found = await parts.dragged(a, pointer, sizeDrag.value?.tip ? 'tip' : 'place')
+    return { annotation: found.balloon as Balloon, svg: found.svg }
+  }
   return data(
     api.POST('/api/drawings/{drawing_id}/replace', { params: { path: { drawing_id: desk.drawing!.id } }, body: { id: a.id, pointer, grip: sizeDrag.value?.number ? 'number' : 'line' } }),
   )
@@ -359,6 +382,13 @@ async function up(event: PointerEvent) {
   pan = null
   const over = document.elementFromPoint(event.clientX, event.clientY)?.closest('[data-strip-sheet]')?.getAttribute('data-strip-sheet')
   if (endDrag.value) return dropEnd()
+  if (listDrag.value) {
+    const { id, by } = listDrag.value
+    const at = desk.sheet?.parts_lists?.find((l) => l.id === id)?.position
+    if (at && Math.hypot(by.x, by.y) > 0.5) await desk.edit({ command: 'change_parts_list', id, position: { x: at.x + by.x, y: at.y + by.y } })
+    listDrag.value = null
+    return
+  }
   if (sweepBox.value) {
     const { from, to } = sweepBox.value
     sweepBox.value = null
@@ -386,8 +416,10 @@ async function up(event: PointerEvent) {
   }
   if (sizeDrag.value) {
     const { id, preview } = sizeDrag.value
-    if (preview) {
-      const { place, shift } = preview.annotation
+    const now = preview?.annotation
+    if (now?.kind === 'balloon') await desk.edit({ command: 'place_balloons', balloons: [now] })
+    else if (now) {
+      const { place, shift } = now
       await desk.edit({ command: 'change_annotation', id, place, ...(typeof shift === 'number' ? { shift } : { centered: true }) })
     }
     sizeDrag.value = null
@@ -460,7 +492,7 @@ const cursor = computed(() => (spaceDown.value ? 'grab' : tools.tool !== 'select
     @pointerdown="down" @pointermove="move" @pointerup="up" @pointercancel="up" @pointerleave="leave" @wheel.prevent="wheel" @dblclick="double" @contextmenu.prevent="openMenu"
   >
     <svg v-if="desk.drawn" class="layer ink" :style="place" :viewBox="box">
-      <SheetInk :height="height" :width="width" :zoom="camera.zoom" :at="at" :hot="hoverAnnotation" :hidden="sizeDrag?.preview ? sizeDrag.id : ''" />
+      <SheetInk :height="height" :width="width" :zoom="camera.zoom" :at="at" :hot="hoverAnnotation" :hidden="sizeDrag?.preview ? sizeDrag.id : ''" :moved="listDrag ? { id: listDrag.id, ...listDrag.by } : null" />
     </svg>
     <svg v-if="desk.drawn" class="layer over" :style="place" :viewBox="box">
       <g v-for="l in lit" :key="`l${l.id}`" :transform="at(l.id)"><path class="lit" :d="l.path" :stroke-width="stroke(4)" /></g>

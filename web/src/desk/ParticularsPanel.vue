@@ -10,11 +10,15 @@ import SheetParticulars from './SheetParticulars.vue'
 import { useCenterTools } from './centerTools'
 import CenterToolParticulars from './CenterToolParticulars.vue'
 import CenterParticulars from './CenterParticulars.vue'
+import BalloonParticulars from './BalloonParticulars.vue'
+import ListParticulars from './ListParticulars.vue'
+import { isBalloon } from './partTools'
 import HoleTableParticulars from './HoleTableParticulars.vue'
 import { isSize } from './sizeTools'
 import SizeParticulars from './SizeParticulars.vue'
 import ViewParticulars from './ViewParticulars.vue'
 
+defineEmits<{ rows: [] }>()
 const desk = useDesk()
 const tools = useTools()
 const views = useViewTools()
@@ -54,6 +58,8 @@ const removable = computed(() => desk.selected.filter((s) => s.kind !== 'curve')
     </template>
     <ViewParticulars v-else-if="one?.kind === 'view'" :id="one.id" :key="one.id" />
     <CenterParticulars v-else-if="one?.kind === 'annotation' && isCenter(one.id)" :id="one.id" :key="one.id" />
+    <ListParticulars v-else-if="one?.kind === 'list'" :id="one.id" :key="one.id" @rows="$emit('rows')" />
+    <BalloonParticulars v-else-if="one?.kind === 'annotation' && isBalloon(desk.annotation(one.id))" :id="one.id" :key="one.id" />
     <HoleTableParticulars v-else-if="one?.kind === 'annotation'" :id="one.id" :key="one.id" />
     <template v-else-if="curve">
       <h2>{{ shape }}</h2>

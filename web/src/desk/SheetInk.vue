@@ -13,11 +13,14 @@ const props = defineProps<{
   hot: string
   /** A size that is shown in hand instead. */
   hidden: string
+  /** A parts list being dragged, by how much, mm. */
+  moved: { id: string; x: number; y: number } | null
 }>()
 const desk = useDesk()
 
 const outerOf = (id: string) => desk.drawn?.outer.filter((o) => o.view === id) ?? []
 const chosen = computed(() => new Set(desk.selected.flatMap((s) => (s.kind === 'annotation' ? [s.id] : []))))
+const chosenList = computed(() => desk.selected.find((s) => s.kind === 'list')?.id ?? '')
 const own = computed(() => new Set(desk.sheet?.annotations.flatMap((a) => ('wording' in a && a.wording.own ? [a.id] : [])) ?? []))
 const causes = computed(() => {
   const one = desk.selected.length === 1 && desk.selected[0].kind === 'annotation' ? desk.selected[0].id : ''
@@ -43,6 +46,10 @@ const annotations = computed(() =>
       <g v-html="desk.inkOf(v.id)?.svg ?? ''" />
       <g v-for="o in outerOf(v.id)" :key="o.of" :data-of="o.of" v-html="o.svg" />
     </g>
+    <g v-for="l in desk.drawn.lists" :key="l.id" class="list" :class="{ on: chosenList === l.id }" :data-list="l.id" :transform="`translate(${moved?.id === l.id ? moved.x : 0} ${height - (moved?.id === l.id ? moved.y : 0)})`">
+      <rect class="ground" :x="l.left" :y="-l.bottom - l.height" :width="l.width" :height="l.height" />
+      <g v-html="l.svg" />
+    </g>
     <g v-for="a in annotations" v-show="a.shown" :key="a.id" class="annotation" :class="a.is" :transform="a.at" :data-annotation="a.id" v-html="a.svg" />
   </g>
 </template>
@@ -54,6 +61,17 @@ const annotations = computed(() =>
 .grid {
   fill: none;
   stroke: #dcd8ea;
+}
+/* see-through, so that all of the list can be pointed at */
+.list .ground {
+  fill: transparent;
+  cursor: pointer;
+}
+.list.on :deep(path.stroke) {
+  stroke: #6a4c93;
+}
+.list.on :deep(text) {
+  fill: #6a4c93;
 }
 [data-of] :deep(path.stroke),
 [data-of] :deep(text) {

@@ -19,11 +19,14 @@ const notes = computed<Record<number, { text: string; open: boolean }>>(() => {
   const twice = desk.drawn?.annotations.filter((a) => a.follows?.length).length ?? 0
   const toleranced = desk.sheet?.annotations.filter((a) => isSize(a) && a.tolerance.form !== 'none').length ?? 0
   const bare = desk.drawn?.unmarked ?? 0
+  const balloons = desk.sheet?.annotations.filter((a) => a.kind === 'balloon').length ?? 0
+  const parts = balloons ? `${balloons} numbered` : desk.drawn?.lists.length ? 'listed' : ''
   return {
     1: blank ? { text: `${blank} blank`, open: true } : { text: 'filled', open: false },
     2: desk.deriving ? { text: `${desk.deriving} coming`, open: true } : { text: views ? String(views) : 'none yet', open: !views },
     3: bare ? { text: `${bare} unmarked`, open: true } : { text: centers ? 'all marked' : '', open: false },
     5: { text: toleranced ? String(toleranced) : '', open: false },
+    7: { text: parts, open: false },
     4: lost ? { text: `${lost} lost`, open: true } : twice ? { text: `${twice} twice`, open: true } : { text: sizes ? String(sizes) : '', open: false },
   }
 })

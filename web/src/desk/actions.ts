@@ -1,5 +1,6 @@
 // Every action of every stage, with its key and picture: the stage rail and the finder show the same list.
 import { useCenterTools } from './centerTools'
+import { usePartTools } from './partTools'
 import { useSizeTools } from './sizeTools'
 import { useDesk } from './store'
 import { useTools } from './tools'
@@ -25,6 +26,7 @@ export const STAGES: Stage[] = [
   { number: 3, name: 'Centers' },
   { number: 4, name: 'Sizes' },
   { number: 5, name: 'Tolerances' },
+  { number: 7, name: 'Parts' },
   { number: 9, name: 'Publish' },
 ]
 
@@ -58,17 +60,21 @@ export const ICONS: Record<string, string> = {
   flip: 'M3 6h6M6 4l3 2-3 2M19 6h-6M16 4l-3 2 3 2M9 15H3M6 13l-3 2 3 2M13 15h6M16 13l3 2-3 2',
   brush: 'M14 3l5 5-8 7-4-4zM7 11l-3 7 7-3',
   sheetrows: 'M4 2h14v18H4zM7 6h8M7 10h8M7 14h8',
+  partslist: 'M3 4h16v3H3zM3 7v12h16V7M3 11h16M3 15h16M7 7v12',
+  balloon: 'M12 7a4 4 0 1 1 8 0 4 4 0 0 1-8 0M13 10l-9 8M16 5v4',
+  numberall: 'M7 8h8v6H7zM3 4a2 2 0 1 1 4 0 2 2 0 0 1-4 0M15 4a2 2 0 1 1 4 0 2 2 0 0 1-4 0M3 18a2 2 0 1 1 4 0 2 2 0 0 1-4 0M15 18a2 2 0 1 1 4 0 2 2 0 0 1-4 0M6 5l3 4M16 5l-3 4M6 17l3-4M16 17l-3-4',
   file: 'M5 2h8l4 4v14H5zM13 2v4h4',
   fit: 'M3 5h16v12H3zM6 8h10v6H6z',
   undo: 'M7 5 3 9l4 4M3 9h9a5 5 0 0 1 0 10H8',
   redo: 'M15 5l4 4-4 4M19 9h-9a5 5 0 0 0 0 10h4',
 }
 
-export function useActions(focusFields: () => void, fit: () => void, strip: () => void, sizeSheet: () => void): Action[] {
+export function useActions(focusFields: () => void, fit: () => void, strip: () => void, sizeSheet: () => void, partsTable: () => void): Action[] {
   const desk = useDesk()
   const tools = useTools()
   const centers = useCenterTools()
   const sizes = useSizeTools()
+  const parts = usePartTools()
   async function addSheet() {
     if (await desk.edit({ command: 'add_sheet', after: desk.sheet!.id })) await desk.showSheet(desk.document!.sheets[desk.document!.sheets.findIndex((s) => s.id === desk.sheet!.id) + 1].id)
   }
@@ -107,6 +113,10 @@ export function useActions(focusFields: () => void, fit: () => void, strip: () =
     { id: 'flip', stage: 4, name: 'Flip arrows', about: 'of the chosen sizes', key: 'F', icon: 'flip', run: () => void sizes.flip() },
     { id: 'brush', stage: 5, name: 'Copy style', about: 'number form and tolerance onto others', key: '⇧Y', icon: 'brush', run: () => tools.start('brush'), active: () => tools.tool === 'brush' },
     { id: 'sizesheet', stage: 5, name: 'Size sheet', about: 'all sizes as a table', key: '⇧S', icon: 'sheetrows', run: sizeSheet },
+    { id: 'partslist', stage: 7, name: 'Parts list', about: 'on the title block', key: '⇧P', icon: 'partslist', run: () => void parts.list() },
+    { id: 'balloon', stage: 7, name: 'Balloon', about: 'point at a part, place its number', key: '⇧I', icon: 'balloon', run: () => tools.start('balloon'), active: () => tools.tool === 'balloon' },
+    { id: 'numberall', stage: 7, name: 'Number all parts', about: 'of the chosen view, in rows', key: '⇧N', icon: 'numberall', run: () => void parts.numberAll() },
+    { id: 'partsrows', stage: 7, name: 'Edit the rows', about: 'items, materials, costs', key: '⇧R', icon: 'sheetrows', run: partsTable },
     { id: 'pdf', stage: 9, name: 'PDF', about: 'all sheets, to scale', key: 'D', icon: 'file', run: () => void desk.publish('pdf') },
     { id: 'svg', stage: 9, name: 'SVG', about: 'for a page or a manual', key: 'V', icon: 'file', run: () => void desk.publish('svg') },
     { id: 'dxf', stage: 9, name: 'DXF', about: 'layers and true curves for the shop', key: 'X', icon: 'file', run: () => void desk.publish('dxf') },

@@ -7,7 +7,7 @@ import {
 } from '@/api/client'
 import { HitIndex } from './hit'
 
-export type Selected = { kind: 'view'; id: string } | { kind: 'annotation'; id: string } | { kind: 'curve'; view: string; curve: number }
+export type Selected = { kind: 'view'; id: string } | { kind: 'annotation'; id: string } | { kind: 'list'; id: string } | { kind: 'curve'; view: string; curve: number }
 
 export const useDesk = defineStore('desk', () => {
   const drawing = ref<DrawingState>()

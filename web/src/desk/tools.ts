@@ -3,11 +3,12 @@ import { defineStore } from 'pinia'
 import { computed, ref, watch } from 'vue'
 import type { XY } from './places'
 import { CENTER_TOOLS, useCenterTools, type CenterTool } from './centerTools'
+import { PART_TOOLS, usePartTools, type PartTool } from './partTools'
 import { SIZE_TOOLS, useSizeTools, type RunTool, type SizeTool } from './sizeTools'
 import { useDesk } from './store'
 import { useViewTools, VIEW_TOOLS, type Spot, type ViewTool } from './viewTools'
 
-export type ToolName = 'select' | SizeTool | ViewTool | CenterTool
+export type ToolName = 'select' | SizeTool | ViewTool | CenterTool | PartTool
 export type { Ghost, Spot } from './viewTools'
 export const useTools = defineStore('tools', () => {
   const desk = useDesk()
@@ -17,8 +18,10 @@ export const useTools = defineStore('tools', () => {
   const views = useViewTools()
   const centers = useCenterTools()
   const sizes = useSizeTools()
-  const refusal = computed(() => sizes.refusal || views.refusal || centers.refusal)
+  const parts = usePartTools()
+  const refusal = computed(() => sizes.refusal || views.refusal || centers.refusal || parts.refusal)
   const isCenter = (name: ToolName): name is CenterTool => (CENTER_TOOLS as string[]).includes(name)
+  const isPart = (name: ToolName): name is PartTool => (PART_TOOLS as string[]).includes(name)
   const isView = (name: ToolName): name is ViewTool => (VIEW_TOOLS as string[]).includes(name)
   watch(
     () => views.tool,
@@ -33,16 +36,18 @@ export const useTools = defineStore('tools', () => {
   const isSizing = (name: ToolName): name is SizeTool => (SIZE_TOOLS as string[]).includes(name)
   const picks = computed(() => sizes.picks)
   const preview = computed(() => sizes.preview)
-  const prompt = computed(() => (isView(tool.value) ? views.prompt : isCenter(tool.value) ? centers.prompt : isSizing(tool.value) ? sizes.prompt : null))
+  const prompt = computed(() => (isView(tool.value) ? views.prompt : isCenter(tool.value) ? centers.prompt : isSizing(tool.value) ? sizes.prompt : isPart(tool.value) ? parts.prompt : null))
 
   function start(name: ToolName) {
     views.reset()
     centers.reset()
+    parts.reset()
     tool.value = name
     if (isSizing(name)) sizes.start(name)
     else sizes.reset()
     if (isView(name)) views.start(name)
     if (isCenter(name)) centers.start(name)
+    if (isPart(name)) parts.start(name)
     desk.selected = []
   }
 
@@ -57,12 +62,13 @@ export const useTools = defineStore('tools', () => {
     views.reset()
     centers.reset()
     sizes.reset()
+    parts.reset()
     tool.value = 'select'
   }
 
   /** One step back: the last pick, then the tool, then the selection. */
   function back() {
-    if ((isSizing(tool.value) && sizes.back()) || (isView(tool.value) && views.back()) || (isCenter(tool.value) && centers.back())) return
+    if ((isSizing(tool.value) && sizes.back()) || (isView(tool.value) && views.back()) || (isCenter(tool.value) && centers.back()) || (isPart(tool.value) && parts.back())) return
     if (tool.value !== 'select') stop()
     else desk.selected = []
   }
@@ -74,6 +80,7 @@ export const useTools = defineStore('tools', () => {
     if (isView(tool.value)) views.move(at, under, over)
     if (isCenter(tool.value)) void centers.move(under, over)
     if (isSizing(tool.value)) sizes.move(at, under)
+    if (isPart(tool.value)) parts.move(at, over)
   }
 
   /** A click on the sheet with a tool in hand; over is the view whose outline the pointer is in, annotation what lies under it. */
@@ -81,6 +88,7 @@ export const useTools = defineStore('tools', () => {
     if (isCenter(tool.value)) await centers.click(spot.value, over, more)
     else if (isView(tool.value)) await views.click(pointer.value, spot.value, over)
     else if (isSizing(tool.value)) await sizes.click(annotation)
+    else if (isPart(tool.value)) await parts.click()
   }
 
   function space() {
@@ -93,6 +101,7 @@ export const useTools = defineStore('tools', () => {
     if (isSizing(tool.value)) sizes.enter()
     else if (isCenter(tool.value)) void centers.enter()
     else if (isView(tool.value)) void views.enter()
+    else if (isPart(tool.value)) void parts.click()
   }
 
   return { tool, pointer, spot, preview, picks, prompt, refusal, start, grow, stop, back, move, click, space, enter }

@@ -129,7 +129,7 @@ export const useViewTools = defineStore('viewTools', () => {
   // ---- the command it would make -----------------------------------------------------------------------------------------
   function outline(): DetailOutline {
     const [c, edge] = points.value
-    const base = { shape: options.shape, center: c, radius: 10, width: 20, height: 20, points: [] as XY[], border: true, jagged: options.jagged, leader: true }
+    const base = { shape: options.shape, center: c, radius: 10, width: 20, height: 20, points: [] as XY[], border: true, jagged: options.jagged, leader: true, pictorial: false }
     if (options.shape === 'free') {
       const xs = points.value.map((p) => p.x)
       const ys = points.value.map((p) => p.y)

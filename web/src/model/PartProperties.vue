@@ -12,6 +12,7 @@ const FIELDS = [
   ['number', 'Number', 60],
   ['description', 'Description', 400],
   ['finish', 'Finish', 120],
+  ['supplier', 'Supplier', 120],
 ] as const
 
 async function say(what: Record<string, unknown>) {
@@ -43,6 +44,11 @@ function addOwn() {
         <el-option v-for="m in materials" :key="m.designation" :value="m.designation"><span>{{ m.designation }}</span><span class="density">{{ m.density.toFixed(2) }} g/cm³</span></el-option>
       </el-select>
     </div>
+    <div class="row">
+      <label>Made or bought</label>
+      <el-select :model-value="part.make" placeholder="not stated" clearable data-test="part-make" @change="(m: string) => say({ make: m ?? '' })"><el-option value="make" label="made here" /><el-option value="buy" label="bought" /></el-select>
+    </div>
+    <div class="row"><label :for="`cost-${part.key}`">Unit cost</label><input :id="`cost-${part.key}`" :value="part.unit_cost ?? ''" maxlength="30" placeholder="none" data-test="part-unit_cost" @change="say({ unit_cost: text($event) })" /></div>
     <div class="row"><span class="label">Mass</span><span data-test="part-mass">{{ massText(part.mass) }}</span></div>
     <div v-for="(value, name) in part.own" :key="name" class="row">
       <label>{{ name }}</label>

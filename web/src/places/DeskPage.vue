@@ -8,6 +8,7 @@ import { useActions } from '@/desk/actions'
 import PaperSheet from '@/desk/PaperSheet.vue'
 import ParticularsPanel from '@/desk/ParticularsPanel.vue'
 import { written } from '@/desk/scales'
+import PartsTable from '@/desk/PartsTable.vue'
 import SheetStrip from '@/desk/SheetStrip.vue'
 import SizeSheet from '@/desk/SizeSheet.vue'
 import StageRail from '@/desk/StageRail.vue'
@@ -26,8 +27,14 @@ const finding = ref(false)
 const zoom = ref(1)
 const strip = ref(false)
 const sizeSheet = ref(false)
+const partsTable = ref(false)
 
-const actions = useActions(focusFields, () => paper.value?.fit(), () => (strip.value = !strip.value), () => (sizeSheet.value = !sizeSheet.value))
+const actions = useActions(focusFields, () => paper.value?.fit(), () => (strip.value = !strip.value), () => toggle('sizes'), () => toggle('parts'))
+/** One table at a time stands under the sheet. */
+function toggle(which: 'sizes' | 'parts') {
+  sizeSheet.value = which === 'sizes' && !sizeSheet.value
+  partsTable.value = which === 'parts' && !partsTable.value
+}
 const PX_PER_MM = 96 / 25.4
 const percent = computed(() => `${Math.round((zoom.value / PX_PER_MM) * 100)} %`)
 const sheetOf = computed(() => {
@@ -97,7 +104,7 @@ function key(event: KeyboardEvent) {
   else if (event.key === '/') finding.value = true
   else if (event.key === 'PageUp' || event.key === 'PageDown') turnSheet(event.key === 'PageUp' ? -1 : 1)
   else if (event.key.toLowerCase() === 'q' && (tools.tool === 'main' || tools.tool === 'set')) views.turnBy('clockwise')
-  else if (/^[1-9]$/.test(event.key)) stage.value = [1, 2, 3, 4, 5, 9].includes(Number(event.key)) ? Number(event.key) : stage.value
+  else if (/^[1-9]$/.test(event.key)) stage.value = [1, 2, 3, 4, 5, 7, 9].includes(Number(event.key)) ? Number(event.key) : stage.value
   else {
     const wanted = (event.shiftKey && /^[a-z]$/i.test(event.key) ? '⇧' : '') + event.key.toUpperCase()
     const action = actions.find((a) => a.key === wanted)
@@ -153,9 +160,10 @@ watch(() => props.id, open)
     <div class="middle">
       <StageRail :actions="actions" :stage="stage" :folded="folded" @stage="(n) => (stage = n)" @fold="folded = !folded" />
       <PaperSheet ref="paper" @zoom="(z) => (zoom = z)" />
-      <ParticularsPanel v-if="desk.document" />
+      <ParticularsPanel v-if="desk.document" @rows="partsTable = true" />
     </div>
     <SizeSheet v-if="sizeSheet && desk.document" @close="sizeSheet = false" />
+    <PartsTable v-if="partsTable && desk.document" @close="partsTable = false" />
     <SheetStrip v-if="strip && desk.document" />
     <footer class="foot">
       <span class="say" data-test="prompt">

@@ -1,0 +1,221 @@
+"""Numbering all parts of a view: one balloon for each item that is seen, in rows and columns about the view, leaders that do not cross.
+
+Leaders of least total length do not cross: of two that cross, exchanging their ends is shorter. So balloons are matched to places by length
+first; what then stands against it (a balloon on a leader, a leader along the hatching) is mended by exchanges that cross nothing.
+"""
+
+import math
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+
+import numpy as np
+import shapely
+from numpy.typing import NDArray
+from scipy import ndimage
+from scipy.optimize import linear_sum_assignment
+
+from drafting.annotation import balloon
+from drafting.annotation.balloon import Numbers
+from drafting.annotation.dimension_ink import Array
+from drafting.annotation.measure import ViewFrame
+from drafting.document import Balloon, View
+from drafting.model.model import Facts
+from drafting.standards.profile import Profile
+from drafting.views.geometry import ViewGeometry, arc_points
+
+AWAY = 7.0
+"""Between the outline and the balloons, mm."""
+ON_FACE = 1.0
+"""How far inside a face the end of a leader must lie to end there in a dot, mm on paper."""
+ALONG_HATCH = math.radians(8)
+ROUNDS = 60
+NEAR = 12
+"""How many free places are tried for a leader that something stands against."""
+CROSSING, COVERED, HATCHED, LEVEL = 1e5, 1e4, 30.0, 6.0
+"""How much longer a leader may be, mm, not to cross another, cover a balloon, run along hatching, or lie level or upright."""
+
+
+@dataclass(frozen=True)
+class Seat:
+    """Where a leader may end for an item: places on its largest seen face (view mm, (n, 2)), or one on an edge."""
+
+    key: str
+    instance: int
+    places: Array
+    best: Array
+    on: str
+
+
+def seats(geometry: ViewGeometry, numbers: Numbers, scale: float) -> list[Seat]:
+    """For each item that is seen the instance that shows most, by item number."""
+    raster = geometry.seen.raster() if geometry.seen else np.full((1, 1), -1)
+    found: dict[str, tuple[float, Seat]] = {}
+    for number, window in enumerate(ndimage.find_objects(raster + 1)):
+        key = numbers.keys.get(geometry.instances[number], "") if window is not None else ""
+        if window is None or not key or geometry.seen is None:
+            continue
+        mask = np.pad(raster[window] == number, 1)
+        inside = ndimage.distance_transform_edt(mask)[1:-1, 1:-1]
+        deep = float(inside.max()) * geometry.seen.cell * scale
+        if key not in found or deep > found[key][0]:
+            found[key] = (deep, _seat(key, number, inside, window, geometry, scale))
+    for key, place, number in _edges(geometry, numbers, {k for k, (deep, _) in found.items() if deep >= ON_FACE}):
+        found[key] = (0.0, Seat(key, number, place[None], place, "edge"))
+    return [seat for _, seat in sorted(found.values(), key=lambda f: numbers.items[f[1].key])]
+
+
+def _seat(key: str, number: int, inside: NDArray[np.float64], window: tuple[slice, slice], geometry: ViewGeometry, scale: float) -> Seat:
+    seen = geometry.seen
+    assert seen is not None
+    enough = min(0.7 * float(inside.max()), 2.5 / (seen.cell * scale))
+    row, column = np.nonzero(inside >= enough)
+
+    def at(r: NDArray[np.int64], c: NDArray[np.int64]) -> Array:
+        out: Array = np.stack([seen.left + (c + window[1].start + 0.5) * seen.cell, seen.bottom + (r + window[0].start + 0.5) * seen.cell], 1)
+        return out
+
+    best = np.unravel_index(int(inside.argmax()), inside.shape)
+    return Seat(key, number, at(row, column), at(np.array([best[0]]), np.array([best[1]]))[0], "face")
+
+
+def _edges(geometry: ViewGeometry, numbers: Numbers, have: set[str]) -> list[tuple[str, Array, int]]:
+    """For items whose faces are too small, the middle of their longest visible curve."""
+    longest: dict[str, tuple[float, Array, int]] = {}
+    for c in geometry.curves:
+        key = numbers.keys.get(geometry.instances[c.instance], "")
+        if not c.visible or not key or key in have or c.edge_class == "smooth":
+            continue
+        points = arc_points(c, 33)
+        size = float(np.linalg.norm(np.diff(points, axis=0), axis=1).sum())
+        if key not in longest or size > longest[key][0]:
+            middle = points[len(points) // 2] if len(points) > 2 else (points[0] + points[-1]) / 2
+            longest[key] = (size, middle, c.instance)
+    return [(key, place, number) for key, (_, place, number) in longest.items()]
+
+
+def proposed(
+    view: View, known: Sequence[Balloon], geometry: ViewGeometry, numbers: Numbers, facts: Facts, frame: ViewFrame, profile: Profile,
+    scale: float, room: shapely.Geometry, hatching: Mapping[int, float], ids: Sequence[str],
+) -> list[Balloon]:  # fmt: skip
+    """Balloons for every item seen in a view; those that are there keep what they point at. room: what is free on paper, mm about the view's
+    position, the view's own outline and rows of sizes taken out; hatching: its angle in radians by instance; ids: for new balloons."""
+    there = {numbers.keys.get(b.instance, ""): b for b in known}
+    wanted = [(s, there.get(s.key)) for s in seats(geometry, numbers, scale)]
+    tips = np.array([balloon.tip_of(b, facts, frame, scale) if b else s.best * scale for s, b in wanted]).reshape(-1, 2)
+    if not len(tips):
+        return []
+    places = _places(np.array(geometry.low) * scale, np.array(geometry.high) * scale, len(tips), profile, room)
+    angles = [hatching.get(s.instance) if s.on == "face" else None for s, _ in wanted]
+    chosen = _matched(tips, places, angles, balloon.radius(profile))
+    for n, (s, b) in enumerate(wanted):
+        if b is None:
+            tips[n] = _shorter(n, s.places * scale, tips, places[chosen], angles[n], balloon.radius(profile))
+    fresh = iter(ids)
+    out = []
+    for (s, b), tip, at in zip(wanted, tips, places[chosen], strict=True):
+        path = geometry.instances[s.instance]
+        place = balloon.placed(at, scale)
+        if b is not None:
+            out.append(b.model_copy(update={"place": place}))
+        else:
+            out.append(
+                Balloon(id=next(fresh), view=view.id, instance=path, tip=balloon.tip_at(path, tip / scale, facts, frame), on=s.on, place=place)
+            )  # type: ignore[arg-type]
+    return out
+
+
+def _places(low: Array, high: Array, count: int, profile: Profile, room: shapely.Geometry) -> Array:
+    """Places in rows and columns about the outline, ring by ring, until there are enough that are free."""
+    r = balloon.radius(profile)
+    pitch = 2.8 * r
+    found: list[Array] = []
+    for ring in range(8):
+        away = AWAY + r + ring * pitch
+        x0, y0, x1, y1 = low[0] - away, low[1] - away, high[0] + away, high[1] + away
+        xs, ys = _spaced(low[0], high[0], pitch), _spaced(low[1], high[1], pitch)
+        at = np.array([*((x, y) for x in xs for y in (y0, y1)), *((x, y) for y in ys for x in (x0, x1))])
+        free = shapely.contains(room, shapely.buffer(shapely.points(at), r + 0.5))
+        found.append(at[free])
+        if sum(map(len, found)) >= count * 1.5 + 4:
+            break
+    out = np.concatenate(found)
+    if len(out) < count:  # no room on the sheet: rows go on above the view, and the overlap is seen
+        more = count - len(out)
+        out = np.concatenate([out, np.stack([low[0] + np.arange(more) * pitch, np.full(more, high[1] + AWAY + r)], 1)])
+    return out
+
+
+def _spaced(low: float, high: float, pitch: float) -> Array:
+    count = max(1, int((high - low) // pitch) + 1)
+    out: Array = (low + high) / 2 + (np.arange(count, dtype=float) - (count - 1) / 2) * pitch
+    return out
+
+
+def _matched(tips: Array, places: Array, angles: Sequence[float | None], r: float) -> NDArray[np.int64]:
+    """The place of each tip."""
+    length = np.linalg.norm(tips[:, None] - places[None], axis=2)
+    _, chosen = linear_sum_assignment(length)
+    now, blamed = _against(tips, places[chosen], angles, r)
+    for _ in range(ROUNDS):
+        best: tuple[float, list[int], NDArray[np.int64]] | None = None
+        free = np.setdiff1d(np.arange(len(places)), chosen)
+        for i in blamed:
+            near = free[np.argsort(length[i, free])][:NEAR]
+            for trial in (*(_swapped(chosen, i, j) for j in range(len(tips)) if j != i), *(_moved(chosen, i, int(f)) for f in near)):
+                cost, at = _against(tips, places[trial], angles, r)
+                if cost < (best[0] if best else now - 1e-9):
+                    best = (cost, at, trial)
+        if best is None:
+            break
+        now, blamed, chosen = best
+    return np.asarray(chosen)
+
+
+def _swapped(chosen: NDArray[np.int64], i: int, j: int) -> NDArray[np.int64]:
+    out = chosen.copy()
+    out[i], out[j] = out[j], out[i]
+    return out
+
+
+def _moved(chosen: NDArray[np.int64], i: int, place: int) -> NDArray[np.int64]:
+    out = chosen.copy()
+    out[i] = place
+    return out
+
+
+def _against(tips: Array, ends: Array, angles: Sequence[float | None], r: float) -> tuple[float, list[int]]:
+    """What leaders from tips to ends cost: their length, mm, and what stands against them as so many mm more; and at which it stands."""
+    lines = shapely.linestrings(np.stack([tips, ends], 1))
+    apart = ~np.eye(len(tips), dtype=bool)
+    bad = CROSSING * (shapely.crosses(lines[:, None], lines[None]) & apart).sum(1)
+    bad = bad + COVERED * ((shapely.distance(lines[:, None], shapely.points(ends)[None]) < r + 0.5) & apart).sum(1)
+    bad = bad + np.array([HATCHED * _along(e - t, a) + LEVEL * _level(e - t) for t, e, a in zip(tips, ends, angles, strict=True)])
+    return float(bad.sum() + np.linalg.norm(ends - tips, axis=1).sum()), np.flatnonzero(bad).tolist()
+
+
+def _along(v: Array, angle: float | None) -> bool:
+    if angle is None:
+        return False
+    return abs(math.remainder(math.atan2(float(v[1]), float(v[0])) - angle, math.pi)) < ALONG_HATCH
+
+
+def _level(v: Array) -> bool:
+    """Level and upright leaders look like lines of the part."""
+    return float(np.abs(v).min()) < 0.05 * float(np.abs(v).max())
+
+
+def _shorter(n: int, choices: Array, tips: Array, ends: Array, angle: float | None, r: float) -> Array:
+    """The end of a leader moved along its face toward the balloon, as far as that stands against nothing."""
+    order = np.argsort(np.linalg.norm(choices - ends[n], axis=1))
+    others = np.arange(len(tips)) != n
+    lines = shapely.linestrings(np.stack([tips[others], ends[others]], 1))
+    for k in order[:: max(1, len(order) // 40)]:
+        mine = shapely.linestrings([choices[k], ends[n]])
+        if _along(ends[n] - choices[k], angle) or _level(ends[n] - choices[k]) or shapely.crosses(mine, lines).any():
+            continue
+        if (shapely.distance(mine, shapely.points(ends[others])) < r + 0.5).any():
+            continue
+        out: Array = choices[k]
+        return out
+    still: Array = tips[n]
+    return still

@@ -1,0 +1,271 @@
+"""Routes of parts lists and balloons: rows and files of a list, a balloon under the pointer, and numbering all parts of a view."""
+
+import uuid
+from typing import Any, Literal
+
+import numpy as np
+import shapely
+from django.http import HttpRequest, HttpResponse
+from ninja import Router, Schema, Status
+
+from drafting.annotation import balloon, number_all, parts_list
+from drafting.annotation.measure import ViewFrame
+from drafting.commands.parts import list_of
+from drafting.compose import annotation_groups, outer_ink
+from drafting.document import Balloon, Dimension, Point, Sheet, View, new_id, view_scale
+from drafting.document import Drawing as Document
+from drafting.errors import SizeError
+from drafting.export.svg import elements_svg
+from drafting.model import bill
+from drafting.model.model import Facts
+from drafting.sheet.layout import drawing_room
+from drafting.views.geometry import ViewGeometry
+from  import mark_boxes
+from drafting.views.marks import hatch_angles, text_boxes
+from server.drawings import service
+from server.drawings.api import hosted, own_drawing, shape, view_name
+from server.drawings.models import Drawing
+from server.drawings.tables import tables_response
+from server.errors import Problem
+from server.library.facts import current_facts
+
+router = Router(tags=["parts"])
+GONE = "That view is no longer in the drawing."
+WAIT = "The view is still being derived."
+
+
+class ListCell(Schema):
+    """changed: it departs from the model, which says `model`."""
+
+    text: str
+    changed: bool
+    model: str
+
+
+class ListRow(Schema):
+    key: str
+    item: int
+    depth: int
+    gone: bool
+    group: bool
+    cells: dict[str, ListCell]
+
+
+class ListColumn(Schema):
+    field: str
+    title: str
+    width: float
+
+
+class ListRows(Schema):
+    """A parts list to be read and edited. fields: all that a column may say, with its name; writable: what may be typed."""
+
+    columns: list[ListColumn]
+    rows: list[ListRow]
+    fields: dict[str, str]
+    writable: list[str]
+    left_over: int
+
+
+class BalloonRequest(Schema):
+    """A balloon to be placed (id empty), or one that is dragged by its end (`tip`) or by itself (`place`); sheet mm."""
+
+    view: str
+    id: str = ""
+    tip: Point | None = None
+    place: Point | None = None
+
+
+class BalloonPreview(Schema):
+    """svg is about the view's position, y down; text: item number and what it is."""
+
+    balloon: Balloon
+    svg: str
+    text: str
+
+
+class Unseen(Schema):
+    """An item that no balloon was placed for, since the view does not show it; views: those of the drawing that do."""
+
+    item: int
+    name: str
+    views: list[str]
+
+
+class NumberedAll(Schema):
+    balloons: list[Balloon]
+    unseen: list[Unseen]
+
+
+@router.get("/{drawing_id}/parts-lists/{list_id}", response={200: ListRows, 422: Problem})
+def rows(request: HttpRequest, drawing_id: uuid.UUID, list_id: str) -> ListRows:
+    """All rows of a parts list, whatever the sheet has room for."""
+    d = own_drawing(request, drawing_id)
+    document = service.document_of(d)
+    _, facts = current_facts(d.model)
+    sheet, found = list_of(document, list_id)
+    listed = parts_list.rows(document, found, facts)
+    own = sorted({f for r in listed for f in r.cells if f.startswith("own:")})
+    return ListRows(
+        columns=[ListColumn(field=c.field, title=c.title, width=c.width) for c in parts_list.columns_of(found, document.profile)],
+        rows=[
+            ListRow(key=r.key, item=r.item, depth=r.depth, gone=r.gone, group=r.group,
+                    cells={f: ListCell(text=c.text, changed=c.changed, model=c.model) for f, c in r.cells.items()})
+            for r in listed
+        ],
+        fields={**parts_list.FIELDS, **{f: f.removeprefix("own:") for f in own}}, writable=[*parts_list.WRITABLE, *own],
+        left_over=parts_list.laid_out(document, sheet, found, facts).left_over,
+    )  # fmt: skip
+
+
+@router.get("/{drawing_id}/parts-lists/{list_id}.{kind}", url_name="parts_list_file")
+def rows_file(request: HttpRequest, drawing_id: uuid.UUID, list_id: str, kind: Literal["xlsx", "csv"]) -> HttpResponse:
+    """A parts list as a spreadsheet."""
+    d = own_drawing(request, drawing_id)
+    document = service.document_of(d)
+    _, facts = current_facts(d.model)
+    found = parts_list.table(document, list_of(document, list_id)[1], facts)
+    return tables_response(found, f"{d.number or d.name} parts", "Parts", kind)
+
+
+@router.post("/{drawing_id}/balloon", response={200: BalloonPreview, 404: Problem, 422: Problem, 425: Problem})
+def balloon_of(request: HttpRequest, drawing_id: uuid.UUID, payload: BalloonRequest) -> Any:
+    """A balloon as it would be: its leader's end by what lies there, its number by the parts list."""
+    found = hosted(request, drawing_id, payload.view)
+    if found is None:
+        return Status(404, {"message": GONE})
+    d, document, host, view = found
+    _, facts = current_facts(d.model)
+    scale = view_scale(host, view).factor
+    frame = ViewFrame.of(view, facts, scale)
+    b = next((a for a in host.annotations if a.id == payload.id and isinstance(a, Balloon)), None)
+    if payload.id and b is None:
+        raise SizeError("That balloon is no longer on the drawing.")
+    if payload.tip is not None:
+        _, geometry = shape(d, host, view)
+        if geometry is None:
+            return Status(425, {"message": WAIT})
+        at = _in_view(payload.tip, view)
+        target = balloon.target_at(at / scale, geometry, scale)
+        where = balloon.tip_at(target.instance, target.at, facts, frame)
+        if b is None:
+            b = Balloon(id=new_id(), view=view.id, instance=target.instance, tip=where, on=target.on, place=balloon.placed(at, scale))  # type: ignore[arg-type]
+        else:
+            b = b.model_copy(update={"instance": target.instance, "tip": where, "on": target.on})
+    if b is None:
+        raise SizeError("Point at a part first.")
+    if payload.place is not None:
+        b = b.model_copy(update={"place": balloon.placed(_caught(_in_view(payload.place, view), b, host, view, scale), scale)})
+    numbers = balloon.numbers_of(document, facts)
+    key = numbers.keys.get(b.instance, "")
+    ink = balloon.ink(b, numbers, facts, frame, document.profile, scale)
+    return BalloonPreview(
+        balloon=b, svg=elements_svg(ink, document.profile), text=f"{numbers.items.get(key, '?')} {numbers.names.get(key, '')}".strip()
+    )
+
+
+def _in_view(p: Point, view: View) -> np.ndarray:
+    return np.array([p.x - view.position.x, p.y - view.position.y])
+
+
+SNAP = 3.0
+"""How near a balloon must come to the row or column of another to be caught by it, mm."""
+
+
+def _caught(at: np.ndarray, b: Balloon, host: Sheet, view: View, scale: float) -> np.ndarray:
+    """A dragged balloon caught by the rows and columns of the view's other balloons."""
+    others = [np.array(a.place.at(scale)) for a in host.annotations if isinstance(a, Balloon) and a.view == view.id and a.id != b.id]
+    at = at.copy()
+    for axis in (0, 1):
+        near = min((float(o[axis]) for o in others), key=lambda v: abs(v - at[axis]), default=None)
+        if near is not None and abs(near - at[axis]) < SNAP:
+            at[axis] = near
+    return at
+
+
+@router.get("/{drawing_id}/views/{view_id}/balloons", response={200: NumberedAll, 404: Problem, 422: Problem, 425: Problem})
+def number_all_parts(request: HttpRequest, drawing_id: uuid.UUID, view_id: str) -> Any:
+    """Balloons for all parts a view shows; the command place_balloons puts them there."""
+    found = hosted(request, drawing_id, view_id)
+    if found is None:
+        return Status(404, {"message": GONE})
+    d, document, host, view = found
+    _, geometry = shape(d, host, view)
+    if geometry is None or geometry.rough:
+        return Status(425, {"message": WAIT})
+    if geometry.seen is None:
+        raise SizeError("Parts are numbered in whole views of an assembly, not in interrupted ones.")
+    _, facts = current_facts(d.model)
+    scale = view_scale(host, view).factor
+    frame, numbers = ViewFrame.of(view, facts, scale), balloon.numbers_of(document, facts)
+    known = [a for a in host.annotations if isinstance(a, Balloon) and a.view == view.id and facts.part_of(a.instance)]
+    room = _room(d, document, host, view, facts, geometry, scale)
+    hatching = hatch_angles(view, geometry, facts, document, scale)
+    made = number_all.proposed(
+        view, known, geometry, numbers, facts, frame, document.profile, scale, room, hatching, [new_id() for _ in numbers.items]
+    )
+    seen_in = {v.id: {s.key for s in number_all.seats(g, numbers, 1.0)} for v, g in _others(d, document, view)}
+    have = {numbers.keys.get(b.instance, "") for b in made}
+    names = {v.id: _called(view_name(s, v.id)) for s in document.sheets for v in s.views}
+    unseen = [
+        Unseen(item=n, name=numbers.names[key], views=[names[v] for v, keys in seen_in.items() if key in keys])
+        for key, n in sorted(numbers.items.items(), key=lambda i: i[1]) if key not in have and key in set(numbers.keys.values())
+    ]  # fmt: skip
+    return NumberedAll(balloons=made, unseen=unseen)
+
+
+def _called(name: str) -> str:
+    """A view's name within a sentence."""
+    return name[0].lower() + name[1:] if name.startswith("A ") or name.startswith("The ") else name
+
+
+def _others(d: Drawing, document: Document, view: View) -> list[tuple[View, ViewGeometry]]:
+    out = []
+    for sheet in document.sheets:
+        for other in sheet.views:
+            geometry = shape(d, sheet, other)[1] if other.id != view.id else None
+            if geometry is not None and geometry.seen is not None:
+                out.append((other, geometry))
+    return out
+
+
+def _room(d: Drawing, document: Document, host: Sheet, view: View, facts: Facts, geometry: ViewGeometry, scale: float) -> shapely.Geometry:
+    """Where balloons may stand, paper mm about the view: the sheet without its views, parts lists, title block and lettering."""
+    free = drawing_room(host)
+    room = shapely.box(free.left, free.bottom, free.right, free.top)
+    taken = []
+    for other in host.views:
+        g = geometry if other.id == view.id else shape(d, host, other)[1]
+        if g is not None:
+            f, at = view_scale(host, other).factor, other.position
+            gap = 1.0 if other.id == view.id else 4.0
+            taken.append(shapely.box(*(v * f for v in g.low), *(v * f for v in g.high)).buffer(gap, join_style="mitre"))
+            taken[-1] = shapely.affinity.translate(taken[-1], at.x, at.y)
+    taken += [shapely.box(b.left, b.bottom, b.right, b.top) for b in (parts_list.laid_out(document, host, p, facts).box for p in host.parts_lists)]
+    for other in host.views:
+        g = geometry if other.id == view.id else shape(d, host, other)[1]
+        at = (other.position.x, other.position.y)
+        taken += [shapely.affinity.translate(b, *at) for elements in outer_ink(document, host, other, g).values() for b in mark_boxes(elements)]
+    own = {a.id for a in host.annotations if isinstance(a, Dimension)}
+    for key, group in annotation_groups(document, host, facts).items():
+        if key in own and not isinstance(group, str):
+            taken += text_boxes(group.elements, group.origin, margin=1.0)
+    return shapely.affinity.translate(room.difference(shapely.union_all(taken)), -view.position.x, -view.position.y)
+
+
+class GroupChoice(Schema):
+    key: str
+    item: int
+    name: str
+
+
+@router.get("/{drawing_id}/items", response=list[GroupChoice])
+def items(request: HttpRequest, drawing_id: uuid.UUID) -> list[GroupChoice]:
+    """Item numbers of the drawing, for stacking balloons."""
+    d = own_drawing(request, drawing_id)
+    _, facts = current_facts(d.model)
+    numbers = balloon.numbers_of(service.document_of(d), facts)
+    here = {line.key for levels in ("indented", "top") for line in bill.lines(facts, levels)}  # type: ignore[arg-type]
+    return [
+        GroupChoice(key=k, item=n, name=numbers.names[k]) for k, n in sorted(numbers.items.items(), key=lambda i: i[1]) if k in here
+    ]  # fmt: skip
