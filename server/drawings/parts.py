@@ -20,7 +20,7 @@ from drafting.model import bill
 from drafting.model.model import Facts
 from drafting.sheet.layout import drawing_room
 from drafting.views.geometry import ViewGeometry
-from  import mark_boxes
+from drafting.views.marks import boxes as mark_boxes
 from drafting.views.marks import hatch_angles, text_boxes
 from server.drawings import service
 from server.drawings.api import hosted, own_drawing, shape, view_name
