@@ -216,7 +216,7 @@ def number_all_parts(request: HttpRequest, drawing_id: uuid.UUID, view_id: str) 
 
 def _called(name: str) -> str:
     """A view's name within a sentence."""
-    return name[0].lower() + name[1:] if name.startswith("A ") or name.startswith("The ") else name
+    return name[0].lower() + name[1:] if name.startswith(("A ", "The ")) else name
 
 
 def _others(d: Drawing, document: Document, view: View) -> list[tuple[View, ViewGeometry]]:
@@ -244,8 +244,8 @@ def _room(d: Drawing, document: Document, host: Sheet, view: View, facts: Facts,
     taken += [shapely.box(b.left, b.bottom, b.right, b.top) for b in (parts_list.laid_out(document, host, p, facts).box for p in host.parts_lists)]
     for other in host.views:
         g = geometry if other.id == view.id else shape(d, host, other)[1]
-        at = (other.position.x, other.position.y)
-        taken += [shapely.affinity.translate(b, *at) for elements in outer_ink(document, host, other, g).values() for b in mark_boxes(elements)]
+        marks = [b for elements in outer_ink(document, host, other, g).values() for b in mark_boxes(elements)]
+        taken += [shapely.affinity.translate(b, other.position.x, other.position.y) for b in marks]
     own = {a.id for a in host.annotations if isinstance(a, Dimension)}
     for key, group in annotation_groups(document, host, facts).items():
         if key in own and not isinstance(group, str):
