@@ -60,8 +60,9 @@ def seats(geometry: ViewGeometry, numbers: Numbers, scale: float) -> list[Seat]:
         if key not in found or deep > found[key][0]:
             found[key] = (deep, _seat(key, number, inside, window, geometry, scale))
     for key, place, number in _edges(geometry, numbers, {k for k, (deep, _) in found.items() if deep >= ON_FACE}):
-        found[key] = (0.0, Seat(key, number, place[None], place, "edge"))
-    return [seat for _, seat in sorted(found.values(), key=lambda f: numbers.items[f[1].key])]
+        found[key] = (ON_FACE, Seat(key, number, place[None], place, "edge"))
+    shown = [seat for deep, seat in found.values() if deep >= ON_FACE]  # the rest is a glimpse through a gap
+    return sorted(shown, key=lambda seat: numbers.items[seat.key])
 
 
 def _seat(key: str, number: int, inside: NDArray[np.float64], window: tuple[slice, slice], geometry: ViewGeometry, scale: float) -> Seat:

@@ -97,6 +97,16 @@ class NumberedAll(Schema):
     unseen: list[Unseen]
 
 
+@router.get("/{drawing_id}/parts-lists/{list_id}.{kind}", url_name="parts_list_file")
+def rows_file(request: HttpRequest, drawing_id: uuid.UUID, list_id: str, kind: Literal["xlsx", "csv"]) -> HttpResponse:
+    """A parts list as a spreadsheet."""
+    d = own_drawing(request, drawing_id)
+    document = service.document_of(d)
+    _, facts = current_facts(d.model)
+    found = parts_list.table(document, list_of(document, list_id)[1], facts)
+    return tables_response(found, f"{d.number or d.name} parts", "Parts", kind)
+
+
 @router.get("/{drawing_id}/parts-lists/{list_id}", response={200: ListRows, 422: Problem})
 def rows(request: HttpRequest, drawing_id: uuid.UUID, list_id: str) -> ListRows:
     """All rows of a parts list, whatever the sheet has room for."""
@@ -116,16 +126,6 @@ def rows(request: HttpRequest, drawing_id: uuid.UUID, list_id: str) -> ListRows:
         fields={**parts_list.FIELDS, **{f: f.removeprefix("own:") for f in own}}, writable=[*parts_list.WRITABLE, *own],
         left_over=parts_list.laid_out(document, sheet, found, facts).left_over,
     )  # fmt: skip
-
-
-@router.get("/{drawing_id}/parts-lists/{list_id}.{kind}", url_name="parts_list_file")
-def rows_file(request: HttpRequest, drawing_id: uuid.UUID, list_id: str, kind: Literal["xlsx", "csv"]) -> HttpResponse:
-    """A parts list as a spreadsheet."""
-    d = own_drawing(request, drawing_id)
-    document = service.document_of(d)
-    _, facts = current_facts(d.model)
-    found = parts_list.table(document, list_of(document, list_id)[1], facts)
-    return tables_response(found, f"{d.number or d.name} parts", "Parts", kind)
 
 
 @router.post("/{drawing_id}/balloon", response={200: BalloonPreview, 404: Problem, 422: Problem, 425: Problem})

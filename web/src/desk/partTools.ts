@@ -79,18 +79,26 @@ export const usePartTools = defineStore('partTools', () => {
     void look()
   }
   async function click() {
-    await look()
-    if (!tip.value) {
-      if (preview.value) tip.value = { view: preview.value.balloon.view, at: pointer.value }
-      else refusal.value = over.value ? 'There is no part here; point at an edge or a face.' : 'Point at a part in a view.'
+    // what is clicked is what lies here now; the pointer goes on while the server answers
+    const at = pointer.value
+    const view = tip.value?.view ?? over.value
+    if (!view) {
+      refusal.value = 'Point at a part in a view.'
       return
     }
-    const made = preview.value?.balloon
-    if (!made) return
-    const kept = tip.value
-    tip.value = null
-    preview.value = null
-    if (!(await desk.edit({ command: 'place_balloons', balloons: [made] }))) tip.value = kept
+    const first = tip.value
+    if (!first) tip.value = { view, at }
+    try {
+      const found = await ask({ view, id: '', tip: first?.at ?? at, place: first ? at : null })
+      refusal.value = ''
+      if (!first) return
+      tip.value = null
+      preview.value = null
+      if (!(await desk.edit({ command: 'place_balloons', balloons: [found.balloon] }))) tip.value = first
+    } catch (error) {
+      if (!first) tip.value = null
+      refusal.value = (error as Error).message
+    }
   }
 
   /** A balloon that is there as it would be with its end or itself under the pointer. */

@@ -51,7 +51,7 @@ export const useDesk = defineStore('desk', () => {
     drawing.value = state
     if (state.done) said.value = state.done
     if (!state.document.sheets.some((s) => s.id === sheetId.value)) sheetId.value = state.document.sheets[0].id
-    const alive = new Set(state.document.sheets.flatMap((s) => [...s.views.map((v) => v.id), ...s.annotations.map((a) => a.id)]))
+    const alive = new Set(state.document.sheets.flatMap((s) => [...s.views.map((v) => v.id), ...s.annotations.map((a) => a.id), ...(s.parts_lists ?? []).map((p) => p.id)]))
     selected.value = selected.value.filter((s) => alive.has(s.kind === 'curve' ? s.view : s.id))
   }
 
