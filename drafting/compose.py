@@ -19,6 +19,7 @@ from drafting.views import marks
 from drafting.views.geometry import ViewGeometry
 from drafting.views.ink import view_ink
 from drafting.views.present import presented
+from drafting.views.trail_lines import trail_ink
 
 
 @dataclass
@@ -74,6 +75,7 @@ def own_ink(
         *marks.interruption_ink(view, geometry, scale),
         *marks.half_section_ink(view, geometry, scale),
         *marks.detail_border_ink(view, scale, drawing.profile),
+        *trail_ink(view, geometry, scale),
     ]
 
 

@@ -60,7 +60,7 @@ def box_of(path: str, facts: Facts, frame: ViewFrame) -> tuple[Array, Array]:
         raise SizeError("The part this balloon points at is no longer in the model.")
     instance, part = found
     low, high = np.array(part.low), np.array(part.high)
-    m = np.array(frame.turned(instance.matrix, ((low + high) / 2).tolist()))
+    m = np.array(frame.placed(instance, ((low + high) / 2).tolist()))
     corners = (low + CORNERS * (high - low)) @ m[:3, :3].T + m[:3, 3]
     flat = (corners - frame.middle) @ frame.matrix[:2].T
     return flat.min(0), flat.max(0)

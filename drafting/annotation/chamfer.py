@@ -39,7 +39,7 @@ def legs_of(pick: Pick, facts: Facts, frame: ViewFrame) -> Found:
         along = frame.flat(thing.b) - frame.flat(thing.a)
         found = facts.part_of(pick.instance)
         assert found is not None
-        axis = frame.direction(np.array(frame.turned(found[0].matrix, face.origin))[:3, :3] @ np.array(face.axis))
+        axis = frame.direction(np.array(frame.placed(found[0], face.origin))[:3, :3] @ np.array(face.axis))
         across = along - axis * float(along @ axis)
         return Found(frame.flat(thing.a), frame.flat(thing.b), (axial, axial * abs(math.tan(face.half_angle))),
                      (axis, across / max(float(np.linalg.norm(across)), 1e-12)))  # fmt: skip
@@ -67,7 +67,7 @@ def _lines(pick: Pick, facts: Facts, frame: ViewFrame) -> list[Straight]:
     found = facts.part_of(pick.instance)
     assert found is not None
     instance, part = found
-    m = np.array(frame.turned(instance.matrix, part.low))
+    m = np.array(frame.placed(instance, part.low))
     return [
         Straight(m[:3, :3] @ np.array(e.start) + m[:3, 3], m[:3, :3] @ np.array(e.end) + m[:3, 3])
         for e in part.edges if e.kind == "line" and e.name != pick.source

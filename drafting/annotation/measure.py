@@ -2,15 +2,16 @@
 
 import math
 import re
-from dataclasses import dataclass
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, field
 
 import numpy as np
 from numpy.typing import NDArray
 
 from drafting.document import Pick, View
 from drafting.errors import SizeError
-from drafting.model.model import EdgeFact, FaceFact, Facts, PartFacts
-from drafting.views.family import facing
+from drafting.model.model import EdgeFact, FaceFact, Facts, InstanceFacts, PartFacts
+from drafting.views.family import exploded_moves, facing
 from drafting.views.interrupted import Warp
 from drafting.views.section import leg_depths, leg_turns, legs_of, section_depth
 
@@ -40,6 +41,8 @@ class ViewFrame:
     origin: Array | None = None
     shown: tuple[Array, Array] | None = None
     """Lower left and upper right of what a detail shows, view mm; None for all of the model."""
+    moves: Mapping[str, Sequence[float]] = field(default_factory=dict)
+    """How far parts are moved in an exploded view, model mm."""
 
     @staticmethod
     def of(view: View, facts: Facts, scale: float = 1.0) -> "ViewFrame":
@@ -62,7 +65,7 @@ class ViewFrame:
                 depths = tuple(leg_depths(points, line.viewer))
             along = line.base.matrix()[:2].T @ legs_of(points)[0]
         return ViewFrame(m, middle, view.is_pictorial, legs, depths, along, Warp.of(view, scale) if view.interruptions else None,
-                         (np.array(facts.low) + np.array(facts.high)) / 2, _detail_box(view))  # fmt: skip
+                         (np.array(facts.low) + np.array(facts.high)) / 2, _detail_box(view), exploded_moves(view, facts))  # fmt: skip
 
     def flat(self, p: Array) -> Array:
         """View mm (2,) of a model point (3,), before breaks draw the view together."""
@@ -88,11 +91,14 @@ class ViewFrame:
         out: Array = self.matrix[:2] @ v
         return out
 
-    def turned(self, matrix: list[list[float]], at: list[float]) -> list[list[float]]:
-        """An instance's matrix with the turn of the leg in which a point of its part lies."""
+    def placed(self, instance: InstanceFacts, at: list[float]) -> list[list[float]]:
+        """An instance's matrix as the view shows it: moved where the view is exploded, turned by the leg in which a point of its part lies."""
+        if not self.legs and instance.path not in self.moves:
+            return instance.matrix
+        m = np.array(instance.matrix)
+        m[:3, 3] += self.moves.get(instance.path, (0.0, 0.0, 0.0))
         if not self.legs:
-            return matrix
-        m = np.array(matrix)
+            return [[float(v) for v in row] for row in m]
         p = m[:3, :3] @ np.array(at) + m[:3, 3]
         best = max(self.legs, key=lambda leg: float((p - leg[0]) @ leg[1]) if leg is not self.legs[0] else 0.0)
         out: list[list[float]] = (best[2] @ m).tolist()
@@ -230,7 +236,7 @@ def axis_of(pick: Pick, facts: Facts, frame: ViewFrame) -> tuple[Straight, float
         raise LostPick("The face this center was put on is no longer in the model.")
     if face.kind not in ("cylinder", "cone") or face.span is None:
         raise SizeError("A center line is put on the outline of a cylinder or cone, between two parallel edges, or through two points.")
-    matrix = frame.turned(found[0].matrix, face.origin)
+    matrix = frame.placed(found[0], face.origin)
     origin, axis = _placed(matrix, face.origin), _placed(matrix, face.axis, False)
     radius = face.radius if face.kind == "cylinder" else max(abs(h * math.tan(face.half_angle)) for h in face.span)
     return Straight(origin + axis * face.span[0], origin + axis * face.span[1]), radius, face.kind
@@ -244,7 +250,7 @@ def end_on(pick: Pick, facts: Facts, frame: ViewFrame) -> Round | None:
         return None
     for face in found[1].faces:
         if face.kind == "cylinder" and face.name in edge.faces:
-            matrix = frame.turned(found[0].matrix, face.origin)
+            matrix = frame.placed(found[0], face.origin)
             axis = _placed(matrix, face.axis, False)
             if abs(float(axis @ frame.matrix[2])) > 1 - 1e-9:
                 return Round(_placed(matrix, face.origin), axis, frame.matrix[0], face.radius)
@@ -261,18 +267,18 @@ def resolve(pick: Pick, facts: Facts, frame: ViewFrame) -> Straight | Round:
         face = part.face(pick.source)
         if face is None:
             raise LostPick("The face this size was taken on is no longer in the model.")
-        return _cut_edge(face, pick.side, part, frame.turned(instance.matrix, face.origin), frame)
+        return _cut_edge(face, pick.side, part, frame.placed(instance, face.origin), frame)
     if pick.role == "silhouette":
         face = part.face(pick.source)
         if face is None:
             raise LostPick("The face this size was taken on is no longer in the model.")
-        return _outline(face, pick.side, frame.turned(instance.matrix, face.origin), frame)
+        return _outline(face, pick.side, frame.placed(instance, face.origin), frame)
     edge = part.edge(pick.source)
     if edge is None:
         raise LostPick("The edge this size was taken on is no longer in the model.")
     if edge.kind not in ("line", "circle") and (through := end_on(pick, facts, frame)) is not None:
         return through
-    return _of_edge(edge, frame.turned(instance.matrix, edge.middle), frame)
+    return _of_edge(edge, frame.placed(instance, edge.middle), frame)
 
 
 def _of_edge(edge: EdgeFact, matrix: list[list[float]], frame: ViewFrame) -> Straight | Round:

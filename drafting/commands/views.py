@@ -179,13 +179,16 @@ class ChangeView(Command):
     label: Label | None = None
     letter: Annotated[str, Field(max_length=4, pattern=r"^[A-Za-z0-9]*$")] | None = None
     without: list[Text] | None = None
+    exploded: Text | None = None
+    trails_off: Annotated[list[Text], Field(max_length=2000)] | None = None
     interruptions: Annotated[list[Interruption], Field(max_length=12)] | None = None
     hatch_pattern: Text | None = None
 
     def apply(self, drawing: Drawing, facts: Facts | None = None) -> None:
         sheet, view = view_of(drawing, self.view)
         plain = (
-            "hidden_lines", "tangent_edges", "tangent_thin", "threads", "centers", "turned", "shading", "label", "without", "interruptions",
+            "hidden_lines", "tangent_edges", "tangent_thin", "threads", "centers", "turned", "shading", "label", "without", "exploded", "trails_off",
+            "interruptions",
             "hatch_pattern",
         )  # fmt: skip
         if self.distance and view.kind != "pictorial":
@@ -194,6 +197,8 @@ class ChangeView(Command):
             raise CommandError("A pictorial view or a detail is not interrupted.")
         if self.interruptions and any(abs(i.last - i.first) < 1e-6 for i in self.interruptions):
             raise CommandError("A break leaves out a piece between two different places.")
+        if facts is not None and self.exploded and self.exploded not in [s.name for s in facts.exploded]:
+            raise CommandError(f"The assembly has no exploded state called {self.exploded}.")
         if facts is not None and self.without is not None and len(self.without) >= len(facts.instances):
             raise CommandError("A view shows at least one part.")
         for name in plain:

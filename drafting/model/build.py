@@ -10,6 +10,7 @@ import numpy as np
 from drafting.errors import ModelError
 from drafting.kernel import measure, solids
 from drafting.kernel.solids import NamedSolid, Plane, Segment
+from drafting.model import exploded
 from drafting.model import recipe as r
 from drafting.model.expressions import evaluate
 from drafting.model.model import (
@@ -84,8 +85,9 @@ def _build_assembly(recipe: r.AssemblyRecipe, lookup: Lookup) -> Model:
     tree = TreeNode(name=recipe.name, children=[TreeNode(name=parts[i.part].name, part=i.part, path=i.path) for i in instances])
     facts = Facts(
         name=recipe.name, kind="assembly", units=recipe.units, source="recipe", parameters=known, parts=parts, instances=instances,
-        tree=tree, low=low.tolist(), high=high.tolist(), **recipe.properties.model_dump(),
+        tree=tree, low=low.tolist(), high=high.tolist(), exploded=recipe.exploded, **recipe.properties.model_dump(),
     )  # fmt: skip
+    exploded.checked(facts.exploded, facts)
     return Model(facts, shapes)
 
 

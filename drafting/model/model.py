@@ -6,9 +6,9 @@
 from collections.abc import Callable, MutableMapping
 from dataclasses import dataclass, field
 from functools import cached_property
-from typing import Any, Literal
+from typing import Annotated, Any, Literal
 
-from pydantic import BaseModel, PrivateAttr
+from pydantic import BaseModel, ConfigDict, Field, PrivateAttr
 
 from drafting.standards.materials import mass_kg
 
@@ -16,6 +16,7 @@ Shape = Any  # a kernel shape; this module must be importable without the kernel
 
 Matrix = list[list[float]]
 Vec = list[float]
+Number = Annotated[float, Field(ge=-1e6, le=1e6, allow_inf_nan=False)]
 REMEMBERED = 4000
 IDENTITY: Matrix = [[1, 0, 0, 0], [0, 1, 0, 0], [0, 0, 1, 0], [0, 0, 0, 1]]
 
@@ -135,6 +136,25 @@ class TreeNode(BaseModel):
     children: list["TreeNode"] = []
 
 
+class Step(BaseModel):
+    """Instances (by path) moved together, mm along a direction of the model."""
+
+    model_config = ConfigDict(extra="forbid")
+
+    instances: Annotated[list[Annotated[str, Field(max_length=400)]], Field(min_length=1, max_length=2000)]
+    direction: Annotated[list[Number], Field(min_length=3, max_length=3)]
+    distance: Number
+
+
+class ExplodedState(BaseModel):
+    """A named way of taking the assembly apart. A part may be moved by several steps: they add up, the first one nearest to its place."""
+
+    model_config = ConfigDict(extra="forbid")
+
+    name: Annotated[str, Field(min_length=1, max_length=80)]
+    steps: Annotated[list[Step], Field(max_length=500)] = []
+
+
 class Facts(BaseModel):
     """All that is known of a model without its shapes."""
 
@@ -152,6 +172,7 @@ class Facts(BaseModel):
     tree: TreeNode
     low: Vec
     high: Vec
+    exploded: list[ExplodedState] = []
     densities: dict[str, float] = {}
     """Of the office's own materials, g/cm3, besides the library's."""
     _measured: dict[str, Any] = PrivateAttr(default_factory=dict)

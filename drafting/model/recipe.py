@@ -6,6 +6,7 @@ from typing import Annotated, Any, Literal
 from pydantic import BaseModel, ConfigDict, Field, TypeAdapter, ValidationError
 
 from drafting.errors import ModelError
+from drafting.model.model import ExplodedState
 
 Value = float | Annotated[str, Field(max_length=200)]
 """A number in the recipe's units (angles in degrees), or an expression on its parameters."""
@@ -225,6 +226,8 @@ class AssemblyRecipe(Strict):
     parameters: Annotated[dict[Identifier, Value], Field(max_length=500)] = {}
     parts: dict[Identifier, ModelReference | PartRecipe]
     instances: Annotated[list[InstanceSpec], Field(min_length=1, max_length=5000)]
+    exploded: Annotated[list[ExplodedState], Field(max_length=50)] = []
+    """Named ways of taking the assembly apart."""
 
 
 Recipe = Annotated[PartRecipe | AssemblyRecipe, Field(discriminator="moorcrest")]

@@ -30,6 +30,13 @@ class Leg(BaseModel):
     turn: list[list[float]]
 
 
+class TrailPath(BaseModel):
+    """Where parts of an exploded view come from and go to: points in model mm."""
+
+    instances: list[str]
+    points: list[list[float]]
+
+
 class Derivation(BaseModel):
     """cuts take away one after another; legs keep instead. whole: instances a cut leaves whole; without: instances left out.
 
@@ -39,6 +46,9 @@ class Derivation(BaseModel):
     orientation: Orientation
     distance: float | None = None
     without: list[str] = []
+    moves: dict[str, list[float]] = {}
+    """How far instances are moved in an exploded view, model mm."""
+    trails: list[TrailPath] = []
     cuts: list[Cut] = []
     legs: list[Leg] = []
     whole: list[str] = []

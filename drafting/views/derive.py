@@ -1,6 +1,7 @@
 """From a model and what a view is to show, to the curves and cut faces of the view."""
 
 import itertools
+import json
 import math
 
 import numpy as np
@@ -10,6 +11,7 @@ from numpy.typing import NDArray
 from drafting.errors import ViewError
 from drafting.kernel.facets import facet
 from drafting.kernel.topology import Topology
+from drafting.model.exploded import moved
 from drafting.model.model import Facts, Model, PartFacts
 from drafting.views.coincident import Candidate, distinct
 from drafting.views.cut_scene import Placed, cut_scene
@@ -20,6 +22,7 @@ from drafting.views.project import drawn_pieces
 from drafting.views.seen import seen
 from drafting.views.shading import shaded
 from drafting.views.threads import thread_curves
+from drafting.views.trails import seen_trails
 from drafting.views.visibility.curves import Camera
 from drafting.views.visibility.engine import Pieces, rough_pieces, visible_pieces
 from drafting.views.visibility.part import (
@@ -31,7 +34,7 @@ from drafting.views.visibility.part import (
     STEP,
     FacetedPart,
 )
-from drafting.views.visibility.scene import Scene
+from drafting.views.visibility.scene import Rays, Scene
 from drafting.views.visibility.silhouettes import Silhouettes
 
 RANK = {"sharp": 0, "cut": 0, "silhouette": 1, "smooth": 2, "thread": 2, "break": 2}
@@ -54,7 +57,19 @@ class Prepared:
         self.scene = Scene([self.faceted[k] for k in keys], [(keys.index(i.part), np.array(i.matrix)) for i in facts.instances])
         self.placed = [Placed(n) for n in range(len(facts.instances))]
         self.silhouettes: dict[object, Silhouettes] = {}
+        self._exploded: dict[str, Prepared] = {}
         self._others: dict[str, tuple[Scene, list[Placed], dict[object, Silhouettes]]] = {}
+
+    def exploded(self, by: dict[str, list[float]]) -> "Prepared":
+        """The same model with parts moved, seen about the same middle; the latest few are kept."""
+        key = json.dumps(by, sort_keys=True)
+        if key not in self._exploded:
+            while len(self._exploded) >= KEPT_SCENES:
+                self._exploded.pop(next(iter(self._exploded)))
+            made = Prepared(Model(moved(self.model.facts, by), self.model.shapes), self.faceted)
+            made.topologies = self.topologies
+            self._exploded[key] = made
+        return self._exploded[key]
 
     def scene_for(self, d: Derivation) -> tuple[Scene, list[Placed], dict[object, Silhouettes]]:
         """The scene with cuts made and parts left out; the latest few are kept, since a section's pictorial view asks for the same."""
@@ -80,6 +95,8 @@ def derive(prepared: Prepared, what: Orientation | Derivation, rough: bool = Fal
     Raises ViewError where nothing would be seen, or a cut misses.
     """
     d = what if isinstance(what, Derivation) else Derivation(orientation=what)
+    if d.moves:
+        return derive(prepared.exploded(d.moves), d.model_copy(update={"moves": {}}), rough)
     facts = prepared.model.facts
     scene, placed, cache = prepared.scene_for(d)
     if not scene.instances:
@@ -99,9 +116,14 @@ def derive(prepared: Prepared, what: Orientation | Derivation, rough: bool = Fal
         return ViewGeometry(curves=curves, instances=[i.path for i in facts.instances], low=low, high=high, rough=True)
     faces = _cut_faces(scene, placed, camera) if d.is_cut else []
     image = shaded(scene, camera, [_color(facts, p) for p in placed], low, high) if d.shaded else None
-    where = seen(scene, camera, [p.instance for p in placed], low, high) if len(facts.instances) > 1 else None
+    where, trails = None, []
+    if len(facts.instances) > 1:
+        nodes = camera.flat(camera.view(scene.nodes))
+        rays, front = Rays(nodes, scene.triangles), float(nodes[:, 2].max()) + 1.0
+        where = seen(scene, rays, front, [p.instance for p in placed], low, high)
+        trails = seen_trails(d.trails, rays, camera, prepared.diagonal)
     paths = [i.path for i in facts.instances]
-    return ViewGeometry(curves=curves, instances=paths, low=low, high=high, cut_faces=faces, image=image, seen=where)
+    return ViewGeometry(curves=curves, instances=paths, low=low, high=high, cut_faces=faces, image=image, seen=where, trails=trails)
 
 
 def _color(facts: Facts, placed: Placed) -> tuple[float, float, float] | None:

@@ -7,10 +7,12 @@ from numpy.typing import NDArray
 
 from drafting.data import Point
 from drafting.document import Drawing
-from drafting.model.model import Facts
+from drafting.model.exploded import moves
+from drafting.model.model import ExplodedState, Facts
 from drafting.views.derivation import Derivation
 from drafting.views.orientation import Orientation, projected, rotate
 from drafting.views.section import across, broken_out, legs_of, perpendicular, section_cuts, section_legs
+from drafting.views.trail_lines import trail_paths
 from drafting.views.uncut import left_whole
 from drafting.views.view import View
 
@@ -22,6 +24,17 @@ def facing(view: View) -> Orientation:
     return rotate(view.orientation, "toward", -view.turned) if view.turned else view.orientation
 
 
+def exploded_state(view: View, facts: Facts) -> ExplodedState | None:
+    """The state an exploded view shows; None where it shows none, or one that the assembly has no more."""
+    return next((s for s in facts.exploded if s.name == view.exploded), None) if view.exploded else None
+
+
+def exploded_moves(view: View, facts: Facts) -> dict[str, list[float]]:
+    """How far parts are moved in a view, model mm."""
+    state = exploded_state(view, facts)
+    return moves(state) if state else {}
+
+
 def model_middle(facts: Facts) -> Floats:
     return np.asarray((np.array(facts.low) + np.array(facts.high)) / 2)
 
@@ -29,7 +42,13 @@ def model_middle(facts: Facts) -> Floats:
 def derivation_of(view: View, facts: Facts) -> Derivation:
     """What the view's geometry depends on. Raises CommandError for a cutting line or outline that makes no section."""
     middle, reach = model_middle(facts), 3 * (math.dist(facts.low, facts.high) or 1.0)
-    out = Derivation(orientation=facing(view), distance=view.distance, without=sorted(view.without), shaded=view.shading != "lines")
+    out = Derivation(
+        orientation=facing(view), distance=view.distance, without=sorted(view.without), shaded=view.shading != "lines",
+        moves=exploded_moves(view, facts),
+    )  # fmt: skip
+    state = exploded_state(view, facts)
+    if state:
+        out.trails = trail_paths(state, facts)
     normals: list[Floats] = []
     if view.section:
         line = view.section.line
@@ -73,7 +92,7 @@ def refresh(drawing: Drawing) -> None:
         visit(parent)
         if view.kind == "detail":
             view.orientation, view.turned, view.section, view.broken_out = parent.orientation, parent.turned, parent.section, parent.broken_out
-            view.without, view.distance = parent.without, parent.distance
+            view.without, view.distance, view.exploded = parent.without, parent.distance, parent.exploded
             if view.detail:
                 view.detail.pictorial = parent.is_pictorial
         elif view.kind == "section" and view.section:

@@ -76,6 +76,13 @@ class Seen(BaseModel):
         return np.stack([self.left + (column + 0.5) * self.cell, self.bottom + (row + 0.5) * self.cell], 1)
 
 
+class Trail(BaseModel):
+    """A seen piece of a trail line: of which parts, and x0 y0 x1 y1 in view mm."""
+
+    instances: list[str]
+    data: list[float]
+
+
 class ViewGeometry(BaseModel):
     """All curves of a view. Coordinates are relative to the projection of the model's middle; extents are of all curves."""
 
@@ -87,6 +94,7 @@ class ViewGeometry(BaseModel):
     image: Shading | None = None
     seen: Seen | None = None
     """Of assemblies: which instance is seen where."""
+    trails: list[Trail] = []
     rough: bool = False
     """A rough view: lines cut at the triangles' corners only. Nothing is measured on it."""
 

@@ -147,6 +147,10 @@ class View(Data):
     letter: Annotated[str, Field(max_length=4)] = ""
     label: Label = Label()
     without: list[Text] = []
+    exploded: Text = ""
+    """Name of the exploded state it shows; empty for the parts in their places."""
+    trails_off: Annotated[list[Text], Field(max_length=2000)] = []
+    """Parts whose trail line is left out."""
     section: Section | None = None
     broken_out: Annotated[list[BrokenOut], Field(max_length=20)] = []
     auxiliary: Auxiliary | None = None
