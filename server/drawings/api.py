@@ -170,6 +170,8 @@ class SheetDrawn(Schema):
     lists: list[ListInk]
     blank_fields: list[str]
     cells: list[TitleCell]
+    states: list[str]
+    """Names of the assembly's exploded states."""
     unmarked: int
     """Circles of the sheet's views without a center."""
     warnings: list[Warned]
@@ -303,8 +305,9 @@ def sheet(request: HttpRequest, drawing_id: uuid.UUID, sheet_id: str) -> Any:
     return SheetDrawn(
         version=d.version, width=width, height=height, frame=elements_svg(frame_ink(document, found, facts), document.profile),
         views=views, outer=outer, annotations=annotations, lists=lists, blank_fields=blank_fields(document, facts), unmarked=bare,
+        states=[s.name for s in facts.exploded],
         cells=_cells(document, found, facts),
-        warnings=_warnings(document, found, shown, annotations),
+        warnings=_warnings(document, found, shown, annotations, {s.name for s in facts.exploded}),
     )  # fmt: skip
 
 
@@ -327,7 +330,7 @@ def _cells(document: Document, sheet: Sheet, facts: Facts) -> list[TitleCell]:
     ]  # fmt: skip
 
 
-def _warnings(document: Document, sheet: Sheet, shown: dict[str, ViewGeometry], annotations: list[AnnotationInk]) -> list[Warned]:
+def _warnings(document: Document, sheet: Sheet, shown: dict[str, ViewGeometry], annotations: list[AnnotationInk], states: set[str]) -> list[Warned]:
     """Views that overlap each other or leave the frame, with their labels and the marks on them."""
     boxes: dict[str, Box] = {}
     for view in sheet.views:
@@ -340,7 +343,8 @@ def _warnings(document: Document, sheet: Sheet, shown: dict[str, ViewGeometry], 
         box = shapely.union_all([box, *mark_boxes(outer)])
         x0, y0, x1, y1 = box.bounds
         boxes[view.id] = (x0 + at.x, y0 + at.y, x1 + at.x, y1 + at.y)
-    out = []
+    gone = [v for v in sheet.views if v.exploded and v.exploded not in states]
+    out = [Warned(views=[v.id], text=f"{view_name(sheet, v.id)} is shown together: its exploded state {v.exploded} is gone.") for v in gone]
     for a, b in arrange.overlaps(sheet, boxes):
         name = view_name(sheet, a)
         out.append(Warned(views=[a, b] if b else [a], text=f"{name} overlaps {_lower(view_name(sheet, b))}." if b else f"{name} leaves the frame."))

@@ -13,7 +13,8 @@ from pydantic import Field
 from drafting.commands.parts import priced
 from drafting.errors import DraftingError, ModelError
 from drafting.export.thumbnail import thumbnail_svg
-from drafting.model.model import HoleFact, TreeNode
+from drafting.model import bill, exploded
+from drafting.model.model import ExplodedState, HoleFact, TreeNode
 from drafting.model.upload import check_header
 from drafting.views.derivation import Derivation
 from drafting.views.orientation import PRINCIPAL, isometric
@@ -64,6 +65,13 @@ class PartRow(Schema):
     size: list[float]
 
 
+class InstanceRow(Schema):
+    """A placed part: its path, and the name of its part."""
+
+    path: str
+    name: str
+
+
 class ModelPage(Schema):
     id: uuid.UUID
     name: str
@@ -79,6 +87,8 @@ class ModelPage(Schema):
     parts: list[PartRow]
     holes: list[HoleFact]
     parameters: dict[str, float]
+    exploded: list[ExplodedState]
+    instances: list[InstanceRow]
     drawings: list[DrawingLink]
 
 
@@ -128,6 +138,7 @@ def model(request: HttpRequest, model_id: uuid.UUID) -> ModelPage:
         size=[b - a for a, b in zip(facts.low, facts.high, strict=True)], mass=facts.total_mass(),
         material=facts.material or (parts[0].material if len(parts) == 1 else ""), tree=facts.tree, parts=parts,
         holes=[h for p in facts.parts.values() for h in p.holes], parameters=facts.parameters,
+        exploded=facts.exploded, instances=[InstanceRow(path=i.path, name=bill.part_name(facts, i.part)) for i in facts.instances],
         drawings=[DrawingLink(id=d.pk, name=d.name, number=d.number) for d in m.drawings.order_by("number", "name")],
     )  # fmt: skip
 
@@ -168,6 +179,29 @@ def properties(request: HttpRequest, model_id: uuid.UUID, payload: Properties) -
             setattr(row, name, " ".join(value.split()))
     row.save()
     return model(request, model_id)
+
+
+class ExplodedStates(Schema):
+    states: Annotated[list[ExplodedState], Field(max_length=50)]
+
+
+@router.post("/{model_id}/exploded", response={200: ModelPage, 404: Problem, 422: Problem})
+def explode(request: HttpRequest, model_id: uuid.UUID, payload: ExplodedStates) -> ModelPage:
+    """Keep the assembly's exploded states, all of them at once."""
+    m = owned(request, Model.objects.all(), model_id)
+    exploded.checked(payload.states, facts_of(m.current()))
+    m.exploded = [s.model_dump(mode="json") for s in payload.states]
+    m.save(update_fields=["exploded", "updated"])
+    return model(request, model_id)
+
+
+@router.get("/{model_id}/exploded/proposal", response={200: ExplodedState, 404: Problem, 422: Problem})
+def proposed(request: HttpRequest, model_id: uuid.UUID) -> ExplodedState:
+    """Steps read from how the parts touch. Nothing is kept."""
+    _, facts = current_facts(owned(request, Model.objects.all(), model_id))
+    if facts.kind != "assembly":
+        raise ModelError("One part alone cannot be taken apart.")
+    return exploded.proposed(facts)
 
 
 @router.get("/{model_id}/preview.glb")

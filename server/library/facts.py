@@ -3,7 +3,9 @@
 import json
 from functools import lru_cache
 
-from drafting.model.model import Facts
+from pydantic import TypeAdapter
+
+from drafting.model.model import ExplodedState, Facts
 from server.library.models import Blob, Material, Model, ModelVersion, PartProperties
 
 FIELDS = ("number", "description", "material", "finish", "supplier", "make")
@@ -15,7 +17,7 @@ def _facts(sha256: str) -> Facts:
 
 
 @lru_cache(maxsize=32)
-def _merged(sha256: str, said: tuple[tuple[str, ...], ...], densities: tuple[tuple[str, float], ...]) -> Facts:
+def _merged(sha256: str, exploded: str, said: tuple[tuple[str, ...], ...], densities: tuple[tuple[str, float], ...]) -> Facts:
     facts = _facts(sha256)
     parts = dict(facts.parts)
     for key, own, cost, *values in said:
@@ -28,6 +30,8 @@ def _merged(sha256: str, said: tuple[tuple[str, ...], ...], densities: tuple[tup
     if facts.kind == "part":
         only = next(iter(parts.values()))
         top = {name: getattr(only, name) for name in FIELDS[:4] if getattr(only, name)}
+    if exploded:
+        top["exploded"] = TypeAdapter(list[ExplodedState]).validate_json(exploded)
     return facts.model_copy(update={"parts": parts, "densities": dict(densities), **top})
 
 
@@ -49,4 +53,5 @@ def current_facts(model: Model) -> tuple[ModelVersion, Facts]:
         for row in PartProperties.objects.filter(model=model).order_by("part")
     )
     densities = tuple(Material.objects.filter(workspace_id=model.workspace_id).order_by("designation").values_list("designation", "density"))
-    return version, _merged(version.facts_id, said, densities)
+    exploded = "" if model.exploded is None else json.dumps(model.exploded)
+    return version, _merged(version.facts_id, exploded, said, densities)

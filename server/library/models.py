@@ -32,6 +32,8 @@ class Model(models.Model):
     number = models.CharField(max_length=60, blank=True)
     kind = models.CharField(max_length=10)
     units = models.CharField(max_length=4)
+    exploded = models.JSONField(null=True)
+    """Exploded states as the office made them; None for those of the file."""
     created = models.DateTimeField(auto_now_add=True)
     updated = models.DateTimeField(auto_now=True)
 

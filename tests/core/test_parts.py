@@ -20,11 +20,11 @@ from drafting.annotation.measure import ViewFrame
 from drafting.commands import AnyCommand, execute
 from drafting.compose import annotation_groups, compose
 from drafting.document import Balloon, Drawing, PartsColumn, PartsList, Point, Sheet, View
-from drafting.errors import CommandError
+from drafting.errors import CommandError, ModelError
 from drafting.export import tables
 from drafting.ink.elements import Arc, Fill, Line, Text
-from drafting.model import bill
-from drafting.model.model import IDENTITY, Facts, InstanceFacts, Model, PartFacts, TreeNode
+from drafting.model import bill, exploded
+from drafting.model.model import IDENTITY, ExplodedState, Facts, InstanceFacts, Model, PartFacts, Step, TreeNode
 from drafting.model.step import read_model, write_model
 from drafting.standards.profile import ASME_INCH, ISO_MM, Profile
 from drafting.standards.scales import Scale
@@ -34,6 +34,7 @@ from drafting.views.geometry import ViewGeometry
 from drafting.views.marks import hatch_angles, text_boxes
 from drafting.views.orientation import PRINCIPAL, isometric
 from drafting.views.section import across
+from drafting.views.trail_lines import trail_ink
 from drafting.views.view import CuttingLine, Section
 from tests.core.conftest import block
 
@@ -410,3 +411,91 @@ def test_a_sheet_with_list_and_balloons_goes_into_one_picture(winder: Model, win
     assert out.lost == {}
     texts = [e.text for g in out.ink.groups if g.kind in ("annotation", "parts-list") for e in g.elements if isinstance(e, Text)]
     assert set(texts) >= {"Flanged bush", "HB-207", "11", "Designation"}
+
+
+# ---- exploded views --------------------------------------------------------------------------------------------------------------
+def test_the_steps_of_a_state_add_up_and_play_in_order() -> None:
+    state = ExplodedState(name="x", steps=[
+        Step(instances=["a", "b"], direction=[0, 0, 2], distance=10), Step(instances=["a"], direction=[3, 4, 0], distance=5),
+    ])  # fmt: skip
+    assert exploded.moves(state) == {"a": pytest.approx([3, 4, 10]), "b": pytest.approx([0, 0, 10])}
+    assert exploded.moves(state, 0.25) == {"a": pytest.approx([0, 0, 5]), "b": pytest.approx([0, 0, 5])}
+    assert exploded.moves(state, 0.75) == {"a": pytest.approx([1.5, 2, 10]), "b": pytest.approx([0, 0, 10])}
+    assert exploded.moves(state, 0.0) == {}
+    assert [p.tolist() for p in exploded.path_of(state, "a")] == [[0, 0, 0], [0, 0, 10], pytest.approx([3, 4, 10])]
+
+
+def test_proposed_steps_take_the_winder_apart_without_anything_in_the_way(winder: Model) -> None:
+    """Each part, taken back in the order proposed, goes straight to its place: its box meets no other box it did not touch there."""
+    facts = winder.facts
+    state = exploded.proposed(facts)
+    exploded.checked([state], facts)
+    moved_ = [path for step in state.steps for path in step.instances]
+    assert len(set(moved_)) == len(moved_) == len(facts.instances) - 1  # the largest stays
+    largest = max(facts.instances, key=lambda i: facts.parts[i.part].volume)
+    assert facts.parts[next(i for i in facts.instances if i.path not in moved_).part].volume == facts.parts[largest.part].volume
+    part_of = {i.path: i.part for i in facts.instances}
+    together = {part_of[s.instances[0]]: len(s.instances) for s in state.steps if len({part_of[p] for p in s.instances}) == 1}
+    assert together["screw10"] == together["washer"] == together["screw5"] == 4
+    by_part = {part_of[s.instances[0]]: s for s in state.steps}
+    assert abs(by_part["screw10"].direction[1]) == 1  # screws go along their own axes
+    assert by_part["screw10"].distance > by_part["washer"].distance > 0
+    apart = exploded.moved(facts, exploded.moves(state))
+    boxes = [exploded._box(i, apart) for i in apart.instances]
+    for a, b in itertools.combinations(range(len(boxes)), 2):
+        if {apart.instances[a].path, apart.instances[b].path} & {"shaft", "handle", "bracket", "nut"}:
+            continue  # these lie beside others, whose boxes are larger than they
+        depth = np.minimum(boxes[a][1], boxes[b][1]) - np.maximum(boxes[a][0], boxes[b][0])
+        assert depth.min() < 1e-6, (apart.instances[a].path, apart.instances[b].path)
+    assert apart.low == facts.low
+
+
+def test_an_exploded_view_shows_the_parts_apart_with_trails_in_the_gaps(winder: Model) -> None:
+    facts = winder.facts
+    assert [s.name for s in facts.exploded] == ["For assembly"]
+    view = View(id="v", kind="pictorial", orientation=isometric(FRONT), position=Point(x=300, y=200), exploded="For assembly")
+    what = derivation_of(view, facts)
+    geometry = derive(Prepared(winder), what)
+    together = derive(Prepared(winder), derivation_of(view.model_copy(update={"exploded": ""}), facts))
+    assert geometry.high[0] - geometry.low[0] > 1.5 * (together.high[0] - together.low[0])
+    assert together.trails == []
+    # four screws, four washers on the same axes; the shaft, its bushes, blocks and arm on one
+    assert sorted(len(t.instances) for t in what.trails if "tie-screw-1" in t.instances) == [2]
+    assert set(next(t for t in what.trails if "shaft" in t.instances).instances) >= {"bush-1", "bush-2", "shaft", "nut", "arm"}
+    frame = ViewFrame.of(view, facts)
+    moves = exploded.moves(facts.exploded[0])
+    handle = next(i for i in facts.instances if i.path == "handle")
+    at = np.array(frame.placed(handle, [0, 0, 0]))[:3, 3]
+    assert at - np.array(handle.matrix)[:3, 3] == pytest.approx(moves["handle"])
+    for trail in geometry.trails:
+        a, b = np.array(trail.data[:2]), np.array(trail.data[2:])
+        along = [p for p in moves if p in trail.instances]
+        directions = {tuple(np.round(frame.direction(np.array(moves[p]) / np.linalg.norm(moves[p])), 6)) for p in along}
+        u = (b - a) / np.linalg.norm(b - a)
+        assert any(abs(float(u[0] * d[1] - u[1] * d[0])) < 1e-3 for d in directions)
+    assert len(geometry.trails) >= 8
+
+
+def test_trails_are_left_out_one_by_one_and_states_that_are_gone_show_the_parts_together(winder: Model) -> None:
+    facts = winder.facts
+    view = View(id="v", kind="pictorial", orientation=isometric(FRONT), position=Point(x=300, y=200), exploded="For assembly")
+    geometry = derive(Prepared(winder), derivation_of(view, facts))
+    all_ = trail_ink(view, geometry, 0.5)
+    off = trail_ink(view.model_copy(update={"trails_off": ["tie-screw-1", "washer-1"]}), geometry, 0.5)
+    assert 0 < len(off) < len(all_)
+    assert {e.line for e in all_ if isinstance(e, Line)} == {"center"}
+    gone = view.model_copy(update={"exploded": "Once upon a time"})
+    assert derivation_of(gone, facts).moves == {}
+    drawing = Drawing(name="x", profile=ISO_MM, projection="first", sheets=[Sheet(id="s", size="A2", views=[view])])
+    with pytest.raises(CommandError, match="no exploded state"):
+        do(drawing, facts, command="change_view", view="v", exploded="Once upon a time")
+
+
+@pytest.mark.parametrize(("states", "says"), [
+    ([{"name": "a", "steps": []}, {"name": "A", "steps": []}], "two exploded states"),
+    ([{"name": "a", "steps": [{"instances": ["shaft"], "direction": [0, 0, 0], "distance": 5}]}], "has no direction"),
+    ([{"name": "a", "steps": [{"instances": ["ghost"], "direction": [1, 0, 0], "distance": 5}]}], "not in the assembly"),
+])  # fmt: skip
+def test_states_that_cannot_be_are_refused_in_a_sentence(winder: Model, states: Any, says: str) -> None:
+    with pytest.raises(ModelError, match=says):
+        exploded.checked(TypeAdapter(list[ExplodedState]).validate_python(states), winder.facts)

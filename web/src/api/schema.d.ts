@@ -717,6 +717,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/models/{model_id}/exploded": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Explode
+         * @description Keep the assembly's exploded states, all of them at once.
+         */
+        post: operations["server_library_api_explode"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/models/{model_id}/exploded/proposal": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Proposed
+         * @description Steps read from how the parts touch. Nothing is kept.
+         */
+        get: operations["server_library_api_proposed"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/models/{model_id}/preview.glb": {
         parameters: {
             query?: never;
@@ -1996,6 +2036,8 @@ export interface components {
             command: "change_view";
             /** Distance */
             distance?: number | null;
+            /** Exploded */
+            exploded?: string | null;
             /** Free */
             free?: boolean | null;
             /** Hatch Pattern */
@@ -2021,6 +2063,8 @@ export interface components {
             tangent_thin?: boolean | null;
             /** Threads */
             threads?: boolean | null;
+            /** Trails Off */
+            trails_off?: string[] | null;
             /** Turned */
             turned?: number | null;
             /** View */
@@ -2425,6 +2469,24 @@ export interface components {
             y: number;
         };
         /**
+         * ExplodedState
+         * @description A named way of taking the assembly apart. A part may be moved by several steps: they add up, the first one nearest to its place.
+         */
+        ExplodedState: {
+            /** Name */
+            name: string;
+            /**
+             * Steps
+             * @default []
+             */
+            steps?: components["schemas"]["Step"][];
+        };
+        /** ExplodedStates */
+        ExplodedStates: {
+            /** States */
+            states: components["schemas"]["ExplodedState"][];
+        };
+        /**
          * Fields
          * @description Title block fields the drafter fills in. Empty title, number and material are taken from the model.
          */
@@ -2688,6 +2750,16 @@ export interface components {
              * @constant
              */
             version?: 1;
+        };
+        /**
+         * InstanceRow
+         * @description A placed part: its path, and the name of its part.
+         */
+        InstanceRow: {
+            /** Name */
+            name: string;
+            /** Path */
+            path: string;
         };
         /**
          * InterruptView
@@ -3091,6 +3163,8 @@ export interface components {
         ModelPage: {
             /** Drawings */
             drawings: components["schemas"]["DrawingLink"][];
+            /** Exploded */
+            exploded: components["schemas"]["ExplodedState"][];
             /** File Name */
             file_name: string;
             /** Holes */
@@ -3100,6 +3174,8 @@ export interface components {
              * Format: uuid
              */
             id: string;
+            /** Instances */
+            instances: components["schemas"]["InstanceRow"][];
             /** Kind */
             kind: string;
             /** Mass */
@@ -4380,6 +4456,8 @@ export interface components {
             lists: components["schemas"]["ListInk"][];
             /** Outer */
             outer: components["schemas"]["OuterInk"][];
+            /** States */
+            states: string[];
             /** Unmarked */
             unmarked: number;
             /** Version */
@@ -4503,6 +4581,18 @@ export interface components {
             model: string;
             /** Style */
             style?: string | null;
+        };
+        /**
+         * Step
+         * @description Instances (by path) moved together, mm along a direction of the model.
+         */
+        Step: {
+            /** Direction */
+            direction: number[];
+            /** Distance */
+            distance: number;
+            /** Instances */
+            instances: string[];
         };
         /** StyleDrawing */
         StyleDrawing: {
@@ -4692,6 +4782,16 @@ export interface components {
             zero?: boolean;
         };
         /**
+         * Trail
+         * @description A seen piece of a trail line: of which parts, and x0 y0 x1 y1 in view mm.
+         */
+        Trail: {
+            /** Data */
+            data: number[];
+            /** Instances */
+            instances: string[];
+        };
+        /**
          * TreeNode
          * @description A part (its key, and the path of its instance) or a group of others; groups with the same mark are the same subassembly.
          */
@@ -4755,6 +4855,11 @@ export interface components {
             detail?: components["schemas"]["DetailOutline"] | null;
             /** Distance */
             distance?: number | null;
+            /**
+             * Exploded
+             * @default
+             */
+            exploded?: string;
             fold?: components["schemas"]["Point"] | null;
             /**
              * Free
@@ -4840,6 +4945,11 @@ export interface components {
              */
             threads?: boolean;
             /**
+             * Trails Off
+             * @default []
+             */
+            trails_off?: string[];
+            /**
              * Turned
              * @default 0
              */
@@ -4910,6 +5020,11 @@ export interface components {
              */
             rough?: boolean;
             seen?: components["schemas"]["Seen"] | null;
+            /**
+             * Trails
+             * @default []
+             */
+            trails?: components["schemas"]["Trail"][];
         };
         /** ViewInk */
         ViewInk: {
@@ -6338,6 +6453,90 @@ export interface operations {
             };
             /** @description Conflict */
             409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    server_library_api_explode: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                model_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ExplodedStates"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ModelPage"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    server_library_api_proposed: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                model_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ExplodedState"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
                 headers: {
                     [name: string]: unknown;
                 };

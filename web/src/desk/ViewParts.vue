@@ -9,6 +9,11 @@ const view = computed(() => desk.view(props.id))
 const parts = computed(() => desk.hitOf(props.id)?.geometry.instances ?? [])
 const section = computed(() => (view.value?.kind === 'section' ? view.value.section : null))
 
+const states = computed(() => desk.drawn?.states ?? [])
+function trail(path: string, on: boolean) {
+  const off = (view.value?.trails_off ?? []).filter((p) => p !== path)
+  void desk.edit({ command: 'change_view', view: props.id, trails_off: on ? off : [...off, path] })
+}
 function show(path: string, on: boolean) {
   const without = (view.value?.without ?? []).filter((p) => p !== path)
   void desk.edit({ command: 'change_view', view: props.id, without: on ? without : [...without, path] })
@@ -27,9 +32,12 @@ const how = (path: string) => (section.value?.whole.includes(path) ? 'whole' : s
 
 <template>
   <div v-if="view && parts.length > 1" class="section">
-    <p class="quiet sub">Parts in this view</p>
+    <div v-if="states.length && view.kind !== 'detail'" class="row"><span class="label">Exploded</span>
+      <el-select :model-value="view.exploded || ''" data-test="exploded-state" @change="(v: string) => desk.edit({ command: 'change_view', view: id, exploded: v })"><el-option value="" label="together" /><el-option v-for="s in states" :key="s" :value="s" :label="s" /></el-select></div>
+    <p class="quiet sub">Parts in this view{{ view.exploded ? ', and their trail lines' : '' }}</p>
     <div v-for="p in parts" :key="p" class="part">
       <el-checkbox :model-value="!view.without.includes(p)" :data-test="`part-${p}`" @change="(v) => show(p, Boolean(v))"><span class="path" :title="p">{{ p }}</span></el-checkbox>
+      <el-checkbox v-if="view.exploded" :model-value="!view.trails_off?.includes(p)" :aria-label="`Trail line of ${p}`" @change="(v) => trail(p, Boolean(v))">trail</el-checkbox>
       <el-select v-if="section" :model-value="how(p)" size="small" class="how" @change="(v: string) => mark(p, v)"><el-option v-for="h in ['by kind', 'cut', 'whole']" :key="h" :value="h" /></el-select>
     </div>
   </div>

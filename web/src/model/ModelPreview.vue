@@ -5,7 +5,7 @@ import { OrbitControls } from 'three/addons/controls/OrbitControls.js'
 import { GLTFLoader } from 'three/addons/loaders/GLTFLoader.js'
 import { onBeforeUnmount, onMounted, ref, watch } from 'vue'
 
-const props = withDefaults(defineProps<{ url: string; lit: string; picking?: boolean }>(), { picking: false })
+const props = withDefaults(defineProps<{ url: string; lit: string; picking?: boolean; moves?: Record<string, number[]>; diagonal?: number }>(), { picking: false, moves: () => ({}), diagonal: 0 })
 const emit = defineEmits<{ face: [normal: [number, number, number], up: [number, number, number]] }>()
 const place = ref<HTMLDivElement>()
 const state = ref<'loading' | 'ready' | 'failed'>('loading')
@@ -118,6 +118,24 @@ watch(
     draw()
   },
 )
+
+/** Parts moved out of their places, mm in the model's own axes. */
+const home = new Map<THREE.Object3D, THREE.Vector3>()
+function shift() {
+  const factor = props.diagonal ? (2 * radius) / props.diagonal : 0
+  root.traverse((o) => {
+    const path = Object.keys(props.moves).find((p) => o.name === p || o.name === THREE.PropertyBinding.sanitizeNodeName(p))
+    if (!path && !home.has(o)) return
+    if (o.parent && (o.parent.name === o.name || home.has(o.parent))) return
+    if (!home.has(o)) home.set(o, o.position.clone())
+    const [x, y, z] = path ? props.moves[path] : [0, 0, 0]
+    const by = new THREE.Vector3(x, z, -y).multiplyScalar(factor)
+    if (o.parent) by.applyQuaternion(o.parent.getWorldQuaternion(new THREE.Quaternion()).invert()).divide(o.parent.getWorldScale(new THREE.Vector3()))
+    o.position.copy(home.get(o)!).add(by)
+  })
+  draw()
+}
+watch(() => props.moves, shift)
 
 onBeforeUnmount(() => {
   watcher?.disconnect()

@@ -4,6 +4,7 @@ import { computed, defineAsyncComponent, onMounted, ref } from 'vue'
 import { useRouter } from 'vue-router'
 import { api, data, ended, type MaterialRow, type ModelPage, type Schemas } from '@/api/client'
 import HeadBar from '@/components/HeadBar.vue'
+import ExplodedStates from '@/model/ExplodedStates.vue'
 import PartProperties from '@/model/PartProperties.vue'
 import { lengthText, massText } from '@/words'
 
@@ -15,6 +16,8 @@ const problem = ref('')
 const busy = ref('')
 const chosen = ref('')
 const open = ref('')
+const moves = ref<Record<string, number[]>>({})
+const diagonal = computed(() => Math.hypot(...(model.value?.size ?? [1])))
 const materials = ref<MaterialRow[]>([])
 
 const size = computed(() => model.value?.size.map((v) => lengthText(v, model.value!.units)).join(' × ') ?? '')
@@ -76,7 +79,7 @@ onMounted(load)
     </HeadBar>
     <p v-if="problem" class="fault-note problem" role="alert">{{ problem }}</p>
     <main v-if="model" class="model">
-      <section class="view"><ModelPreview :url="`/api/models/${id}/preview.glb`" :lit="chosen" /></section>
+      <section class="view"><ModelPreview :url="`/api/models/${id}/preview.glb`" :lit="chosen" :moves="moves" :diagonal="diagonal" /></section>
       <aside>
         <h1>{{ model.name }}</h1>
         <div class="actions">
@@ -99,6 +102,7 @@ onMounted(load)
         <template v-if="model.kind === 'assembly'">
           <h2>Components</h2>
           <el-tree :data="model.tree.children" :props="{ label: 'name', children: 'children' }" class="tree" @node-click="(n: { path: string }) => (chosen = chosen === n.path ? '' : n.path)" />
+          <ExplodedStates :id="id" :model="model" :lit="chosen" @changed="(m) => (model = m)" @moves="(m) => (moves = m)" />
           <h2>Parts</h2>
           <table>
             <tbody v-for="p in model.parts" :key="p.key">

@@ -1,0 +1,159 @@
+<script setup lang="ts">
+// Exploded states of an assembly: steps in order, edited in place, proposed from how the parts touch, and played in the preview.
+import { computed, ref, watch } from 'vue'
+import { api, data, type ModelPage, type Schemas } from '@/api/client'
+
+type State = Schemas['ExplodedState']
+type Step = Schemas['Step']
+const props = defineProps<{ id: string; model: ModelPage; lit: string }>()
+const emit = defineEmits<{ changed: [page: ModelPage]; moves: [moves: Record<string, number[]>] }>()
+const chosen = ref(0)
+const share = ref(0)
+const problem = ref('')
+const busy = ref(false)
+const states = computed(() => props.model.exploded)
+const state = computed<State | undefined>(() => states.value[chosen.value])
+const AXES: [string, number[]][] = [['right', [1, 0, 0]], ['left', [-1, 0, 0]], ['back', [0, 1, 0]], ['front', [0, -1, 0]], ['up', [0, 0, 1]], ['down', [0, 0, -1]]]
+const wayOf = (s: Step) => AXES.find(([, d]) => d.every((v, n) => Math.abs(v - s.direction[n]) < 1e-6))?.[0] ?? 'slanting'
+const nameOf = (path: string) => props.model.instances.find((i) => i.path === path)?.name ?? path
+
+/** How far each part is moved: the steps one after another, the last one only as far as the slider says. */
+const moves = computed(() => {
+  const out: Record<string, number[]> = {}
+  const done = (share.value / 100) * (state.value?.steps?.length ?? 0)
+  state.value?.steps?.forEach((s, n) => {
+    const part = Math.min(Math.max(done - n, 0), 1)
+    const size = Math.hypot(...s.direction) || 1
+    for (const path of s.instances) out[path] = (out[path] ?? [0, 0, 0]).map((v, k) => v + (s.direction[k] / size) * s.distance * part)
+  })
+  return out
+})
+watch(moves, (m) => emit('moves', m))
+
+async function keep(next: State[]) {
+  problem.value = ''
+  busy.value = true
+  try {
+    emit('changed', await data(api.POST('/api/models/{model_id}/exploded', { params: { path: { model_id: props.id } }, body: { states: next } })))
+  } catch (error) {
+    problem.value = (error as Error).message
+  } finally {
+    busy.value = false
+  }
+}
+const withState = (change: Partial<State>) => keep(states.value.map((s, n) => (n === chosen.value ? { ...s, ...change } : s)))
+const steps = () => [...(state.value?.steps ?? [])]
+const setStep = (n: number, change: Partial<Step>) => withState({ steps: steps().map((s, m) => (m === n ? { ...s, ...change } : s)) })
+function swap(n: number, by: number) {
+  const all = steps()
+  ;[all[n], all[n + by]] = [all[n + by], all[n]]
+  void withState({ steps: all })
+}
+async function add(proposal: boolean) {
+  problem.value = ''
+  try {
+    const taken = new Set(states.value.map((s) => s.name))
+    let name = 'Exploded'
+    for (let n = 2; taken.has(name); n++) name = `Exploded ${n}`
+    const made = proposal ? await data(api.GET('/api/models/{model_id}/exploded/proposal', { params: { path: { model_id: props.id } } })) : { name, steps: [] }
+    await keep([...states.value, { ...made, name }])
+    if (problem.value) return
+    chosen.value = states.value.length - 1
+    share.value = 100
+  } catch (error) {
+    problem.value = (error as Error).message
+  }
+}
+async function drop() {
+  await keep(states.value.filter((_, n) => n !== chosen.value))
+  chosen.value = 0
+  share.value = 0
+}
+const addStep = () => withState({ steps: [...steps(), { instances: [props.lit || props.model.instances[0].path], direction: [0, 0, 1], distance: 50 }] })
+</script>
+
+<template>
+  <section data-test="exploded">
+    <h2>Exploded</h2>
+    <p v-if="problem" class="fault-note" role="alert">{{ problem }}</p>
+    <div class="bar">
+      <el-select v-if="states.length" v-model="chosen" aria-label="Exploded state" class="which" @change="share = 100"><el-option v-for="(s, n) in states" :key="s.name" :value="n" :label="s.name" /></el-select>
+      <el-button :loading="busy" data-test="propose-steps" @click="add(true)">Propose steps</el-button>
+      <el-button text @click="add(false)">Empty state</el-button>
+    </div>
+    <template v-if="state">
+      <div class="play"><label for="apart" class="quiet">Together</label><el-slider id="apart" v-model="share" :show-tooltip="false" aria-label="How far apart" data-test="apart" /><span class="quiet">apart</span></div>
+      <div class="bar"><label class="quiet">Name</label><input class="name" :value="state.name" maxlength="80" aria-label="Name of the state" @change="withState({ name: ($event.target as HTMLInputElement).value })" /><el-button text @click="drop">Remove state</el-button></div>
+      <ol>
+        <li v-for="(s, n) in state.steps" :key="n" :data-step="n">
+          <el-select :model-value="s.instances" multiple collapse-tags :max-collapse-tags="1" filterable class="parts" :aria-label="`Parts of step ${n + 1}`" @change="(v: string[]) => v.length && setStep(n, { instances: v })">
+            <el-option v-for="i in model.instances" :key="i.path" :value="i.path" :label="`${nameOf(i.path)} (${i.path})`" />
+          </el-select>
+          <el-select :model-value="wayOf(s)" class="way" :aria-label="`Direction of step ${n + 1}`" @change="(w: string) => setStep(n, { direction: AXES.find(([a]) => a === w)![1] })">
+            <el-option v-for="[w] in AXES" :key="w" :value="w" :label="w" /><el-option v-if="wayOf(s) === 'slanting'" value="slanting" label="slanting" disabled />
+          </el-select>
+          <input class="far" type="number" step="5" :value="s.distance" :aria-label="`Distance of step ${n + 1}, mm`" @change="setStep(n, { distance: Number(($event.target as HTMLInputElement).value) })" />
+          <button :disabled="!n" :aria-label="`Step ${n + 1} earlier`" @click="swap(n, -1)">↑</button>
+          <button :disabled="n === (state.steps?.length ?? 0) - 1" :aria-label="`Step ${n + 1} later`" @click="swap(n, 1)">↓</button>
+          <button :aria-label="`Remove step ${n + 1}`" @click="withState({ steps: steps().filter((_, m) => m !== n) })">×</button>
+        </li>
+      </ol>
+      <el-button text data-test="add-step" @click="addStep">Add a step{{ lit ? ` for ${nameOf(lit)}` : '' }}</el-button>
+    </template>
+    <p v-else class="quiet">No exploded state yet. Propose one from how the parts touch, or begin with an empty one.</p>
+  </section>
+</template>
+
+<style scoped>
+.bar,
+.play {
+  display: flex;
+  gap: 8px;
+  align-items: center;
+  margin: 6px 0;
+}
+.bar .el-button + .el-button {
+  margin-left: 0;
+}
+.which {
+  width: 150px;
+}
+.play .el-slider {
+  flex: 1;
+  margin: 0 8px;
+}
+ol {
+  padding: 0;
+  margin: 8px 0;
+  list-style: none;
+}
+li {
+  display: grid;
+  grid-template-columns: 1fr 84px 58px 20px 20px 20px;
+  gap: 4px;
+  align-items: center;
+  margin-bottom: 4px;
+}
+li button {
+  height: 24px;
+  border-radius: 4px;
+  color: var(--quiet);
+}
+li button:hover:enabled {
+  background: var(--accent-ground);
+}
+li button:disabled {
+  opacity: 0.3;
+}
+.name,
+.far {
+  font: inherit;
+  color: inherit;
+  width: 100%;
+  height: 30px;
+  border: 1px solid var(--line);
+  border-radius: 6px;
+  padding: 0 6px;
+  background: var(--field);
+}
+</style>
