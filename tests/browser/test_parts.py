@@ -151,3 +151,77 @@ def test_a_parts_list_and_its_balloons_by_hand(page: Page, server: Server) -> No
     text = pypdf.PdfReader(io.BytesIO(Path(drafter.publish("pdf").path()).read_bytes())).pages[0].extract_text()
     for word in ("Crank handle, oiled", "Designation", "HB-232", "Total"):
         assert word in text
+
+
+def test_an_assembly_is_taken_apart_on_its_page_and_drawn_so(page: Page, server: Server) -> None:
+    drafter = Drafter(page, server)
+    drafter.log_in()
+    model = next(m["id"] for m in drafter.get("/api/models") if m["number"] == "HB-200")
+    page.goto(f"{server.url}/models/{model}")
+    panel = page.locator("[data-test=exploded]")
+    expect(page.locator("[data-test=preview]")).to_have_attribute("data-state", "ready")
+    panel.locator("[data-test=propose-steps]").click()
+    drafter.until(lambda: len(drafter.get(f"/api/models/{model}")["exploded"]) == 2)
+    expect(panel.locator("li")).to_have_count(13)
+    name = panel.get_by_label("Name of the state")
+    name.fill("For assembly")
+    name.press("Enter")
+    expect(panel.get_by_role("alert")).to_contain_text("two exploded states")
+    name = panel.get_by_label("Name of the state")
+    name.fill("Taken apart")
+    name.press("Enter")
+    drafter.until(lambda: drafter.get(f"/api/models/{model}")["exploded"][1]["name"] == "Taken apart")
+    far = panel.get_by_label("Distance of step 1, mm")
+    far.fill("44")
+    far.press("Enter")
+    drafter.until(lambda: drafter.get(f"/api/models/{model}")["exploded"][1]["steps"][0]["distance"] == 44)
+    first = drafter.get(f"/api/models/{model}")["exploded"][1]["steps"][0]["instances"]
+    panel.get_by_label("Step 1 later").click()
+    drafter.until(lambda: drafter.get(f"/api/models/{model}")["exploded"][1]["steps"][1]["instances"] == first)
+    # the slider moves the parts in the picture, and back
+    apart = page.locator("[data-test=preview] canvas").screenshot()
+    panel.get_by_role("slider").focus()
+    page.keyboard.press("Home")
+    page.wait_for_timeout(400)
+    assert page.locator("[data-test=preview] canvas").screenshot() != apart
+
+    # a pictorial view shows the state, with trail lines that are left out one by one
+    token = next(c["value"] for c in page.context.cookies() if c["name"] == "csrftoken")
+    headers = {"X-CSRFToken": token, "Referer": server.url}
+    drawing = page.request.post(f"{server.url}/api/drawings", data={"model": model}, headers=headers).json()
+    page.goto(f"{server.url}/drawings/{drawing['id']}")
+    expect(page.locator("[data-test=kept]")).to_have_text("All kept")
+    sheet = drawing["document"]["sheets"][0]["id"]
+    drafter.edit({"command": "change_sheet", "sheet": sheet, "size": "A2", "scale": {"drawn": 1, "true": 5}})
+    h, t = 0.7071067811865476, 0.408248290463863
+    iso = {"right": [h, h, 0], "up": [-t, t, 2 * t]}
+    drafter.edit({"command": "place_main_view", "id": "p", "sheet": sheet, "orientation": iso, "position": {"x": 250, "y": 230}, "pictorial": True})
+    drafter.settled()
+    view = drafter.views()[0]
+    box, k = drafter.geometry(view), drafter.scale(view)
+    wide = box["high"][0]
+    page.keyboard.press("Escape")
+    drafter.click(view["position"]["x"] + box["low"][0] * k + 1, view["position"]["y"] + box["low"][1] * k + 1)  # beside all lines of the view
+    page.locator("[data-test=exploded-state]").click()
+    page.get_by_role("option", name="Taken apart").click()
+    drafter.until(lambda: drafter.views()[0]["exploded"] == "Taken apart")
+    drafter.settled()
+    geometry = drafter.geometry(view)
+    assert geometry["high"][0] > 1.5 * wide
+    assert len(geometry["trails"]) > 5
+
+    def chains() -> int:
+        url = f"{server.url}/api/drawings/{drawing['id']}/views/p/ink"
+        return str(page.request.get(url).json()["svg"]).count('class="stroke center"')
+
+    before = chains()
+    assert before > 5
+    for path in geometry["trails"][0]["instances"]:
+        page.get_by_label(f"Trail line of {path}").locator("xpath=ancestor-or-self::label").click()
+    drafter.until(lambda: sorted(drafter.views()[0]["trails_off"]) == sorted(geometry["trails"][0]["instances"]))
+    drafter.until(lambda: chains() < before)
+    # undo brings the parts together again
+    for _ in range(1 + len(geometry["trails"][0]["instances"])):
+        page.keyboard.press("Control+z")
+        page.wait_for_timeout(150)
+    drafter.until(lambda: drafter.views()[0]["exploded"] == "")

@@ -10,14 +10,12 @@ const parts = computed(() => desk.hitOf(props.id)?.geometry.instances ?? [])
 const section = computed(() => (view.value?.kind === 'section' ? view.value.section : null))
 
 const states = computed(() => desk.drawn?.states ?? [])
-function trail(path: string, on: boolean) {
-  const off = (view.value?.trails_off ?? []).filter((p) => p !== path)
-  void desk.edit({ command: 'change_view', view: props.id, trails_off: on ? off : [...off, path] })
-}
-function show(path: string, on: boolean) {
-  const without = (view.value?.without ?? []).filter((p) => p !== path)
-  void desk.edit({ command: 'change_view', view: props.id, without: on ? without : [...without, path] })
-}
+/** One edit after another: each builds on what the one before it left. */
+let turn: Promise<unknown> = Promise.resolve()
+const inTurn = (edit: () => Promise<unknown>) => (turn = turn.then(edit))
+const toggled = (list: string[], path: string, on: boolean) => (on ? [...list.filter((p) => p !== path), path] : list.filter((p) => p !== path))
+const trail = (path: string, on: boolean) => inTurn(() => desk.edit({ command: 'change_view', view: props.id, trails_off: toggled(view.value?.trails_off ?? [], path, !on) }))
+const show = (path: string, on: boolean) => inTurn(() => desk.edit({ command: 'change_view', view: props.id, without: toggled(view.value?.without ?? [], path, !on) }))
 function mark(path: string, how: string) {
   const s = section.value
   if (!s) return
