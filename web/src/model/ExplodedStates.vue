@@ -115,8 +115,14 @@ const addStep = () => withState({ steps: [...steps(), { instances: [props.lit ||
 .bar .el-button + .el-button {
   margin-left: 0;
 }
+.bar {
+  flex-wrap: wrap;
+}
+.bar .name {
+  width: 140px;
+}
 .which {
-  width: 150px;
+  width: 100%;
 }
 .play .el-slider {
   flex: 1;
@@ -129,10 +135,17 @@ ol {
 }
 li {
   display: grid;
-  grid-template-columns: 1fr 84px 58px 20px 20px 20px;
+  grid-template-columns: 1fr 84px 20px 20px 20px;
   gap: 4px;
   align-items: center;
   margin-bottom: 4px;
+}
+.parts {
+  grid-column: 1 / -1;
+}
+li + li {
+  border-top: 1px solid var(--line);
+  padding-top: 4px;
 }
 li button {
   height: 24px;
