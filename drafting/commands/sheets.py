@@ -215,6 +215,7 @@ class CopySheet(Command):
         new = {v.id: _derived_id(self.id, v.id) for v in copy.views}
         copy.views = [v.model_copy(update={"id": new[v.id], "parent": new.get(v.parent or "", v.parent)}) for v in copy.views]
         copy.annotations = [a.model_copy(update={"id": _derived_id(self.id, a.id), "view": new.get(a.view, a.view)}) for a in copy.annotations]
+        copy.parts_lists = [p.model_copy(update={"id": _derived_id(self.id, p.id)}) for p in copy.parts_lists]
         _insert(drawing, copy, drawing.sheets.index(source) + 1)
         for view in copy.views:
             if view.letter:

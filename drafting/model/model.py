@@ -179,11 +179,13 @@ class Facts(BaseModel):
 
     def remembered(self, key: str, work: Callable[[], Any]) -> Any:
         """The result of work under a key that names all it depends on besides these facts; the oldest are forgotten."""
-        if key not in self._measured:
-            while len(self._measured) >= REMEMBERED:
-                self._measured.pop(next(iter(self._measured)), None)
-            self._measured[key] = work()
-        return self._measured[key]
+        missing = object()
+        found = self._measured.get(key, missing)
+        if found is missing:
+            found = self._measured[key] = work()
+            for old in list(self._measured)[: max(0, len(self._measured) - REMEMBERED)]:  # a list, since other threads remember too
+                self._measured.pop(old, None)
+        return found
 
     def material_of(self, part: PartFacts) -> str:
         return part.material or self.material

@@ -44,10 +44,15 @@ def document_of(drawing: Drawing) -> Document:
     """The drawing as data, read only: it is kept in memory as long as the row does not change."""
     known, state = _documents.get(drawing.pk), (drawing.version, drawing.updated)
     if known is None or known[0] != state:
-        while len(_documents) >= DOCUMENTS:
-            _documents.pop(next(iter(_documents)), None)
+        _forget(_documents)
         known = _documents[drawing.pk] = (state, Document.model_validate(drawing.document))
     return known[1]
+
+
+def _forget(kept: dict[Any, Any]) -> None:
+    """Drop the oldest; a list, since other threads keep things too."""
+    for old in list(kept)[: max(0, len(kept) + 1 - DOCUMENTS)]:
+        kept.pop(old, None)
 
 
 def said_of(drawing: Drawing, facts: Facts) -> once.Index:
@@ -55,8 +60,7 @@ def said_of(drawing: Drawing, facts: Facts) -> once.Index:
     document = document_of(drawing)
     known = _said.get(drawing.pk)
     if known is None or known[0] is not document or known[1] is not facts:
-        while len(_said) >= DOCUMENTS:
-            _said.pop(next(iter(_said)), None)
+        _forget(_said)
         known = _said[drawing.pk] = (document, facts, once.index(document, facts))
     return known[2]
 

@@ -143,6 +143,15 @@ def test_item_numbers_stay_when_the_model_changes() -> None:
     assert {k: i.number for k, i in drawing.items.items()} == {"cover": 3, "nut": 2, "plate": 1}
 
 
+def test_a_copied_sheet_has_a_list_of_its_own(winder: Model) -> None:
+    drawing, _ = listed(winder.facts)
+    drawing = do(drawing, winder.facts, command="copy_sheet", sheet="s", id="t")
+    ids = [p.id for s in drawing.sheets for p in s.parts_lists]
+    assert len(set(ids)) == len(ids) == 2
+    left = do(drawing, winder.facts, command="remove", ids=[ids[1]])
+    assert [len(s.parts_lists) for s in left.sheets] == [1, 0]
+
+
 def test_cells_say_what_the_model_says_unless_the_drawing_says_otherwise(winder: Model) -> None:
     facts = winder.facts
     drawing, _ = listed(facts, totals=True, columns=[PartsColumn(field=f) for f in ("item", "name", "material", "total_mass", "unit_cost", "cost")])
