@@ -132,11 +132,11 @@ def _cut(stroke: _Stroke, obstacles: list[shapely.Geometry], origin: XY) -> list
 
 
 def _cut_line(e: Line, shape: shapely.Geometry, obstacles: list[shapely.Geometry]) -> list[Element]:
-    """A straight line without what obstacles, which have no hollows, cover of it: spans along its longer axis."""
+    """A straight line without what obstacles, whose parts have no hollows, cover of it: spans along its longer axis."""
     a, b = np.array(e.a), np.array(e.b)
     axis = int(abs(b[1] - a[1]) > abs(b[0] - a[0]))
     start, reach = shapely.get_coordinates(shape)[0][axis], b[axis] - a[axis]
-    box = shapely.bounds(shapely.intersection(shape, obstacles))
+    box = shapely.bounds(shapely.intersection(shape, shapely.get_parts(obstacles)))
     box = box[~np.isnan(box[:, 0])]
     spans = np.sort((box[:, [axis, axis + 2]] - start) / reach, axis=1)
     spans = spans[np.argsort(spans[:, 0])]

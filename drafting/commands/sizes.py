@@ -10,7 +10,7 @@ from drafting.annotation.measure import ViewFrame
 from drafting.annotation.tolerance_words import parsed
 from drafting.commands.base import Command, model_of, view_of
 from drafting.data import Data
-from drafting.document import AnyDimension, Dimension, Drawing, Identifier, Pick, Placement, Sheet, Tolerance, Wording, view_scale
+from drafting.document import AnyDimension, Balloon, Dimension, Drawing, HoleTable, Identifier, Pick, Placement, Sheet, Tolerance, Wording, view_scale
 from drafting.errors import CommandError
 from drafting.model.model import Facts
 
@@ -74,10 +74,10 @@ class ChangeAnnotation(Command):
     jogged: bool | None = None
 
     def apply(self, drawing: Drawing, facts: Facts | None = None) -> None:
-        table = next((a for s in drawing.sheets for a in s.annotations if a.id == self.id and a.kind == "hole_table"), None)
-        if table is not None:
+        other = next((a for s in drawing.sheets for a in s.annotations if a.id == self.id), None)
+        if isinstance(other, HoleTable | Balloon):
             if self.place is not None:
-                table.place = self.place
+                other.place = self.place
             return
         _, size = size_of(drawing, self.id)
         known = model_of(facts)

@@ -390,6 +390,11 @@ def test_balloons_follow_the_parts_list_and_their_part(winder: Model, winder_vie
     drawing = do(drawing, winder.facts, command="number_item", key="handle", number=77)
     drawing = do(drawing, winder.facts, command="change_balloon", id=b.id, stacked=["washer", "nut"], stack="down", quantity=True)
 
+    nudged = {"model": b.place.model.model_dump(), "paper": {"x": 1.0, "y": 0.0}}
+    beside = do(drawing, winder.facts, command="change_annotation", id=b.id, place=nudged).sheets[0].annotations[0]
+    assert isinstance(beside, Balloon)
+    assert beside.place.at(0.5) == pytest.approx((b.place.at(0.5)[0] + 1, b.place.at(0.5)[1]))
+
     def texts(facts: Facts) -> list[str]:
         group = annotation_groups(drawing, drawing.sheets[0], facts)[b.id]
         assert not isinstance(group, str), group

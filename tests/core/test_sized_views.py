@@ -296,6 +296,18 @@ def test_dimension_arcs_and_bent_lines_break_where_they_cross_another_line() -> 
     assert inks["far"].lines == [Arc((-30, 0), 60, 1.0, 1.5, "dimension")]
 
 
+def test_a_line_across_an_arc_breaks_at_both_crossings_and_not_between() -> None:
+    arc = SizeInk(lines=[Arc((0, 0), 30, 0.1, math.pi - 0.1, "dimension")])
+    across_ = SizeInk(lines=[Line((-60, 15), (60, 15), "dimension")])
+    inks = {"arc": arc, "across": across_}
+    broken(inks, frozenset(), ISO_MM, dict.fromkeys(inks, (2.0, 3.0)), {})
+    at = math.sqrt(30**2 - 15**2)
+    pieces = sorted((e.a[0], e.b[0]) for e in inks["across"].lines if isinstance(e, Line))
+    assert [b for _, b in pieces[:-1]] == pytest.approx([-at, at], abs=1.5)
+    assert [a for a, _ in pieces[1:]] == pytest.approx([-at, at], abs=1.5)
+    assert (pieces[0][0], pieces[-1][1]) == (-60, 60)
+
+
 @pytest.mark.parametrize("leg", [0, 1])
 def test_a_chamfer_goes_to_dxf_as_a_dimension_of_its_leg(leg: int) -> None:
     sides = [{"line": [54, 0]}, {"line": [60, 4], "name": "broken"}, {"line": [60, 40]}, {"line": [0, 40]}, {"line": [0, 0]}]
