@@ -5,12 +5,15 @@ import math
 import signal
 import statistics
 import tempfile
+import time
 from pathlib import Path
 from typing import Any
 
 from playwright.sync_api import Page, expect, sync_playwright
 
+from bench.large import large_model
 from bench.sizes import comb_recipe
+from drafting.model.step import write_model
 from tests.browser.conftest import ARGUMENTS, Server
 from tests.browser.drafter import SHOWN_AFTER, Drafter
 
@@ -27,9 +30,64 @@ def measured() -> bool:
         try:
             browser = play.chromium.launch(executable_path="/usr/bin/chromium", args=ARGUMENTS)
             page = browser.new_page(viewport={"width": 1280, "height": 800})
-            return _used(page, Drafter(page, server))
+            drafter = Drafter(page, server)
+            used = _used(page, drafter)
+            return _large(page, drafter, Path(folder)) and used
         finally:
             server.end(signal.SIGTERM)
+
+
+STALLS = """() => { let last = performance.now(); window.longest = 0; const step = (now) => {
+  window.longest = Math.max(window.longest, now - last); last = now; requestAnimationFrame(step) }; requestAnimationFrame(step) }"""
+"""Watches for the longest time between two frames."""
+FROZEN = 1000
+"""Milliseconds without a frame that a user calls frozen (common practice: a second breaks the flow of thought)."""
+
+
+def _large(page: Page, drafter: Drafter, folder: Path) -> bool:
+    """The assembly of 1,000 instances from its file to balloons, and how long the page stood still at most."""
+    write_model(large_model(), folder / "rack.step")
+    started = time.perf_counter()
+
+    def took() -> float:
+        nonlocal started
+        out, started = time.perf_counter() - started, time.perf_counter()
+        return out
+
+    page.goto(drafter.server.url)
+    page.locator("input[type=file]").set_input_files(folder / "rack.step")
+    page.locator("[data-test=job-open]").first.click(timeout=300_000)
+    read = took()
+    page.evaluate(STALLS)
+    expect(page.locator("[data-test=preview]")).to_have_attribute("data-state", "ready", timeout=120_000)
+    expect(page.locator("[data-test=components]")).to_contain_text("Module")
+    shown, stood = took(), {"model page": page.evaluate("window.longest")}
+    page.click("[data-test=start-drawing]")
+    page.wait_for_url("**/drawings/*")
+    drafter.settled()
+    sheet = drafter.drawing["document"]["sheets"][0]["id"]
+    drafter.edit({"command": "change_sheet", "sheet": sheet, "size": "A1", "scale": {"drawn": 1, "true": 5}})
+    h, t = math.sqrt(0.5), math.sqrt(1 / 6)
+    iso = {"right": [h, h, 0], "up": [-t, t, 2 * t]}
+    took()
+    drafter.edit({"command": "place_main_view", "id": "v", "sheet": sheet, "orientation": iso, "position": {"x": 400, "y": 320}, "pictorial": True})
+    page.evaluate(STALLS)
+    drafter.settled()
+    drawn, stood["drawing it"] = took(), page.evaluate("window.longest")
+    page.keyboard.press("Shift+P")
+    drafter.until(lambda: len(drafter.drawing["document"]["sheets"][0]["parts_lists"]) == 1)
+    listed = took()
+    page.evaluate(STALLS)
+    page.keyboard.press("Shift+N")
+    drafter.until(lambda: any(a["kind"] == "balloon" for a in drafter.drawing["document"]["sheets"][0]["annotations"]))
+    numbered, stood["numbering"] = took(), page.evaluate("window.longest")
+    panned = drafter.panned()
+    count = sum(a["kind"] == "balloon" for a in drafter.drawing["document"]["sheets"][0]["annotations"])
+    print(f"  1,000 instances: read {read:.1f} s, page and preview {shown:.1f} s, drawn {drawn:.1f} s, parts list {listed:.1f} s, "
+          f"{count} balloons {numbered:.1f} s; {panned['fps']:.0f} frames a second while dragged about")  # fmt: skip
+    met = max(stood.values()) < FROZEN
+    print("  stood still at most " + ", ".join(f"{v:.0f} ms {k}" for k, v in stood.items()) + f"   under {FROZEN} ms: {'met' if met else 'MISSED'}")
+    return met
 
 
 def _used(page: Page, drafter: Drafter) -> bool:

@@ -12,7 +12,7 @@ from drafting.annotation.measure import ViewFrame
 from drafting.compose import annotation_groups, own_ink
 from drafting.document import DiameterDimension, Dimension, Drawing, LinearDimension, Pick, Placement, Point, Sheet, View
 from drafting.export.svg import elements_svg
-from drafting.model.build import build_model
+from drafting.model.assembly import build_model
 from drafting.model.model import Model
 from drafting.model.recipe import validate_recipe
 from drafting.standards.profile import ISO_MM

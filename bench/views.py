@@ -35,7 +35,7 @@ def seconds(work: Callable[[], object], times: int = 1) -> float:
 
 def filleted_plate() -> Any:
     """A plate with twelve holes, all of its edges rounded."""
-    from drafting.model.build import build_model
+    from drafting.model.assembly import build_model
     from drafting.model.recipe import validate_recipe
 
     holes = [{"id": f"h{i}", "kind": "hole", "plane": {"origin": [x, y, 8]}, "diameter": 6} for i, (x, y) in enumerate(_grid())]

@@ -112,18 +112,41 @@ class _Operations:
     def __init__(self) -> None:
         self._prepared: dict[str, Any] = {}
 
-    def read(self, say: Progress, source: str, name: str, kind: str, folder: str, parts: dict[str, Any]) -> Any:
-        """Read a STEP file or build a recipe; writes archive.zip, facts.json and preview.glb into the folder."""
-        from drafting.model import archive, preview
-        from drafting.model.build import build_model
+    def sort_out(self, say: Progress, source: str, folder: str) -> Any:
+        """Unpack a zip into the folder and say which of its files make one model."""
+        from dataclasses import asdict
+
+        from drafting.model import bundle
+
+        return [asdict(g) for g in bundle.sorted_out(Path(folder), bundle.unpack(Path(source).read_bytes(), Path(folder)))]
+
+    def read(self, say: Progress, source: str, name: str, kind: str, folder: str, root: str, parts: dict[str, Any]) -> Any:
+        """Read a STEP file or build a recipe; writes archive.zip, facts.json and preview.glb into the folder.
+
+        A source that is a zip holds the file called root and those it refers to. parts: by number, recipes as data, or the archives of models.
+        """
+        from drafting.model import archive, bundle, preview
+        from drafting.model.assembly import build_model
         from drafting.model.recipe import parse_recipe
         from drafting.model.step import read_model
 
         if kind == "recipe":
             say(0.1, "building the recipe")
-            model = build_model(parse_recipe(Path(source).read_bytes()), parts.get)
+
+            def known(number: str) -> Any:
+                found = parts.get(number)
+                # a recipe from outside must not pass for the archive of a model
+                return archive.unpack(Path(found["archive"]).read_bytes()) if found and set(found) == {"archive"} else found
+
+            model = build_model(parse_recipe(Path(source).read_bytes()), known)
         else:
-            model = read_model(Path(source), name, say)
+            path = Path(source)
+            if path.read_bytes()[:4] == b"PK\x03\x04":
+                beside = Path(folder) / "files"
+                beside.mkdir()
+                bundle.unpack(path.read_bytes(), beside)
+                path = beside / root
+            model = read_model(path, name, say)
         say(0.96, "preparing the preview")
         out = Path(folder)
         (out / "preview.glb").write_bytes(preview.preview_glb(model))

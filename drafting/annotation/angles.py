@@ -168,7 +168,7 @@ def ink(d: AngleDimension, facts: Facts, frame: ViewFrame, profile: Profile, sca
         foot, unit = vertex + flat * radius, flat / n
         near, far = _within(found.vertex, unit, near, far, low, high)
         if radius * n > far * scale:
-            out.extensions += extension(vertex + unit * max(far * scale, 0.0), foot, profile)
+            out.extensions += extension(vertex + unit * far * scale, foot, profile)
         elif radius * n < near * scale:
             out.extensions += extension(vertex + unit * near * scale, foot, profile)
     if np.allclose(m.T @ m, np.eye(2), atol=1e-9):

@@ -2,6 +2,7 @@
 
 import itertools
 import math
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -116,6 +117,17 @@ def nearest(c: ViewCurve, place: Array) -> Array:
     on = a + d * t[:, None]
     out: Array = on[int(np.argmin(((on - place) ** 2).sum(1)))]
     return out
+
+
+def reading_order(balloons: Sequence[Balloon], numbers: Numbers, scale: float) -> list[str]:
+    """Keys of the items of a view's balloons as they are read: clockwise from the upper left one, stacked ones after their first."""
+    at = np.array([b.place.at(scale) for b in balloons])
+    middle = (at.min(0) + at.max(0)) / 2
+    angle = np.arctan2(at[:, 1] - middle[1], at[:, 0] - middle[0])
+    first = int(np.argmin(np.linalg.norm(at - [at[:, 0].min(), at[:, 1].max()], axis=1)))
+    order = np.argsort((angle[first] - angle) % (2 * math.pi), kind="stable")
+    keys = (key for n in order for key in (numbers.keys.get(balloons[n].instance, ""), *balloons[n].stacked))
+    return list(dict.fromkeys(key for key in keys if key in numbers.items))
 
 
 def ink(b: Balloon, numbers: Numbers, facts: Facts, frame: ViewFrame, profile: Profile, scale: float) -> list[Element]:

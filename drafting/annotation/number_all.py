@@ -29,10 +29,13 @@ ON_FACE = 1.0
 """How far inside a face the end of a leader must lie to end there in a dot, mm on paper."""
 ALONG_HATCH = math.radians(8)
 ROUNDS = 60
-NEAR = 12
-"""How many free places are tried for a leader that something stands against."""
-CROSSING, COVERED, HATCHED, LEVEL = 1e5, 1e4, 30.0, 6.0
-"""How much longer a leader may be, mm, not to cross another, cover a balloon, run along hatching, or lie level or upright."""
+NEAR, SWAPS = 12, 24
+"""How many free places, and places of others, are tried for a leader that something stands against."""
+CROSSING, COVERED, OVER, HATCHED, LEVEL = 1e5, 1e4, 20.0, 30.0, 6.0
+"""How much longer a leader may be, mm, not to cross another, cover a balloon, run over another's end, along hatching, or lie level or
+upright."""
+OVER_TIP = 1.5
+"""How near to the end of another a leader runs over what that one points at, mm."""
 
 
 @dataclass(frozen=True)
@@ -156,42 +159,86 @@ def _matched(tips: Array, places: Array, angles: Sequence[float | None], r: floa
     """The place of each tip."""
     length = np.linalg.norm(tips[:, None] - places[None], axis=2)
     _, chosen = linear_sum_assignment(length)
-    now, blamed = _against(tips, places[chosen], angles, r)
+    now = _Leaders(tips, places[chosen], angles, r)
     for _ in range(ROUNDS):
-        best: tuple[float, list[int], NDArray[np.int64]] | None = None
-        free = np.setdiff1d(np.arange(len(places)), chosen)
-        for i in blamed:
+        before = now.cost
+        for i in now.blamed():
+            free = np.setdiff1d(np.arange(len(places)), chosen)
             near = free[np.argsort(length[i, free])][:NEAR]
-            for trial in (*(_swapped(chosen, i, j) for j in range(len(tips)) if j != i), *(_moved(chosen, i, int(f)) for f in near)):
-                cost, at = _against(tips, places[trial], angles, r)
-                if cost < (best[0] if best else now - 1e-9):
-                    best = (cost, at, trial)
-        if best is None:
+            others = np.argsort(length[i, chosen])[:SWAPS]
+            trials = [{i: int(chosen[j]), int(j): int(chosen[i])} for j in others if j != i] + [{i: int(f)} for f in near]
+            tried = [now.moved({n: places[at] for n, at in trial.items()}) for trial in trials]
+            best = min(range(len(tried)), key=lambda n: tried[n].cost, default=None)
+            if best is not None and tried[best].cost < now.cost - 1e-9:
+                now = tried[best]
+                chosen[list(trials[best])] = list(trials[best].values())
+        if now.cost > before - 1e-9:
             break
-        now, blamed, chosen = best
     return np.asarray(chosen)
 
 
-def _swapped(chosen: NDArray[np.int64], i: int, j: int) -> NDArray[np.int64]:
-    out = chosen.copy()
-    out[i], out[j] = out[j], out[i]
+class _Leaders:
+    """Leaders from tips to balloons, with what stands against them kept pair by pair, so that a moved one is compared with the rest alone.
+
+    cost: their length, mm, and so many mm more for what stands against them.
+    """
+
+    def __init__(self, tips: Array, ends: Array, angles: Sequence[float | None], r: float) -> None:
+        self.tips, self.ends, self.angles, self.r = tips, ends, angles, r
+        n = len(tips)
+        self.against = np.zeros((n, n))
+        self.own = np.zeros(n)
+        for i in range(n):
+            self._look(i)
+        self._sum()
+
+    def moved(self, to: Mapping[int, Array]) -> "_Leaders":
+        """The same with some balloons elsewhere."""
+        out = _Leaders.__new__(_Leaders)
+        out.tips, out.angles, out.r = self.tips, self.angles, self.r
+        out.ends, out.against, out.own = self.ends.copy(), self.against.copy(), self.own.copy()
+        for i, at in to.items():
+            out.ends[i] = at
+        for i in to:
+            out._look(i)
+        out._sum()
+        return out
+
+    def blamed(self) -> list[int]:
+        return np.flatnonzero(self.against.any(1) | (self.own > 0)).tolist()
+
+    def _look(self, i: int) -> None:
+        tip, end, tips, ends = self.tips[i], self.ends[i], self.tips, self.ends
+        cross = CROSSING * _crosses(tip, end, tips, ends)
+        mine = cross + COVERED * (_away(tip, end, ends) < self.r + 0.5) + OVER * (_away(tip, end, tips) < OVER_TIP)
+        others = cross + COVERED * (_away(tips, ends, end) < self.r + 0.5) + OVER * (_away(tips, ends, tip) < OVER_TIP)
+        mine[i] = others[i] = 0.0
+        self.against[i], self.against[:, i] = mine, others
+        self.own[i] = HATCHED * _along(end - tip, self.angles[i]) + LEVEL * _level(end - tip)
+
+    def _sum(self) -> None:
+        away = self.ends - self.tips
+        self.cost = float(self.against.sum() + self.own.sum() + np.hypot(away[:, 0], away[:, 1]).sum())
+
+
+def _crosses(p: Array, q: Array, a: Array, b: Array) -> NDArray[np.bool_]:
+    """Whether the line from p to q properly crosses lines (n, 2) from a to b."""
+
+    def side(o: Array, d: Array, x: Array) -> Array:
+        out: Array = d[..., 0] * (x[..., 1] - o[..., 1]) - d[..., 1] * (x[..., 0] - o[..., 0])
+        return out
+
+    out: NDArray[np.bool_] = (side(p, q - p, a) * side(p, q - p, b) < 0) & (side(a, b - a, p) * side(a, b - a, q) < 0)
     return out
 
 
-def _moved(chosen: NDArray[np.int64], i: int, place: int) -> NDArray[np.int64]:
-    out = chosen.copy()
-    out[i] = place
+def _away(p: Array, q: Array, points: Array) -> Array:
+    """How far points lie from the line from p to q; either may be many."""
+    d = q - p
+    t = np.clip(((points - p) * d).sum(-1) / np.maximum((d * d).sum(-1), 1e-18), 0, 1)
+    gone = points - p - d * t[..., None]
+    out: Array = np.hypot(gone[..., 0], gone[..., 1])
     return out
-
-
-def _against(tips: Array, ends: Array, angles: Sequence[float | None], r: float) -> tuple[float, list[int]]:
-    """What leaders from tips to ends cost: their length, mm, and what stands against them as so many mm more; and at which it stands."""
-    lines = shapely.linestrings(np.stack([tips, ends], 1))
-    apart = ~np.eye(len(tips), dtype=bool)
-    bad = CROSSING * (shapely.crosses(lines[:, None], lines[None]) & apart).sum(1)
-    bad = bad + COVERED * ((shapely.distance(lines[:, None], shapely.points(ends)[None]) < r + 0.5) & apart).sum(1)
-    bad = bad + np.array([HATCHED * _along(e - t, a) + LEVEL * _level(e - t) for t, e, a in zip(tips, ends, angles, strict=True)])
-    return float(bad.sum() + np.linalg.norm(ends - tips, axis=1).sum()), np.flatnonzero(bad).tolist()
 
 
 def _along(v: Array, angle: float | None) -> bool:
@@ -209,14 +256,13 @@ def _shorter(n: int, choices: Array, tips: Array, ends: Array, angle: float | No
     """The end of a leader moved along its face toward the balloon, as far as that stands against nothing."""
     order = np.argsort(np.linalg.norm(choices - ends[n], axis=1))
     others = np.arange(len(tips)) != n
-    lines = shapely.linestrings(np.stack([tips[others], ends[others]], 1))
     for k in order[:: max(1, len(order) // 40)]:
-        mine = shapely.linestrings([choices[k], ends[n]])
-        if _along(ends[n] - choices[k], angle) or _level(ends[n] - choices[k]) or shapely.crosses(mine, lines).any():
+        at, end = choices[k], ends[n]
+        if _along(end - at, angle) or _level(end - at) or _crosses(at, end, tips[others], ends[others]).any():
             continue
-        if (shapely.distance(mine, shapely.points(ends[others])) < r + 0.5).any():
+        if (_away(at, end, ends[others]) < r + 0.5).any() or (_away(at, end, tips[others]) < OVER_TIP).any():
             continue
-        out: Array = choices[k]
+        out: Array = at
         return out
     still: Array = tips[n]
     return still

@@ -110,6 +110,7 @@ def rows(drawing: Drawing, plist: PartsList, facts: Facts) -> list[Row]:
     if plist.levels != "indented":  # indented ones keep the order of the tree
         out.sort(key=cmp_to_key(lambda a, b: _order(a, b, plist.sort)))
     here = {key for levels in ("top", "parts", "indented") for key in (line.key for line in bill.lines(facts, levels))}  # type: ignore[arg-type]
+    here |= {key for key, home in bill.one_key(facts).items() if home != key}  # listed as another part, not gone
     for key, item in sorted(drawing.items.items(), key=lambda i: i[1].number):
         if key not in here:
             out.append(Row(key, item.number, 0, {"item": Cell(str(item.number), item.number), "name": Cell(item.name)}, gone=True))
@@ -127,18 +128,54 @@ def _order(a: Row, b: Row, by: str) -> int:
 def _row(line: BillLine, number: int, drawing: Drawing, facts: Facts) -> Row:
     part = None if line.group else facts.parts[line.key]
     profile, said = drawing.profile, drawing.cells.get(line.key, {})
-    model = {"name": line.name, **_properties(part, facts)}
-    cells: dict[str, Cell] = {"item": Cell(str(number), number), "count": Cell(str(line.count), line.count)}
+    model = {"name": line.name, **({"number": line.number} if line.group else {}), **_properties(part, facts)}
+    cells: dict[str, Cell] = {"item": Cell(str(number), number), "count": _count(line, part, facts, profile)}
     for field in (*WRITABLE, *(f for f in model if f.startswith("own:")), *(f for f in said if f.startswith("own:"))):
         text = said.get(field, model.get(field, ""))
         cells[field] = Cell(text, None, field in said and text != model.get(field, ""), model.get(field, ""))
-    each = facts.mass(part) if part else None
-    cells["mass"], cells["total_mass"] = _mass(each, profile), _mass(None if each is None else each * line.total, profile)
+    masses = [facts.mass(facts.parts[key]) for key, _ in line.parts]
+    whole = None if None in masses else sum((m or 0.0) * n for m, (_, n) in zip(masses, line.parts, strict=True))
+    alike = line.group or len({f"{m:.9g}" for m in masses if m is not None}) == 1
+    cells["mass"], cells["total_mass"] = _mass(None if whole is None or not alike else whole / line.total, profile), _mass(whole, profile)
     price = _price(cells["unit_cost"].text)
     cells["unit_cost"] = Cell(_money(price, profile), price, cells["unit_cost"].changed, cells["unit_cost"].model)
-    total = None if price is None else price * line.total
+    if line.group and price is None:
+        total = _cost_within(line, drawing, facts)
+        cells["unit_cost"] = Cell("" if total is None else _money(total / line.total, profile), None if total is None else total / line.total)
+    else:
+        total = None if price is None else price * _amount(line, part, facts, profile)
     cells["cost"] = Cell(_money(total, profile), total)
     return Row(line.key, number, line.depth, cells, group=line.group)
+
+
+def _amount(line: BillLine, part: PartFacts | None, facts: Facts, profile: Profile) -> float:
+    """How much there is of a line in the whole: pieces, or meters or inches of stock."""
+    if part is None or part.counted != "length":
+        return line.total
+    length = sum(bill.length_of(facts.parts[key]) * n for key, n in line.parts)
+    return length / (25.4 if profile.units == "in" else 1000.0)
+
+
+def _count(line: BillLine, part: PartFacts | None, facts: Facts, profile: Profile) -> Cell:
+    if part is None or part.counted != "length":
+        return Cell(str(line.count), line.count)
+    value = _amount(line, part, facts, profile) * line.count / line.total
+    places, unit = (2, "in") if profile.units == "in" else (3, "m")
+    text = f"{value:.{places}f}".rstrip("0").rstrip(".").replace(".", profile.decimal_sign)
+    return Cell(f"{text} {unit}", round(value, 6))
+
+
+def _cost_within(line: BillLine, drawing: Drawing, facts: Facts) -> float | None:
+    """The cost of all that groups of a line are made of; None where a part has none."""
+    same, total = bill.one_key(facts), 0.0
+    for key, n in line.parts:
+        part = facts.parts[same.get(key, key)]
+        price = _price(drawing.cells.get(same.get(key, key), {}).get("unit_cost", "" if part.unit_cost is None else f"{part.unit_cost:g}"))
+        if price is None:
+            return None
+        of = BillLine(key, "", n, n, 0, parts=((key, n),))
+        total += price * _amount(of, part, facts, drawing.profile)
+    return total
 
 
 def _properties(part: PartFacts | None, facts: Facts) -> dict[str, str]:
@@ -171,18 +208,13 @@ def _money(value: float | None, profile: Profile) -> str:
 
 
 def totals(found: list[Row]) -> dict[str, float | None]:
-    """Sums of the summed columns over the top level; None where a part lacks what is summed."""
+    """Sums of the summed columns, each part once; None where a part lacks what is summed."""
     out: dict[str, float | None] = {}
-    counted = _counted(found)
+    counted = [r for r in found if not r.gone and r.depth == 0]
     for field in SUMMED:
         values = [r.cells[field].value for r in counted]
         out[field] = None if any(v is None for v in values) else sum(v or 0.0 for v in values)
     return out
-
-
-def _counted(found: list[Row]) -> list[Row]:
-    """Rows of parts, each counted once: groups have neither mass nor cost of their own."""
-    return [r for r in found if not r.gone and not r.group]
 
 
 # ---- the table on the sheet --------------------------------------------------------------------------------------------------------
@@ -324,7 +356,7 @@ def _plain(cell: Cell | None, field: str) -> str | float | int | None:
     if cell is None:
         return None
     if field in NUMBERS and cell.value is not None:
-        return int(cell.value) if field in ("item", "count") else round(cell.value, 9)
+        return int(cell.value) if float(cell.value).is_integer() and field in ("item", "count") else round(cell.value, 9)
     return cell.text or None
 
 

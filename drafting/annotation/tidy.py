@@ -11,6 +11,7 @@ import numpy as np
 import shapely
 
 from drafting.annotation import distances, linear, ordinate, registry
+from drafting.annotation.angles import measured as angle_measured
 from drafting.annotation.dimension_ink import Array, SizeInk
 from drafting.annotation.measure import ViewFrame
 from drafting.annotation.placing import outline, snapped_place
@@ -284,13 +285,17 @@ def _places(d: Dimension, facts: Facts, frame: ViewFrame, scale: float) -> list[
     center, radius = _about(d, facts, frame, scale)
     now = math.atan2(*(here - center)[::-1]) if np.linalg.norm(here - center) > 1e-6 else math.pi / 4
     out: list[tuple[float, Array]] = []
-    for far in FAR:
+    reaches = [(far, far) for far in FAR]
+    if d.kind == "angle":  # where the nearer leg begins, whose extension line is then short
+        near = min(near for near, _ in angle_measured(d, facts, frame).spans) * scale - radius
+        reaches += [(near, FAR[1])] if near > FAR[0] else []
+    for far, price in reaches:
         for k in range(TURNS):
             turn = (math.pi / 4 if d.kind in ("diameter", "radius", "chamfer") else now) + 2 * math.pi * k / TURNS
             # level and upright leaders look like lines of the part
             level = 15.0 if d.kind != "angle" and min(abs(math.cos(turn)), abs(math.sin(turn))) < 0.2 else 0.0
             aside = abs(math.remainder(turn - now, 2 * math.pi))
-            out.append((far + level + aside * 3, center + (radius + far) * np.array([math.cos(turn), math.sin(turn)])))
+            out.append((price + level + aside * 3, center + (radius + far) * np.array([math.cos(turn), math.sin(turn)])))
     if d.kind == "angle":
         out = [(cost, p) for cost, p in out if _same_sector(d, p, facts, frame, scale)] or out
     return sorted(out, key=lambda o: o[0])
@@ -311,9 +316,7 @@ def _beside(d: LinearDimension, facts: Facts, frame: ViewFrame, scale: float) ->
 
 
 def _same_sector(d: Dimension, at: Array, facts: Facts, frame: ViewFrame, scale: float) -> bool:
-    from drafting.annotation.angles import measured
-
-    found = measured(d, facts, frame)  # type: ignore[arg-type]
+    found = angle_measured(d, facts, frame)  # type: ignore[arg-type]
     v = at / scale - frame.drawn(found.vertex)
     p, q = frame.direction(found.one), frame.direction(found.two)
     return bool(float(p[0] * v[1] - p[1] * v[0]) > 0 and float(v[0] * q[1] - v[1] * q[0]) > 0) or found.sweep > math.pi
@@ -325,9 +328,7 @@ def _about(d: Dimension, facts: Facts, frame: ViewFrame, scale: float) -> tuple[
         found = distances.circle(d.picks[0], facts, frame)
         return np.asarray(frame.drawn(frame.flat(found.center)) * scale), found.radius * scale
     if d.kind == "angle":
-        from drafting.annotation.angles import measured
-
-        return np.asarray(frame.drawn(measured(d, facts, frame).vertex) * scale), 4.0
+        return np.asarray(frame.drawn(angle_measured(d, facts, frame).vertex) * scale), 4.0
     if d.kind == "chamfer":
         from drafting.annotation.chamfer import legs_of
 

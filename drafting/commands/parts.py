@@ -114,6 +114,17 @@ def priced(text: str) -> str:
     return f"{value:g}"
 
 
+def weighed(text: str) -> float:
+    """A mass as typed, kg. Raises CommandError."""
+    try:
+        value = float(text.lower().removesuffix("kg").strip().replace(",", "."))
+    except ValueError:
+        value = -1.0
+    if not 0 < value <= 1e6:
+        raise CommandError(f"“{text}” is not a mass in kg: type a number such as 0.35.")
+    return value
+
+
 class NumberItem(Command):
     """Give an item another number; the one that has it takes the old number."""
 

@@ -181,6 +181,9 @@ class ChangeView(Command):
     without: list[Text] | None = None
     exploded: Text | None = None
     trails_off: Annotated[list[Text], Field(max_length=2000)] | None = None
+    trail_shifts: Annotated[dict[Text, Point], Field(max_length=2000)] | None = None
+    no_hidden: list[Text] | None = None
+    transparent: list[Text] | None = None
     interruptions: Annotated[list[Interruption], Field(max_length=12)] | None = None
     hatch_pattern: Text | None = None
 
@@ -188,8 +191,7 @@ class ChangeView(Command):
         sheet, view = view_of(drawing, self.view)
         plain = (
             "hidden_lines", "tangent_edges", "tangent_thin", "threads", "centers", "turned", "shading", "label", "without", "exploded", "trails_off",
-            "interruptions",
-            "hatch_pattern",
+            "trail_shifts", "no_hidden", "transparent", "interruptions", "hatch_pattern",
         )  # fmt: skip
         if self.distance and view.kind != "pictorial":
             raise CommandError("Perspective is for pictorial views; sizes on other views would not read true.")

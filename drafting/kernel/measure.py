@@ -1,12 +1,14 @@
 """Exact volume and extents of shapes."""
 
+import numpy as np
+from numpy.typing import NDArray
 from OCP.Bnd import Bnd_Box
 from OCP.BRepBndLib import BRepBndLib
 from OCP.BRepGProp import BRepGProp
 from OCP.gp import gp_Pnt
 from OCP.GProp import GProp_GProps
 
-from drafting.kernel.topology import Shape, Vector, solids
+from drafting.kernel.topology import Shape, Vector, moved, solids
 
 VOLUME_TOLERANCE = 1e-5
 """Relative tolerance for volumes. Without one the kernel was more than 1 % off on blended castings."""
@@ -35,3 +37,23 @@ def extents(shape: Shape) -> tuple[Vector, Vector]:
 def _clean(p: gp_Pnt) -> Vector:
     """The kernel widens boxes by its tolerance of 1e-7 mm; rounding takes that off again."""
     return (round(p.X(), 6) + 0.0, round(p.Y(), 6) + 0.0, round(p.Z(), 6) + 0.0)
+
+
+class Extents:
+    """The box around placed shapes as they come in. A shape is measured once for each way it is turned."""
+
+    def __init__(self) -> None:
+        self.low, self.high = np.full(3, np.inf), np.full(3, -np.inf)
+        self._turned: dict[tuple[str, bytes], tuple[NDArray[np.float64], NDArray[np.float64]]] = {}
+
+    def take(self, key: str, shape: Shape, matrix: list[list[float]]) -> None:
+        """A shape (known by key) at a place, rows of a 4 x 4 matrix, mm."""
+        m = np.array(matrix, float)
+        at = m[:3, 3].copy()
+        m[:3, 3] = 0
+        which = (key, m[:3, :3].round(9).tobytes())
+        if which not in self._turned:
+            box = extents(shape if np.allclose(m, np.eye(4)) else moved(shape, m.tolist()))
+            self._turned[which] = np.array(box[0]), np.array(box[1])
+        low, high = self._turned[which]
+        self.low, self.high = np.minimum(self.low, (low + at).round(6)), np.maximum(self.high, (high + at).round(6))

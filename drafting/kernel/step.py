@@ -3,7 +3,7 @@
 import os
 import re
 from collections.abc import Callable
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from pathlib import Path
 
 from OCP.collections import Sequence_TDF_Label as LabelSequence
@@ -12,7 +12,7 @@ from OCP.Interface import Interface_Static
 from OCP.Quantity import Quantity_Color, Quantity_TypeOfColor
 from OCP.STEPCAFControl import STEPCAFControl_Reader, STEPCAFControl_Writer
 from OCP.TCollection import TCollection_ExtendedString
-from OCP.TDataStd import TDataStd_Name
+from OCP.TDataStd import TDataStd_Name, TDataStd_NamedData
 from OCP.TDF import TDF_Label
 from OCP.TDocStd import TDocStd_Document
 from OCP.TopAbs import TopAbs_ShapeEnum as Kind
@@ -20,6 +20,7 @@ from OCP.TopLoc import TopLoc_Location
 from OCP.XCAFDoc import XCAFDoc_ColorType, XCAFDoc_DocumentTool, XCAFDoc_ShapeTool
 
 from drafting.errors import ModelError
+from drafting.kernel import external_files
 from drafting.kernel.topology import (
     Shape,
     face_count,
@@ -34,7 +35,10 @@ Progress = Callable[[float, str], None]
 
 @dataclass
 class StepNode:
-    """A component as the file tells it: a part (shape set, in its own frame) or a group (children)."""
+    """A component as the file tells it: a part (shape set, in its own frame) or a group (children).
+
+    number, product and description: id, name and description of its product.
+    """
 
     name: str
     matrix: list[list[float]]
@@ -42,12 +46,18 @@ class StepNode:
     color: Color | None = None
     shape: Shape | None = None
     children: list["StepNode"] = field(default_factory=list)
+    number: str = ""
+    product: str = ""
+    description: str = ""
 
 
 @dataclass(frozen=True)
 class StepFile:
+    """files: itself and those it refers to."""
+
     roots: list[StepNode]
     units: str
+    files: list[Path]
 
 
 def read_step(path: Path, progress: Progress) -> StepFile:
@@ -57,11 +67,13 @@ def read_step(path: Path, progress: Progress) -> StepFile:
     reader.SetNameMode(True)
     reader.SetColorMode(True)
     reader.SetMatMode(False)
+    reader.SetProductMetaMode(True)
     here = os.getcwd()
     os.chdir(path.parent)  # files that a STEP assembly refers to are sought beside it
     try:
         if reader.ReadFile(path.name) != Status.IFSelect_RetDone:
             raise ModelError("This is not a complete STEP file: the kernel cannot read its data section.")
+        files = external_files.check(path, reader.Reader().WS())
         progress(0.35, "translating its shapes")
         document = TDocStd_Document(TCollection_ExtendedString("XmlOcaf"))
         if not reader.Transfer(document):
@@ -73,11 +85,12 @@ def read_step(path: Path, progress: Progress) -> StepFile:
     color_tool = XCAFDoc_DocumentTool.ColorTool_s(document.Main())
     labels = LabelSequence()
     shape_tool.GetFreeShapes(labels)
-    roots = [_node(label, color_tool) for label in labels]
+    tree = _Tree(color_tool)
+    roots = [tree.node(label) for label in labels]
     roots = [r for r in roots if r is not None]
     if not roots:
         raise ModelError("The STEP file holds no shape: its assembly may refer to other files that were not brought along.")
-    return StepFile(roots, declared_units(path))  # type: ignore[arg-type]
+    return StepFile(roots, declared_units(path), files)  # type: ignore[arg-type]
 
 
 def bare_read(path: Path) -> None:
@@ -89,29 +102,48 @@ def bare_read(path: Path) -> None:
     reader.Transfer(TDocStd_Document(TCollection_ExtendedString("XmlOcaf")))
 
 
-def _node(label: TDF_Label, color_tool: object) -> StepNode | None:
-    location = XCAFDoc_ShapeTool.GetLocation_s(label)
-    name, target = _name(label), label
-    if XCAFDoc_ShapeTool.IsReference_s(label):
-        target = TDF_Label()
-        XCAFDoc_ShapeTool.GetReferredShape_s(label, target)
-    part_name = _name(target)
-    matrix = location_matrix(location)
-    key = str(_entry(target))
-    color = _color(label, color_tool) or _color(target, color_tool)
-    if XCAFDoc_ShapeTool.IsAssembly_s(target):
-        parts = LabelSequence()
-        XCAFDoc_ShapeTool.GetComponents_s(target, parts, False)
-        children = [_node(part, color_tool) for part in parts]
-        kept = [c for c in children if c is not None]
-        return StepNode(part_name or name, matrix, key, color, None, kept) if kept else None
-    shape = XCAFDoc_ShapeTool.GetShape_s(target)
-    if shape is None or shape.IsNull() or face_count(shape) == 0:
-        return None
-    shape = shape.Located(TopLoc_Location())
-    if color is None:
-        color = _face_color(shape, color_tool)
-    return StepNode(part_name or name, matrix, key, color, shape)
+class _Tree:
+    """Reads components; what a product says is asked once, however often it is placed."""
+
+    def __init__(self, color_tool: object) -> None:
+        self._colors = color_tool
+        self._products: dict[str, StepNode] = {}
+
+    def node(self, label: TDF_Label) -> StepNode | None:
+        target = label
+        if XCAFDoc_ShapeTool.IsReference_s(label):
+            target = TDF_Label()
+            XCAFDoc_ShapeTool.GetReferredShape_s(label, target)
+        key = str(_entry(target))
+        if XCAFDoc_ShapeTool.IsAssembly_s(target):
+            parts = LabelSequence()
+            XCAFDoc_ShapeTool.GetComponents_s(target, parts, False)
+            kept = [child for part in parts if (child := self.node(part)) is not None]
+            if not kept:
+                return None
+            known = self._products.setdefault(key, StepNode(_name(target), [], key, None, None, [], *_product(target)))
+            children = kept
+        else:
+            known = self._products.get(key) or self._part(target, key)
+            if known.shape is None:
+                return None
+            children = []
+        matrix = location_matrix(XCAFDoc_ShapeTool.GetLocation_s(label))
+        color = known.color
+        if target is not label and known.shape is not None:
+            color = _color(label, self._colors) or color
+        return replace(known, name=known.name or _name(label), matrix=matrix, color=color, children=children)
+
+    def _part(self, target: TDF_Label, key: str) -> StepNode:
+        shape = XCAFDoc_ShapeTool.GetShape_s(target)
+        if shape is None or shape.IsNull() or face_count(shape) == 0:
+            node = StepNode("", [], key)
+        else:
+            shape = shape.Located(TopLoc_Location())
+            color = _color(target, self._colors) or _face_color(shape, self._colors)
+            node = StepNode(_name(target), [], key, color, shape, [], *_product(target))
+        self._products[key] = node
+        return node
 
 
 def _entry(label: TDF_Label) -> str:
@@ -128,6 +160,20 @@ def _name(label: TDF_Label) -> str:
         text = attribute.Get().ToExtString()
         return re.sub(r"[\x00-\x1f]", "", text).strip()[:200]
     return ""
+
+
+def _product(label: TDF_Label) -> tuple[str, str, str]:
+    """Id, name and description of the product a label was made from."""
+    data = TDataStd_NamedData()
+    if not label.IsAttribute(TDataStd_NamedData.GetID_s()) or not label.FindAttribute(TDataStd_NamedData.GetID_s(), data) or not data.HasStrings():
+        return "", "", ""
+    strings = data.GetStringsContainer()
+
+    def found(name: str) -> str:
+        key = TCollection_ExtendedString(name)
+        return re.sub(r"[\x00-\x1f]", " ", strings.Find(key).ToExtString()).strip()[:400] if strings.IsBound(key) else ""
+
+    return found("ProductID"), found("ProductName"), found("Description")
 
 
 def _color(label: TDF_Label, tool: object) -> Color | None:
@@ -169,31 +215,32 @@ def has_faces(shape: Shape) -> bool:
 
 @dataclass(frozen=True)
 class WriteNode:
-    """What to write: parts by key with name, color and shape, and placed instances of them."""
+    """A placed part (its key) or a group of others (children), with its 4 x 4 matrix in the frame of what it stands in, mm.
 
-    parts: dict[str, tuple[str, Color | None, Shape]]
-    instances: list[tuple[str, str, list[list[float]]]]
-    """(instance name, part key, 4 x 4 matrix in mm)"""
+    Groups with the same mark are written once.
+    """
+
+    name: str
+    matrix: list[list[float]]
+    part: str = ""
+    group: str = ""
+    children: list["WriteNode"] = field(default_factory=list)
 
 
-def write_step(node: WriteNode, name: str, path: Path) -> None:
-    """Write a part (one instance at the origin) or an assembly as STEP AP242 in millimeters."""
+def write_step(parts: dict[str, tuple[str, Color | None, Shape]], root: WriteNode, path: Path) -> None:
+    """Write a part (a root without children) or an assembly as STEP AP242 in millimeters. parts: name, color and shape by key."""
     document = TDocStd_Document(TCollection_ExtendedString("XmlOcaf"))
     tool = XCAFDoc_DocumentTool.ShapeTool_s(document.Main())
     colors = XCAFDoc_DocumentTool.ColorTool_s(document.Main())
     labels: dict[str, TDF_Label] = {}
-    for key, (part_name, color, shape) in node.parts.items():
+    for key, (part_name, color, shape) in parts.items():
         label = tool.AddShape(shape, False)
         TDataStd_Name.Set_s(label, TCollection_ExtendedString(part_name, True))
         if color:
             colors.SetColor(label, Quantity_Color(*color, Quantity_TypeOfColor.Quantity_TOC_RGB), XCAFDoc_ColorType.XCAFDoc_ColorSurf)
         labels[key] = label
-    if len(node.instances) != 1:
-        root = tool.NewShape()
-        TDataStd_Name.Set_s(root, TCollection_ExtendedString(name, True))
-        for instance_name, key, matrix in node.instances:
-            component = tool.AddComponent(root, labels[key], TopLoc_Location(transform(matrix)))
-            TDataStd_Name.Set_s(component, TCollection_ExtendedString(instance_name, True))
+    if root.children:
+        _write_group(tool, root, labels, {})
         tool.UpdateAssemblies()
     writer = STEPCAFControl_Writer()
     Interface_Static.SetCVal_s("write.step.schema", "AP242DIS")
@@ -202,3 +249,17 @@ def write_step(node: WriteNode, name: str, path: Path) -> None:
     writer.SetColorMode(True)
     if not writer.Transfer(document) or writer.Write(str(path)) != Status.IFSelect_RetDone:
         raise ModelError(f"{path.name} could not be written as STEP.")
+
+
+def _write_group(tool: XCAFDoc_ShapeTool, node: WriteNode, parts: dict[str, TDF_Label], groups: dict[str, TDF_Label]) -> TDF_Label:
+    if node.group in groups:
+        return groups[node.group]
+    label = tool.NewShape()
+    TDataStd_Name.Set_s(label, TCollection_ExtendedString(node.name, True))
+    for child in node.children:
+        of = _write_group(tool, child, parts, groups) if child.children else parts[child.part]
+        component = tool.AddComponent(label, of, TopLoc_Location(transform(child.matrix)))
+        TDataStd_Name.Set_s(component, TCollection_ExtendedString(child.name, True))
+    if node.group:
+        groups[node.group] = label
+    return label

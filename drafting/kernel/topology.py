@@ -188,7 +188,7 @@ def _face(face: Shape) -> FaceGeometry:
     if kind == "plane":
         plane = surface.Plane()
         axis = vector(plane.Axis().Direction())
-        if str(face.Orientation()).endswith("REVERSED"):
+        if str(face.Orientation()).endswith("REVERSED") == plane.Direct():  # a mirrored plane is not direct
             axis = (-axis[0], -axis[1], -axis[2])
     elif kind == "cylinder":
         c = surface.Cylinder()

@@ -1,4 +1,4 @@
-"""Recipes to models: features built one after another, every face named by the feature and role that made it."""
+"""Part recipes to models: features built one after another, every face named by the feature and role that made it."""
 
 import math
 from collections.abc import Callable, Mapping
@@ -10,10 +10,10 @@ import numpy as np
 from drafting.errors import ModelError
 from drafting.kernel import measure, solids
 from drafting.kernel.solids import NamedSolid, Plane, Segment
-from drafting.model import exploded
 from drafting.model import recipe as r
 from drafting.model.expressions import evaluate
 from drafting.model.model import (
+    IDENTITY,
     Facts,
     HoleFact,
     InstanceFacts,
@@ -27,81 +27,31 @@ from drafting.model.names import part_facts
 from drafting.standards.threads import thread
 
 UNIT_MM = {"mm": 1.0, "in": 25.4}
-Lookup = Callable[[str], Mapping[str, Any] | None]
 Number = Callable[[r.Value], float]
 
 
-def build_model(recipe: r.PartRecipe | r.AssemblyRecipe, lookup: Lookup = lambda number: None) -> Model:
-    """Build a recipe. lookup gives the recipe (as data) of a part number that an assembly refers to."""
-    if isinstance(recipe, r.AssemblyRecipe):
-        return _build_assembly(recipe, lookup)
+def part_model(recipe: r.PartRecipe) -> Model:
+    """A model of one part."""
     shape, facts = build_part(recipe)
     return Model(
         Facts(
-            name=recipe.name, kind="part", units=recipe.units, source="recipe", parameters=_parameters(recipe.parameters),
-            parts={"part": facts}, instances=[InstanceFacts(path="part", name=recipe.name, part="part", matrix=_identity())],
+            name=recipe.name, kind="part", units=recipe.units, source="recipe", parameters=parameters(recipe.parameters),
+            parts={"part": facts}, instances=[InstanceFacts(path="part", name=recipe.name, part="part", matrix=IDENTITY)],
             tree=TreeNode(name=recipe.name, part="part", path="part"), low=facts.low, high=facts.high, **recipe.properties.model_dump(),
         ),
         {"part": shape},
     )  # fmt: skip
 
 
-def _identity() -> Matrix:
-    return [[1.0 if i == j else 0.0 for j in range(4)] for i in range(4)]
-
-
-def _parameters(values: Mapping[str, r.Value]) -> dict[str, float]:
+def parameters(values: Mapping[str, r.Value]) -> dict[str, float]:
+    """Values of a recipe's parameters, each of which may use those before it."""
     known: dict[str, float] = {}
     for name, value in values.items():
         known[name] = evaluate(value, known)
     return known
 
 
-def _build_assembly(recipe: r.AssemblyRecipe, lookup: Lookup) -> Model:
-    parts: dict[str, PartFacts] = {}
-    shapes: dict[str, Any] = {}
-    for key, spec in recipe.parts.items():
-        if isinstance(spec, r.ModelReference):
-            data = lookup(spec.model)
-            if data is None:
-                raise ModelError(f"The assembly needs a part numbered {spec.model}, and the workspace has none: bring it in first.")
-            found = r.validate_recipe(data)
-            if not isinstance(found, r.PartRecipe):
-                raise ModelError(f"{spec.model} is an assembly; an assembly of assemblies is not in version 1 of the recipe format.")
-            spec = found
-        shapes[key], parts[key] = build_part(spec)
-    known = _parameters(recipe.parameters)
-    scale = UNIT_MM[recipe.units]
-    instances, low, high = [], np.full(3, np.inf), np.full(3, -np.inf)
-    for item in recipe.instances:
-        if item.part not in parts:
-            raise ModelError(f"Instance {item.id} is of part {item.part!r}, which the recipe does not list.")
-        matrix = _placement(item.at, known, scale, item.id)
-        instances.append(InstanceFacts(path=item.id, name=item.id, part=item.part, matrix=matrix))
-        a, b = measure.extents(solids.moved(NamedSolid(shapes[item.part]), matrix).shape)
-        low, high = np.minimum(low, a), np.maximum(high, b)
-    if len({i.path for i in instances}) != len(instances):
-        raise ModelError("Two instances of the assembly have the same id.")
-    tree = TreeNode(name=recipe.name, children=[TreeNode(name=parts[i.part].name, part=i.part, path=i.path) for i in instances])
-    facts = Facts(
-        name=recipe.name, kind="assembly", units=recipe.units, source="recipe", parameters=known, parts=parts, instances=instances,
-        tree=tree, low=low.tolist(), high=high.tolist(), exploded=recipe.exploded, **recipe.properties.model_dump(),
-    )  # fmt: skip
-    exploded.checked(facts.exploded, facts)
-    return Model(facts, shapes)
-
-
-def _placement(at: r.Placement, known: Mapping[str, float], scale: float, who: str) -> Matrix:
-    o = np.array([evaluate(v, known) for v in at.origin]) * scale
-    x, z = _unit([evaluate(v, known) for v in at.x], who), _unit([evaluate(v, known) for v in at.z], who)
-    if abs(float(x @ z)) > 1e-6:
-        raise ModelError(f"The x and z directions of {who} are not square to each other.")
-    m = np.eye(4)
-    m[:3, 0], m[:3, 1], m[:3, 2], m[:3, 3] = x, np.cross(z, x), z, o
-    return [[float(v) for v in row] for row in m]
-
-
-def _unit(v: Any, who: str) -> np.ndarray:
+def unit_vector(v: Any, who: str) -> np.ndarray:
     a = np.asarray(v, float)
     n = float(np.linalg.norm(a))
     if n < 1e-12:
@@ -123,7 +73,7 @@ class _Builder:
 
 def build_part(recipe: r.PartRecipe) -> tuple[Any, PartFacts]:
     """Shape and facts of a part recipe; a feature that fails is named in the error."""
-    known = _parameters(recipe.parameters)
+    known = parameters(recipe.parameters)
     scale = UNIT_MM[recipe.units]
     builder = _Builder(lambda v: evaluate(v, known) * scale, lambda v: evaluate(v, known))
     kinds: dict[str, str] = {}
@@ -145,7 +95,7 @@ def build_part(recipe: r.PartRecipe) -> tuple[Any, PartFacts]:
 
 def _plane(b: _Builder, spec: r.PlaneSpec, who: str) -> Plane:
     o = [b.number(v) for v in spec.origin]
-    x, n = _unit([b.angle(v) for v in spec.x], who), _unit([b.angle(v) for v in spec.normal], who)
+    x, n = unit_vector([b.angle(v) for v in spec.x], who), unit_vector([b.angle(v) for v in spec.normal], who)
     if abs(float(x @ n)) > 1e-6:
         raise ModelError("the plane's x direction is not square to its normal.")
     return Plane((o[0], o[1], o[2]), tuple(x.tolist()), tuple(n.tolist()))
@@ -368,10 +318,10 @@ def _pattern(b: _Builder, f: r.Pattern) -> None:
 def _step(b: _Builder, f: r.Pattern, k: int) -> Matrix:
     m = np.eye(4)
     if f.linear:
-        m[:3, 3] = _unit([b.angle(v) for v in f.linear.direction], f.id) * b.number(f.linear.spacing) * k
+        m[:3, 3] = unit_vector([b.angle(v) for v in f.linear.direction], f.id) * b.number(f.linear.spacing) * k
     else:
         assert f.circular is not None
-        axis = _unit([b.angle(v) for v in f.circular.axis], f.id)
+        axis = unit_vector([b.angle(v) for v in f.circular.axis], f.id)
         c = np.array([b.number(v) for v in f.circular.center])
         total = math.radians(b.angle(f.circular.angle))
         step = total / f.circular.count if abs(total) > 2 * math.pi - 1e-9 else total / (f.circular.count - 1)

@@ -36,16 +36,6 @@ def checked(states: Sequence[ExplodedState], facts: Facts) -> None:
                     raise ModelError(f"Step {number} of {state.name} moves {path}, which is not in the assembly.")
 
 
-def path_of(state: ExplodedState, instance: str) -> list[Array]:
-    """Where a part goes: the sums of its moves after each step that takes it, mm, beginning at its place."""
-    out = [np.zeros(3)]
-    for step in state.steps:
-        if instance in step.instances:
-            d = np.array(step.direction)
-            out.append(out[-1] + d / max(float(np.linalg.norm(d)), 1e-12) * step.distance)
-    return out
-
-
 def moves(state: ExplodedState, share: float = 1.0) -> dict[str, list[float]]:
     """How far each part is moved, mm. share: of the whole way, 0 together, 1 apart, the last steps undone first."""
     out: dict[str, Array] = {}
@@ -73,6 +63,39 @@ def moved(facts: Facts, by: dict[str, list[float]]) -> Facts:
     return out
 
 
+def seats(paths: Sequence[str], facts: Facts) -> dict[str, str]:
+    """For each of these instances the one it sits on: the largest that it is mated to, else that it touches, among those larger than it."""
+    if len(paths) > MOST:
+        return {}
+    number = {i.path: n for n, i in enumerate(facts.instances)}
+    boxes = [_box(i, facts) for i in facts.instances]
+    low, high = np.array([b[0] for b in boxes]) - CLEARANCE, np.array([b[1] for b in boxes]) + CLEARANCE
+    volume = [facts.parts[i.part].volume for i in facts.instances]
+    faces: dict[int, Touching] = {}
+
+    def of(n: int) -> Touching:
+        if n not in faces:
+            faces[n] = _faces(facts.instances[n], facts)
+        return faces[n]
+
+    mated: dict[str, list[int]] = {}
+    for mate in facts.mates:
+        mated.setdefault(mate.of, []).append(number[mate.to])
+    out = {}
+    for path in paths:
+        n = number[path]
+        larger = [m for m in mated.get(path, []) if volume[m] > volume[n]]
+        if larger:
+            out[path] = facts.instances[max(larger, key=lambda m: volume[m])].path
+            continue
+        near = np.flatnonzero((low <= high[n]).all(1) & (high >= low[n]).all(1)).tolist()
+        for other in sorted(near, key=lambda m: -volume[m]):
+            if volume[other] > volume[n] and any(_contacts(of(n), of(other))):
+                out[path] = facts.instances[other].path
+                break
+    return out
+
+
 # ---- a proposal ------------------------------------------------------------------------------------------------------------------
 def proposed(facts: Facts, name: str = "Exploded") -> ExplodedState:
     """Take the assembly apart: whatever nothing holds in a direction goes first, small parts before large ones; like parts go together.
@@ -84,7 +107,7 @@ def proposed(facts: Facts, name: str = "Exploded") -> ExplodedState:
     boxes = [_box(i, facts) for i in facts.instances]
     own = [_own_axis(_faces(i, facts)[1], box) for i, box in zip(facts.instances, boxes, strict=True)]
     volume = [facts.parts[i.part].volume for i in facts.instances]
-    held = _holds(facts, boxes)
+    held = _holds(boxes, [_faces(i, facts) for i in facts.instances])
     left = set(range(len(boxes)))
     stay = int(np.argmax(volume))
     order: list[tuple[int, Array]] = []
@@ -106,13 +129,14 @@ def _box(i: InstanceFacts, facts: Facts) -> tuple[Array, Array]:
     return corners.min(0), corners.max(0)
 
 
+Touching = tuple[Array, Array, Array]
+"""Planes, cylinders and spans of planes of an instance, as `_faces` gives them."""
 Holds = dict[tuple[int, int], tuple[list[Array], list[Array]]]
 """For two touching instances: directions in which the first may not go (any with a part along them), and axes along which alone it may."""
 
 
-def _holds(facts: Facts, boxes: list[tuple[Array, Array]]) -> Holds:
+def _holds(boxes: list[tuple[Array, Array]], faces: list[Touching]) -> Holds:
     low, high = np.array([b[0] for b in boxes]) - CLEARANCE, np.array([b[1] for b in boxes]) + CLEARANCE
-    faces = [_faces(i, facts) for i in facts.instances]
     out: Holds = {}
     for a in range(len(boxes)):
         near = np.flatnonzero((low <= high[a]).all(1) & (high >= low[a]).all(1))
@@ -124,7 +148,7 @@ def _holds(facts: Facts, boxes: list[tuple[Array, Array]]) -> Holds:
     return out
 
 
-def _faces(i: InstanceFacts, facts: Facts) -> tuple[Array, Array, Array]:
+def _faces(i: InstanceFacts, facts: Facts) -> Touching:
     """Planes (n, 6): normal and point; cylinders (n, 9): axis, point, radius and span; low and high of planes' edges (n, 6)."""
     part, m = facts.parts[i.part], np.array(i.matrix)
     planes, spans, cylinders = [], [], []
@@ -140,7 +164,7 @@ def _faces(i: InstanceFacts, facts: Facts) -> tuple[Array, Array, Array]:
     return np.array(planes).reshape(-1, 6), np.array(cylinders).reshape(-1, 9), np.array(spans).reshape(-1, 6)
 
 
-def _contacts(a: tuple[Array, Array, Array], b: tuple[Array, Array, Array]) -> tuple[list[Array], list[Array]]:
+def _contacts(a: Touching, b: Touching) -> tuple[list[Array], list[Array]]:
     normals: list[Array] = []
     axes: list[Array] = []
     wide: list[tuple[Array, float]] = []

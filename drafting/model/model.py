@@ -87,7 +87,13 @@ class PartFacts(BaseModel):
     supplier: str = ""
     make: Literal["", "make", "buy"] = ""
     unit_cost: float | None = None
-    """In the office's currency."""
+    """In the office's currency; by the meter (or the inch, in an inch drawing) where it is counted by length."""
+    counted: Literal["", "length"] = ""
+    """Whether parts lists count pieces, or the length of stock they take."""
+    stated_mass: float | None = None
+    """kg; in place of the mass computed from volume and material."""
+    sectioned: Literal["", "whole", "cut"] = ""
+    """Whether sections along it leave it whole or cut it; empty leaves it to its kind."""
     own: dict[str, str] = {}
     """The office's own fields."""
     color: Vec | None = None
@@ -127,12 +133,14 @@ class InstanceFacts(BaseModel):
 
 
 class TreeNode(BaseModel):
-    """A part (its key, and the path of its instance) or a group of others; groups with the same mark are the same subassembly."""
+    """A part (its key, and the path of its instance) or a group of others; groups with the same mark are the same subassembly, which may have
+    a number."""
 
     name: str
     part: str | None = None
     path: str = ""
     group: str = ""
+    number: str = ""
     children: list["TreeNode"] = []
 
 
@@ -155,6 +163,19 @@ class ExplodedState(BaseModel):
     steps: Annotated[list[Step], Field(max_length=500)] = []
 
 
+class MateFact(BaseModel):
+    """What positions a part: faces (with the paths of their instances) and the value, mm or radians; says: as the recipe writes it."""
+
+    id: str
+    kind: Literal["coincident", "concentric", "angle"]
+    of: str
+    of_face: str
+    to: str
+    to_face: str
+    value: float = 0.0
+    says: str = ""
+
+
 class Facts(BaseModel):
     """All that is known of a model without its shapes."""
 
@@ -173,6 +194,11 @@ class Facts(BaseModel):
     low: Vec
     high: Vec
     exploded: list[ExplodedState] = []
+    mates: list[MateFact] = []
+    same_as: dict[str, str] = {}
+    """Parts that the office says are the same as another: the other's key by their own."""
+    notes: list[str] = []
+    """Sentences on what of the file could not be taken as it was meant."""
     densities: dict[str, float] = {}
     """Of the office's own materials, g/cm3, besides the library's."""
     _measured: dict[str, Any] = PrivateAttr(default_factory=dict)
@@ -191,7 +217,11 @@ class Facts(BaseModel):
         return part.material or self.material
 
     def mass(self, part: PartFacts, material: str = "") -> float | None:
-        """Mass of one part in kg; None where its material, or the one given instead, is unknown."""
+        """Mass of one part in kg: the stated one, else by its material, or the one given instead; None where that is unknown."""
+        if part.stated_mass is not None:
+            return part.stated_mass
+        if part.volume <= 0:
+            return None
         return mass_kg(part.volume, material or self.material_of(part), self.densities)
 
     def without_mass(self) -> list[str]:

@@ -5,7 +5,7 @@ import trimesh
 from trimesh.visual.material import PBRMaterial
 
 from drafting.kernel.mesh import triangulate
-from drafting.model.model import Model
+from drafting.model.model import InstanceFacts, Model
 
 QUIET_COLORS = [(0.72, 0.71, 0.67), (0.62, 0.66, 0.62), (0.70, 0.65, 0.58), (0.60, 0.62, 0.67), (0.68, 0.63, 0.68)]
 """For parts whose file gives no color."""
@@ -16,6 +16,9 @@ def preview_glb(model: Model) -> bytes:
     scene = trimesh.Scene()
     diagonal = float(np.linalg.norm(np.subtract(model.facts.high, model.facts.low))) or 1.0
     up = np.array([[1, 0, 0, 0], [0, 0, 1, 0], [0, -1, 0, 0], [0, 0, 0, 1]], float)
+    placed: dict[str, list[InstanceFacts]] = {}
+    for i in model.facts.instances:
+        placed.setdefault(i.part, []).append(i)
     for index, (key, shape) in enumerate(model.shapes.items()):
         nodes, triangles, owners = triangulate(shape, diagonal / 1500)
         if not len(triangles):
@@ -25,9 +28,9 @@ def preview_glb(model: Model) -> bytes:
         rgba = [int(round(255 * c)) for c in color] + [255]
         mesh.visual = trimesh.visual.TextureVisuals(material=PBRMaterial(baseColorFactor=rgba, metallicFactor=0.1, roughnessFactor=0.75))
         mesh.vertex_normals  # noqa: B018 - computed here so that the exporter writes them
-        for instance in model.facts.instances:
-            if instance.part == key:
-                m = np.array(instance.matrix, float)
-                m[:3, 3] /= 1000
-                scene.add_geometry(mesh, node_name=instance.path, geom_name=key, transform=up @ m)
+        scene.geometry[key] = mesh
+        for instance in placed.get(key, []):
+            m = np.array(instance.matrix, float)
+            m[:3, 3] /= 1000
+            scene.graph.update(frame_to=instance.path, frame_from=scene.graph.base_frame, matrix=up @ m, geometry=key)
     return bytes(scene.export(file_type="glb"))

@@ -184,6 +184,9 @@ class Properties(Strict):
     supplier: str = ""
     make: Literal["", "make", "buy"] = ""
     unit_cost: Annotated[float, Field(ge=0, le=1e9)] | None = None
+    counted: Literal["", "length"] = ""
+    stated_mass: Annotated[float, Field(ge=0, le=1e6)] | None = None
+    sectioned: Literal["", "whole", "cut"] = ""
 
 
 class PartRecipe(Strict):
@@ -209,12 +212,51 @@ class InstanceSpec(Strict):
     id: Identifier
     part: Identifier
     at: Placement = Placement()
+    mirrored: bool = False
+    """The other hand of the part: mirrored in its own yz plane before it is placed. It is a part of its own, without the number."""
 
 
 class ModelReference(Strict):
-    """A part kept elsewhere in the workspace, by its part number."""
+    """A part or an assembly kept elsewhere in the workspace, by its number."""
 
     model: str
+
+
+FaceReference = Annotated[str, Field(pattern=r"^[^:]{1,300}:.{1,400}$")]
+"""A face of an instance: `shaft:body/end`; of an instance within a subassembly: `crank/arm:bar/start`."""
+
+
+class MateBase(Strict):
+    """How a face of one instance, which moves, lies to a face of another, which stays."""
+
+    id: Identifier
+    of: FaceReference
+    to: FaceReference
+
+
+class Coincident(MateBase):
+    """Two planes in one, or at an offset along the normal of `to`; facing each other, or both looking the same way."""
+
+    kind: Literal["coincident"]
+    offset: Value = 0.0
+    facing: bool = True
+
+
+class Concentric(MateBase):
+    """Two axes in one, or parallel at an offset from each other."""
+
+    kind: Literal["concentric"]
+    offset: Value = 0.0
+
+
+class AngleMate(MateBase):
+    """The angle between the outward normals of two planes, degrees."""
+
+    kind: Literal["angle"]
+    angle: Value
+
+
+Mate = Annotated[Coincident | Concentric | AngleMate, Field(discriminator="kind")]
 
 
 class AssemblyRecipe(Strict):
@@ -224,8 +266,10 @@ class AssemblyRecipe(Strict):
     units: Literal["mm", "in"] = "mm"
     properties: Properties = Properties()
     parameters: Annotated[dict[Identifier, Value], Field(max_length=500)] = {}
-    parts: dict[Identifier, ModelReference | PartRecipe]
+    parts: dict[Identifier, "ModelReference | PartRecipe | AssemblyRecipe"]
     instances: Annotated[list[InstanceSpec], Field(min_length=1, max_length=5000)]
+    mates: Annotated[list[Mate], Field(max_length=5000)] = []
+    """Move instances from where they are placed to where they belong."""
     exploded: Annotated[list[ExplodedState], Field(max_length=50)] = []
     """Named ways of taking the assembly apart."""
 

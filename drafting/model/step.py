@@ -1,7 +1,7 @@
 """STEP files to models and models to STEP files."""
 
 import re
-from collections.abc import Callable
+from collections.abc import Callable, Mapping
 from pathlib import Path
 from typing import Any
 
@@ -9,21 +9,15 @@ import numpy as np
 
 from drafting.errors import ModelError
 from drafting.kernel import measure, step
-from drafting.kernel.topology import moved
-from drafting.model.model import (
-    IDENTITY,
-    Facts,
-    InstanceFacts,
-    Matrix,
-    Model,
-    PartFacts,
-    TreeNode,
-)
+from drafting.model.mirrored import is_mirrored, other_hand, unmirrored
+from drafting.model.model import IDENTITY, Facts, InstanceFacts, Matrix, Model, PartFacts, TreeNode
 from drafting.model.names import part_facts
+from drafting.model.step_words import product_words
 from drafting.model.upload import check_header
 
 MAX_INSTANCES = 20_000
 MAX_DEPTH = 40
+MOST_OWN = 40
 Progress = Callable[[float, str], None]
 
 
@@ -43,7 +37,7 @@ def read_model(path: Path, name: str, progress: Progress = lambda done, text: No
 
 def measured(content: step.StepFile, name: str, progress: Progress = lambda done, text: None) -> Model:
     """The model of a STEP file that was read: every distinct part named and measured once, every instance placed."""
-    reader = _Reader(progress)
+    reader = _Reader(progress, _Said(content))
     tree = [reader.walk(root, np.eye(4), "", 0) for root in content.roots]
     if not any(p.volume > 0 for p in reader.parts.values()):
         if any(step.has_faces(shape) for shape in reader.shapes.values()):
@@ -52,9 +46,12 @@ def measured(content: step.StepFile, name: str, progress: Progress = lambda done
     root = tree[0] if len(tree) == 1 else TreeNode(name=name, children=tree)
     root_name = clean_name(root.name) or name
     kind: Any = "part" if len(reader.instances) == 1 else "assembly"
+    top = reader.said.of(content.roots[0]) if len(content.roots) == 1 else {}
+    top = {k: v for k, v in top.items() if k in ("number", "description", "material", "finish")}
     facts = Facts(
         name=root_name, kind=kind, units=content.units, source="step", parts=reader.parts, instances=reader.instances,
-        tree=root.model_copy(update={"name": root_name}), low=reader.low.tolist(), high=reader.high.tolist(),
+        tree=root.model_copy(update={"name": root_name}), low=reader.extents.low.tolist(), high=reader.extents.high.tolist(),
+        notes=reader.notes(), **top,
     )  # fmt: skip
     return Model(facts, reader.shapes)
 
@@ -69,12 +66,13 @@ def clean_name(text: str) -> str:
 class _Reader:
     """Gathers distinct parts and placed instances while walking the file's tree."""
 
-    def __init__(self, progress: Progress) -> None:
-        self.progress = progress
+    def __init__(self, progress: Progress, said: "_Said") -> None:
+        self.progress, self.said = progress, said
         self.parts: dict[str, PartFacts] = {}
         self.shapes: dict[str, Any] = {}
         self.instances: list[InstanceFacts] = []
-        self.low, self.high = np.full(3, np.inf), np.full(3, -np.inf)
+        self.extents = measure.Extents()
+        self.paths: set[str] = set()
 
     def walk(self, node: step.StepNode, above: Any, path: str, depth: int) -> TreeNode:
         if depth > MAX_DEPTH:
@@ -89,37 +87,143 @@ class _Reader:
                 used[slug] = used.get(slug, 0) + 1
                 child.name = child.name if used[slug] == 1 else f"{child.name} {used[slug]}"
                 children.append(self.walk(child, matrix, here, depth + 1))
-            return TreeNode(name=node.name, children=children, group=node.key)
+            return TreeNode(name=node.name, children=children, group=node.key, number=self.said.of(node).get("number", ""))
         if len(self.instances) >= MAX_INSTANCES:
             raise ModelError(f"The assembly has more than {MAX_INSTANCES} instances.")
-        if node.key not in self.parts:
-            self.progress(min(0.95, 0.65 + 0.02 * len(self.parts)), f"measuring part {len(self.parts) + 1}, {node.name or 'unnamed'}")
-            facts = part_facts(node.shape, clean_name(node.name))
-            self.parts[node.key] = facts.model_copy(update={"color": list(node.color) if node.color else None})
-            self.shapes[node.key] = node.shape
         rows: Matrix = [[float(v) for v in row] for row in matrix]
-        here = here if all(i.path != here for i in self.instances) else f"{here}.{len(self.instances) + 1}"
-        self.instances.append(InstanceFacts(path=here, name=node.name, part=node.key, matrix=rows))
-        low, high = self._extents(node.key, rows)
-        self.low, self.high = np.minimum(self.low, low), np.maximum(self.high, high)
-        return TreeNode(name=node.name, part=node.key, path=here)
+        key = self._part(node, is_mirrored(rows))
+        if key != node.key:
+            rows = unmirrored(rows)
+        here = f"{here}.{len(self.instances) + 1}" if here in self.paths else here
+        self.paths.add(here)
+        self.instances.append(InstanceFacts(path=here, name=node.name, part=key, matrix=rows))
+        self.extents.take(key, self.shapes[key], rows)
+        return TreeNode(name=node.name, part=key, path=here)
 
-    def _extents(self, key: str, matrix: Matrix) -> Any:
-        if np.allclose(matrix, IDENTITY):
-            return self.parts[key].low, self.parts[key].high
-        return measure.extents(moved(self.shapes[key], matrix))
+    def _part(self, node: step.StepNode, mirrored: bool) -> str:
+        """The key of a node's part, or of its other hand, measured when it is first met."""
+        key = f"{node.key}:mirrored" if mirrored else node.key
+        if key in self.parts:
+            return key
+        self.progress(min(0.95, 0.65 + 0.02 * len(self.parts)), f"measuring part {len(self.parts) + 1}, {node.name or 'unnamed'}")
+        if mirrored:
+            known = self._part(node, False)
+            self.shapes[key], self.parts[key] = other_hand(self.shapes[known], self.parts[known], named=False)
+            return key
+        update = {"color": list(node.color) if node.color else None, **self.said.of(node)}
+        self.parts[key] = part_facts(node.shape, clean_name(node.name)).model_copy(update=update)
+        self.shapes[key] = node.shape
+        return key
+
+    def notes(self) -> list[str]:
+        """What the reader of the model should know: parts that are not solid."""
+        used = dict.fromkeys(i.part for i in self.instances)
+        self.parts = {key: self.parts[key] for key in used}
+        self.shapes = {key: self.shapes[key] for key in used}
+        return [
+            f"{part.name or 'A part'} holds surfaces only and no solid body: it is drawn, but has no mass and is not cut by sections."
+            for part in self.parts.values() if part.volume <= 0
+        ]  # fmt: skip
 
 
 def _slug(text: str) -> str:
     return re.sub(r"[^A-Za-z0-9._-]+", "-", text).strip("-")[:60] or "part"
 
 
+FIELD_NAMES = {
+    "number": ("number", "part number", "part no", "part no.", "item number", "article number"),
+    "description": ("description", "designation"),
+    "material": ("material", "material name", "material designation"),
+    "finish": ("finish", "surface finish", "coating", "treatment"),
+    "supplier": ("supplier", "vendor", "manufacturer"),
+    "make": ("make or buy", "make/buy", "procurement"),
+    "unit_cost": ("cost", "unit cost", "price", "unit price"),
+}  # fmt: skip
+"""Names by which files say what Moorcrest has a field for: common practice, lower case."""
+SHAPE_WORDS = re.compile(r"geometric validation|volume measure|surface area|centroid|^shape|^solid|^document|^placement|density", re.I)
+
+
+class _Said:
+    """Part properties that a STEP file states, by product."""
+
+    def __init__(self, content: step.StepFile) -> None:
+        self._products = product_words(content.files)
+        names: dict[str, set[str]] = {}
+        for number, name in self._products:
+            names.setdefault(number, set()).add(name)
+        self._shared = {number for number, of in names.items() if len(of) > 1}  # such as the 1 that some writers give to all
+
+    def of(self, node: step.StepNode) -> dict[str, Any]:
+        """Fields of PartFacts; what has no field of its own goes to the own fields."""
+        product = (node.number, node.product)
+        if node.number == node.product:  # an assembly in several files knows its parts by their names; their own files may say more
+            more = [p for p in self._products if p[1] == node.product != p[0]]
+            product = more[0] if len(more) == 1 else product
+        out = _fields(self._products.get(product, {}))
+        if product[0] != product[1] and product[0] not in self._shared:
+            out.setdefault("number", product[0][:60])
+        if node.description and node.description != node.product:
+            out.setdefault("description", node.description)
+        return {field: value for field, value in out.items() if value != ""}
+
+
+def _fields(words: Mapping[str, str]) -> dict[str, Any]:
+    fields = {name: field for field, names in FIELD_NAMES.items() for name in names}
+    out: dict[str, Any] = {}
+    own: dict[str, str] = {}
+    for name, text in words.items():
+        field = fields.get(name.strip().lower())
+        if field == "unit_cost":
+            value = _amount(text)
+            out.update({field: value} if value is not None else {})
+        elif field == "make":
+            kind = "make" if "make" in text.lower() else "buy" if re.search("buy|bought|purchase", text.lower()) else ""
+            out.update({field: kind} if kind else {})
+        elif field:
+            out.setdefault(field, text[: 60 if field == "number" else 400])
+        elif not SHAPE_WORDS.search(name) and len(own) < MOST_OWN:
+            own[name.strip()[:60]] = text
+    return {**out, **({"own": own} if own else {})}
+
+
+def _amount(text: str) -> float | None:
+    try:
+        value = float(text.replace(",", "."))
+    except ValueError:
+        return None
+    return value if 0 <= value <= 1e9 else None
+
+
 def write_model(model: Model, path: Path) -> None:
-    """Write a model as STEP AP242 in mm, with names, colors and the instance tree."""
+    """Write a model as STEP AP242 in mm, with names, colors and the instance tree; subassemblies that recur are written once."""
     facts = model.facts
     parts = {k: (p.name or facts.name, _color(p), model.shapes[k]) for k, p in facts.parts.items()}
-    instances = [(i.name, i.part, i.matrix) for i in facts.instances]
-    step.write_step(step.WriteNode(parts, instances), facts.name, path)
+    if len(facts.instances) == 1:
+        root = step.WriteNode(facts.name, facts.instances[0].matrix, part=facts.instances[0].part)
+    else:
+        at = {i.path: np.array(i.matrix) for i in facts.instances}
+        children = facts.tree.children or [facts.tree]
+        first: dict[str, Any] = {}
+        root = step.WriteNode(facts.name, IDENTITY, children=[_written(node, np.eye(4), at, first) for node in children])
+    step.write_step(parts, root, path)
+
+
+def _written(node: TreeNode, above: Any, at: Mapping[str, Any], first: dict[str, Any]) -> step.WriteNode:
+    """A node placed in the frame above it. A group's frame is that in which the first of its make stands unmoved."""
+    if node.part is not None:
+        return step.WriteNode(node.path.rpartition("/")[2] or node.name, _rigid(above, at[node.path]), part=node.part)
+    leaf = node
+    while leaf.part is None:
+        leaf = leaf.children[0]
+    mark = node.group or node.path or node.name
+    first.setdefault(mark, at[leaf.path])
+    frame = at[leaf.path] @ np.linalg.inv(first[mark])
+    return step.WriteNode(node.name, _rigid(above, frame), group=mark, children=[_written(c, frame, at, first) for c in node.children])
+
+
+def _rigid(above: Any, here: Any) -> Matrix:
+    rows: Matrix = (np.linalg.inv(above) @ here).round(12).tolist()
+    return rows
 
 
 def _color(part: PartFacts) -> step.Color | None:

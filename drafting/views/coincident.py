@@ -109,7 +109,8 @@ def _uncovered(members: list[tuple[Candidate, float, float]], tolerance: float, 
         for lo, hi in free:
             whole = lo - a < 1e-12 and b - hi < 1e-12
             out.append(c if whole else Candidate(_cut(c.drawn, a, b, lo, hi), c.rank, c.depth, c.piece))
-        covered += [(a + k * TURN, b + k * TURN) for k in (-2, -1, 0, 1, 2)] if periodic else [(a, b)]
+        if free:  # what is covered wholly covers nothing more
+            covered += [(a + k * TURN, b + k * TURN) for k in (-2, -1, 0, 1, 2)] if periodic else [(a, b)]
     return out
 
 

@@ -55,6 +55,8 @@ class Derivation(BaseModel):
     steps: bool = False
     only_cut: bool = False
     shaded: bool = False
+    clear: list[str] = []
+    """Instances that a shaded view is seen through."""
 
     @property
     def is_cut(self) -> bool:

@@ -23,7 +23,7 @@ from drafting.views.seen import seen
 from drafting.views.shading import shaded
 from drafting.views.threads import thread_curves
 from drafting.views.trails import seen_trails
-from drafting.views.visibility.curves import Camera
+from drafting.views.visibility.camera import Camera
 from drafting.views.visibility.engine import Pieces, rough_pieces, visible_pieces
 from drafting.views.visibility.part import (
     BREAK,
@@ -34,7 +34,7 @@ from drafting.views.visibility.part import (
     STEP,
     FacetedPart,
 )
-from drafting.views.visibility.scene import Rays, Scene
+from drafting.views.visibility.scene import Scene, ViewRays
 from drafting.views.visibility.silhouettes import Silhouettes
 
 RANK = {"sharp": 0, "cut": 0, "silhouette": 1, "smooth": 2, "thread": 2, "break": 2}
@@ -104,7 +104,8 @@ def derive(prepared: Prepared, what: Orientation | Derivation, rough: bool = Fal
     if d.distance is not None and d.distance <= nearest_eye(prepared, d.orientation):
         raise ViewError("The eye stands inside the model; choose a longer distance.")
     camera = Camera(d.orientation.matrix(), prepared.middle, d.distance)
-    pieces = rough_pieces(scene, camera, cache) if rough else visible_pieces(scene, camera, cache)
+    clear = np.isin([facts.instances[p.instance].path for p in placed], d.clear)
+    pieces = rough_pieces(scene, camera, cache) if rough else visible_pieces(scene, camera, cache, clear=clear)
     if len(pieces.curve) > MAX_PIECES:
         raise ViewError(f"The view of {facts.name} has {len(pieces.curve)} lines, more than {MAX_PIECES}.")
     tolerance = max(1e-5 * prepared.diagonal, 1e-6)
@@ -115,11 +116,11 @@ def derive(prepared: Prepared, what: Orientation | Derivation, rough: bool = Fal
     if rough:
         return ViewGeometry(curves=curves, instances=[i.path for i in facts.instances], low=low, high=high, rough=True)
     faces = _cut_faces(scene, placed, camera) if d.is_cut else []
-    image = shaded(scene, camera, [_color(facts, p) for p in placed], low, high) if d.shaded else None
+    image = shaded(scene, camera, [_color(facts, p) for p in placed], low, high, clear) if d.shaded else None
     where, trails = None, []
     if len(facts.instances) > 1:
-        nodes = camera.flat(camera.view(scene.nodes))
-        rays, front = Rays(nodes, scene.triangles), float(nodes[:, 2].max()) + 1.0
+        rays = ViewRays(scene, camera)
+        front = float(rays.nodes[:, 2].max()) + 1.0
         where = seen(scene, rays, front, [p.instance for p in placed], low, high)
         trails = seen_trails(d.trails, rays, camera, prepared.diagonal)
     paths = [i.path for i in facts.instances]

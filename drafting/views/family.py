@@ -46,9 +46,13 @@ def derivation_of(view: View, facts: Facts) -> Derivation:
         orientation=facing(view), distance=view.distance, without=sorted(view.without), shaded=view.shading != "lines",
         moves=exploded_moves(view, facts),
     )  # fmt: skip
+    if out.shaded:
+        out.clear = sorted(view.transparent)
     state = exploded_state(view, facts)
     if state:
-        out.trails = trail_paths(state, facts)
+        o = out.orientation
+        shifts = {path: p.x * np.array(o.right) + p.y * np.array(o.up) for path, p in view.trail_shifts.items()}
+        out.trails = trail_paths(state, facts, shifts)
     normals: list[Floats] = []
     if view.section:
         line = view.section.line
@@ -93,6 +97,8 @@ def refresh(drawing: Drawing) -> None:
         if view.kind == "detail":
             view.orientation, view.turned, view.section, view.broken_out = parent.orientation, parent.turned, parent.section, parent.broken_out
             view.without, view.distance, view.exploded = parent.without, parent.distance, parent.exploded
+            view.no_hidden, view.transparent = parent.no_hidden, parent.transparent
+            view.trails_off, view.trail_shifts = parent.trails_off, parent.trail_shifts
             if view.detail:
                 view.detail.pictorial = parent.is_pictorial
         elif view.kind == "section" and view.section:

@@ -42,7 +42,9 @@ def view_ink(view: View, geometry: ViewGeometry, profile: Profile, scale: float)
     """Hidden lines first, so that visible ones lie on top. Changes of single edges are applied."""
     if view.shading == "shaded" and geometry.image:
         return []
-    drawn = [(kind, c) for c in geometry.curves for kind, c in _changed(c, line_kind(c, view), view, geometry)]
+    off = {n for n, path in enumerate(geometry.instances) if path in set(view.no_hidden)}
+    shown = [c for c in geometry.curves if c.visible or c.instance not in off]
+    drawn = [(kind, c) for c in shown for kind, c in _changed(c, line_kind(c, view), view, geometry)]
     drawn.sort(key=lambda kc: ORDER.get(kc[0], 2))
     ends = _visible_ends([c for kind, c in drawn if kind == "visible"])
     gap = profile.line("hidden").dashes[1] / scale if profile.line("hidden").dashes else 0.0

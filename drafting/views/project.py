@@ -5,7 +5,7 @@ import math
 import numpy as np
 
 from drafting.views.geometry import Array, CurveKind
-from drafting.views.visibility.curves import Camera
+from drafting.views.visibility.camera import Camera
 from drafting.views.visibility.engine import Pieces
 from drafting.views.visibility.part import LINE, POLYLINE, TABLE
 from drafting.views.visibility.scene import Scene

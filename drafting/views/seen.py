@@ -3,13 +3,13 @@
 import numpy as np
 
 from drafting.views.geometry import Seen
-from drafting.views.visibility.scene import Rays, Scene
+from drafting.views.visibility.scene import Scene, ViewRays
 
 CELLS = 400
 """Cells along the longer side."""
 
 
-def seen(scene: Scene, rays: Rays, front: float, instances: list[int], low: list[float], high: list[float]) -> Seen:
+def seen(scene: Scene, rays: ViewRays, front: float, instances: list[int], low: list[float], high: list[float]) -> Seen:
     """Look at every cell's middle. rays: over the scene as the camera sees it; front: a depth in front of all of it; instances: number in the
     model of each instance of the scene."""
     cell = max(high[0] - low[0], high[1] - low[1], 1e-6) / CELLS

@@ -8,24 +8,31 @@ from numpy.typing import NDArray
 from PIL import Image
 
 from drafting.views.geometry import Shading
-from drafting.views.visibility.curves import Camera
-from drafting.views.visibility.scene import Rays, Scene
+from drafting.views.visibility.camera import Camera
+from drafting.views.visibility.part import Bools
+from drafting.views.visibility.scene import Scene, ViewRays
 
 Floats = NDArray[np.float64]
 LONGEST = 900
 """Pixels along the longer side."""
 SUBPIXELS = 2
+LAYERS = 10
+VEIL = 0.28
+"""How much of what lies behind it each wall of a part that is seen through takes."""
 LIGHT = np.array([-0.45, 0.6, 0.66])
 PLAIN = (0.80, 0.81, 0.80)
 
 
-def shaded(scene: Scene, camera: Camera, colors: list[tuple[float, float, float] | None], low: list[float], high: list[float]) -> Shading:
-    """A picture of the scene within low to high (view mm). colors: of each instance, 0 to 1, None for the plain one."""
+def shaded(
+    scene: Scene, camera: Camera, colors: list[tuple[float, float, float] | None], low: list[float], high: list[float], clear: Bools
+) -> Shading:
+    """A picture of the scene within low to high (view mm). colors: of each instance, 0 to 1, None for the plain one; clear: which are seen
+    through."""
     width, height = high[0] - low[0], high[1] - low[1]
     pixel = max(width, height) / LONGEST
     columns, rows = max(1, round(width / pixel)) * SUBPIXELS, max(1, round(height / pixel)) * SUBPIXELS
-    nodes = camera.flat(camera.view(scene.nodes))
-    rays = Rays(nodes, scene.triangles)
+    rays = ViewRays(scene, camera)
+    nodes = rays.nodes
     x = low[0] + (np.arange(columns) + 0.5) * width / columns
     y = high[1] - (np.arange(rows) + 0.5) * height / rows
     front = float(nodes[:, 2].max()) + 1.0
@@ -37,17 +44,23 @@ def shaded(scene: Scene, camera: Camera, colors: list[tuple[float, float, float]
     for first in range(0, rows, 128):
         part = y[first : first + 128]
         origins = np.stack([np.tile(x, len(part)), np.repeat(part, columns), np.full(len(part) * columns, front)], 1)
-        _, triangle = rays.first(origins, np.array([0.0, 0.0, -1.0]))
-        hit = np.flatnonzero(triangle >= 0)
-        t = triangle[hit]
-        n = _at(normals, nodes, scene.triangles[t], origins[hit])
-        n[n[:, 2] < 0] *= -1
-        strength = 0.34 + 0.58 * np.clip(n @ light, 0, 1) + 0.10 * n[:, 2]
-        color = np.clip(palette[owner[t]] * strength[:, None], 0, 1)
-        block = np.zeros((len(part) * columns, 4), np.uint8)
-        block[hit, :3] = (color * 255).astype(np.uint8)
-        block[hit, 3] = 255
-        picture[first : first + 128] = block.reshape(len(part), columns, 4)
+        block = np.zeros((len(part) * columns, 4))
+        waiting = np.arange(len(block))
+        for _ in range(LAYERS if clear.any() else 1):
+            away, triangle = rays.first(origins[waiting], np.array([0.0, 0.0, -1.0]))
+            hit = triangle >= 0
+            waiting, away, t = waiting[hit], away[hit], triangle[hit]
+            origins[waiting, 2] -= away + 1e-5 * scene.diagonal
+            n = _at(normals, nodes, scene.triangles[t], origins[waiting])
+            n[n[:, 2] < 0] *= -1
+            strength = 0.34 + 0.58 * np.clip(n @ light, 0, 1) + 0.10 * n[:, 2]
+            see_through = clear[owner[t]]
+            share = (1 - block[waiting, 3]) * np.where(see_through, VEIL, 1.0)
+            block[waiting, :3] += np.clip(palette[owner[t]] * strength[:, None], 0, 1) * share[:, None]
+            block[waiting, 3] += share
+            waiting = waiting[see_through]
+        block[:, :3] /= np.maximum(block[:, 3:], 1e-9)
+        picture[first : first + 128] = (np.clip(block, 0, 1) * 255).astype(np.uint8).reshape(len(part), columns, 4)
     image = Image.fromarray(picture, "RGBA").resize((columns // SUBPIXELS, rows // SUBPIXELS), Image.Resampling.BOX)
     buffer = io.BytesIO()
     image.save(buffer, "PNG", optimize=True)

@@ -14,7 +14,7 @@ from drafting.errors import ModelError
 from drafting.model.model import FaceFact, Facts, PartFacts, ThreadFact
 from drafting.standards.threads import thread
 from drafting.views.geometry import ViewCurve
-from drafting.views.visibility.curves import Camera
+from drafting.views.visibility.camera import Camera
 from drafting.views.visibility.scene import Scene
 
 Floats = NDArray[np.float64]

@@ -5,15 +5,15 @@ from numpy.typing import NDArray
 
 from drafting.views.derivation import TrailPath
 from drafting.views.geometry import Trail
-from drafting.views.visibility.curves import Camera
-from drafting.views.visibility.scene import Rays
+from drafting.views.visibility.camera import Camera
+from drafting.views.visibility.scene import ViewRays
 
 Array = NDArray[np.float64]
 STEP = 0.002
 """How finely a trail is tried for what is before it, as a share of the model's size."""
 
 
-def seen_trails(paths: list[TrailPath], rays: Rays, camera: Camera, diagonal: float) -> list[Trail]:
+def seen_trails(paths: list[TrailPath], rays: ViewRays, camera: Camera, diagonal: float) -> list[Trail]:
     """The pieces of trails that nothing hides, view mm."""
     out = []
     for path in paths:

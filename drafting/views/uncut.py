@@ -1,7 +1,7 @@
 """Which parts a section leaves whole: shafts, pins, screws, nuts, washers, keys, rivets and balls cut along their length.
 
 ISO 128-3 and ASME Y14.3 (memory) show such parts uncut in a section along their axis, and cut in a section across it. A part's kind is
-read from what it is called; a mark on the view overrides it.
+read from what it is called; a mark on the part overrides that, and one on the view both.
 """
 
 import re
@@ -42,7 +42,7 @@ def main_axis(part: PartFacts) -> NDArray[np.float64] | None:
 def left_whole(facts: Facts, normals: list[NDArray[np.float64]]) -> list[str]:
     """Paths of instances that cutting planes with these normals leave whole by kind."""
     out = []
-    kinds = {key: solid_kind(part) for key, part in facts.parts.items()}
+    kinds = {key: {"whole": "marked", "cut": None}.get(part.sectioned, solid_kind(part)) for key, part in facts.parts.items()}
     axes = {key: main_axis(part) for key, part in facts.parts.items() if kinds[key]}
     for instance in facts.instances:
         kind, axis = kinds[instance.part], axes.get(instance.part)

@@ -151,6 +151,12 @@ class View(Data):
     """Name of the exploded state it shows; empty for the parts in their places."""
     trails_off: Annotated[list[Text], Field(max_length=2000)] = []
     """Parts whose trail line is left out."""
+    trail_shifts: Annotated[dict[Text, Point], Field(max_length=2000)] = {}
+    """How far a part's trail line runs beside its own line, mm at 1:1 in the view's plane; jogs join it to the part."""
+    no_hidden: list[Text] = []
+    """Parts whose hidden lines are left out."""
+    transparent: list[Text] = []
+    """Parts that a shaded view is seen through."""
     section: Section | None = None
     broken_out: Annotated[list[BrokenOut], Field(max_length=20)] = []
     auxiliary: Auxiliary | None = None

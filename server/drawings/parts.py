@@ -253,6 +253,26 @@ def _room(d: Drawing, document: Document, host: Sheet, view: View, facts: Facts,
     return shapely.affinity.translate(room.difference(shapely.union_all(taken)), -view.position.x, -view.position.y)
 
 
+class ReadingOrder(Schema):
+    """Keys of items in the order in which a view's balloons are read: clockwise from the upper left."""
+
+    keys: list[str]
+
+
+@router.get("/{drawing_id}/views/{view_id}/reading-order", response={200: ReadingOrder, 404: Problem, 422: Problem})
+def reading_order(request: HttpRequest, drawing_id: uuid.UUID, view_id: str) -> Any:
+    """The order in which the command number_in_order would number a view's balloons as they stand."""
+    found = hosted(request, drawing_id, view_id)
+    if found is None:
+        return Status(404, {"message": GONE})
+    d, document, host, view = found
+    _, facts = current_facts(d.model)
+    own = [a for a in host.annotations if isinstance(a, Balloon) and a.view == view.id]
+    if not own:
+        raise SizeError("This view has no balloons yet: number its parts first.")
+    return ReadingOrder(keys=balloon.reading_order(own, balloon.numbers_of(document, facts), view_scale(host, view).factor))
+
+
 class GroupChoice(Schema):
     key: str
     item: int

@@ -7,15 +7,19 @@ from django.http import HttpRequest, HttpResponse
 from ninja import Router, Schema, Status
 
 from drafting.annotation import once, size_sheet
+from drafting.annotation.mate_sizes import brought
 from drafting.annotation.measure import ViewFrame
 from drafting.annotation.size_sheet import SizeRow
-from drafting.annotation.tidy import tidied
+from drafting.annotation.tidy import Move, tidied
 from drafting.commands.sizes import SizeMove
 from drafting.compose import annotation_groups, outer_ink, own_ink
-from drafting.document import Dimension, view_scale
+from drafting.document import AnyDimension, Dimension, Sheet, View, view_scale
+from drafting.document import Drawing as Document
 from drafting.errors import SizeError
+from drafting.model.model import Facts
 from drafting.sheet.layout import drawing_room
 from drafting.standards import fits
+from drafting.views.geometry import ViewGeometry
 from server.drawings import service
 from server.drawings.api import hosted, own_drawing, shape
 from server.drawings.previews import (
@@ -97,17 +101,52 @@ def tidy(request: HttpRequest, drawing_id: uuid.UUID, view_id: str) -> Any:
     if geometry is None or geometry.rough:
         return Status(425, {"message": WAIT})
     _, facts = current_facts(d.model)
-    scale = view_scale(host, view).factor
     sizes = [a for a in host.annotations if a.view == view.id and isinstance(a, Dimension)]
+    moves = _in_rows(sizes, document, host, view, geometry, facts)
+    return Tidied(moves=[SizeMove(id=m.id, place=m.place, shift=m.shift) for m in moves])
+
+
+def _in_rows(sizes: list[Dimension], document: Document, host: Sheet, view: View, geometry: ViewGeometry, facts: Facts) -> list[Move]:
+    """Places for sizes of a view; the others of it stay where they are."""
+    scale, ids = view_scale(host, view).factor, {s.id for s in sizes}
     # the view's label keeps clear of the sizes by itself
     outer = [e for key, elements in outer_ink(document, host, view, geometry).items() if key != "label" for e in elements]
-    rest = host.model_copy(update={"annotations": [a for a in host.annotations if a.view == view.id and not isinstance(a, Dimension)]})
-    centers = [e for g in annotation_groups(document, rest, facts).values() if not isinstance(g, str) for e in g.elements]
+    rest = host.model_copy(update={"annotations": [a for a in host.annotations if a.view == view.id and a.id not in ids]})
+    others = [e for g in annotation_groups(document, rest, facts).values() if not isinstance(g, str) for e in g.elements]
     room, at = drawing_room(host), view.position
     inside = (room.left - at.x, room.bottom - at.y, room.right - at.x, room.top - at.y)
-    fixed = [*own_ink(document, host, view, facts, geometry), *outer, *centers]
-    moves = tidied(sizes, fixed, facts, ViewFrame.of(view, facts, scale), document.profile, scale, inside)
-    return Tidied(moves=[SizeMove(id=m.id, place=m.place, shift=m.shift) for m in moves])
+    fixed = [*own_ink(document, host, view, facts, geometry), *outer, *others]
+    return tidied(sizes, fixed, facts, ViewFrame.of(view, facts, scale), document.profile, scale, inside)
+
+
+class MateSizes(Schema):
+    """Sizes that the command place_sizes puts on the drawing; left_out: what was not brought, a sentence each."""
+
+    sizes: list[AnyDimension]
+    left_out: list[str]
+
+
+@router.get("/{drawing_id}/sheets/{sheet_id}/mate-sizes", response={200: MateSizes, 404: Problem, 422: Problem, 425: Problem})
+def mate_sizes(request: HttpRequest, drawing_id: uuid.UUID, sheet_id: str) -> Any:
+    """What positions the parts of the assembly, as sizes in the views of a sheet, in rows. Never the parts' own sizes."""
+    d = own_drawing(request, drawing_id)
+    document = service.document_of(d)
+    host = document.sheet(sheet_id)
+    if host is None:
+        return Status(404, {"message": "That sheet is no longer in the drawing."})
+    _, facts = current_facts(d.model)
+    if not facts.mates:
+        raise SizeError("The model states no mates: offsets and angles between parts come from an assembly recipe.")
+    geometries = {v.id: g for v in host.views if (g := shape(d, host, v)[1]) is not None and not g.rough}
+    if len(geometries) < len(host.views):
+        return Status(425, {"message": WAIT})
+    found = brought(document, host, geometries, facts)
+    placed: list[Dimension] = []
+    for view in host.views:
+        mine = [s for s in found.sizes if s.view == view.id]
+        moves = {m.id: m for m in (_in_rows(mine, document, host, view, geometries[view.id], facts) if mine else [])}
+        placed += [s.model_copy(update={"place": moves[s.id].place, "shift": moves[s.id].shift}) if s.id in moves else s for s in mine]
+    return MateSizes(sizes=placed, left_out=found.left_out)
 
 
 @router.get("/{drawing_id}/sizes", response=list[SizeRow])

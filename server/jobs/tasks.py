@@ -5,7 +5,7 @@ from collections.abc import Callable
 from typing import Any
 
 from django.conf import settings
-from django.db import close_old_connections
+from django.db import close_old_connections, transaction
 from procrastinate.contrib.django import app
 
 from drafting.errors import DraftingError
@@ -38,13 +38,30 @@ def run(job_id: str, work: Callable[[Job, Callable[[float, str], None]], dict[st
 
 @app.task(name="read_model", queue="work")
 def read_model(job_id: str) -> None:
+    from server.jobs import service
     from server.library.models import Blob
-    from server.library.reading import read_into
+    from server.library.reading import kind_of, read_into, read_recipes, sorted_out
 
     def work(job: Job, progress: Callable[[float, str], None]) -> dict[str, Any]:
-        blob = Blob.objects.get(pk=job.data["blob"])
-        model = read_into(job.workspace, job.data["file_name"], blob.content(), progress)
-        return {"model": str(model.pk)}
+        name, source = job.data["file_name"], Blob.objects.get(pk=job.data["blob"]).content()
+        if kind_of(name) != "bundle":
+            return {"model": str(read_into(job.workspace, name, source, progress).pk)}
+        groups = sorted_out(name, source, progress)
+        if len(groups) == 1 and groups[0][0].kind == "recipe":
+            return {"model": str(read_recipes(job.workspace, groups[0], progress).pk)}
+        if len(groups) == 1:
+            return {"model": str(read_into(job.workspace, groups[0][0].file_name, groups[0][0].source, progress).pk)}
+        with transaction.atomic():  # all of them or none, so that a second try starts none twice
+            for found in groups:
+                data = {"blob": Blob.store(zipped_again(found)).pk, "file_name": f"{found[-1].file_name}.zip"}
+                service.start(read_model, job.workspace, job.user, "read", found[-1].file_name, data)
+        return {"sorted": str(len(groups))}
+
+    def zipped_again(found: list[Any]) -> bytes:
+        from server.library.reading import zipped
+
+        one = found[0].source
+        return one if one[:4] == b"PK\x03\x04" else zipped({f.file_name: f.source for f in found})
 
     run(job_id, work)
 

@@ -10,11 +10,12 @@ from ninja import File, Router, Schema, Status
 from ninja.files import UploadedFile
 from pydantic import Field
 
-from drafting.commands.parts import priced
+from drafting.commands.parts import priced, weighed
 from drafting.errors import DraftingError, ModelError
 from drafting.export.thumbnail import thumbnail_svg
 from drafting.model import bill, exploded
-from drafting.model.model import ExplodedState, HoleFact, TreeNode
+from drafting.model.alike import same_shapes
+from drafting.model.model import ExplodedState, Facts, HoleFact, TreeNode
 from drafting.model.upload import check_header
 from drafting.views.derivation import Derivation
 from drafting.views.orientation import PRINCIPAL, isometric
@@ -25,9 +26,11 @@ from server.jobs import service, tasks
 from server.jobs.api import JobState
 from server.library.facts import current_facts, facts_of
 from server.library.models import Blob, Model, PartProperties
-from server.library.reading import kind_of
+from server.library.reading import kind_of, zipped
 
 router = Router(tags=["models"])
+MOST_FILES = 500
+"""Brought in together."""
 
 
 class ModelCard(Schema):
@@ -58,9 +61,14 @@ class PartRow(Schema):
     supplier: str
     make: str
     unit_cost: float | None
+    counted: str
+    sectioned: str
+    stated_mass: float | None
     own: dict[str, str]
     count: int
     mass: float | None
+    item: str
+    """The key that parts lists have it under: its own, or that of the part it is the same as."""
     volume: float
     size: list[float]
 
@@ -90,6 +98,10 @@ class ModelPage(Schema):
     exploded: list[ExplodedState]
     instances: list[InstanceRow]
     drawings: list[DrawingLink]
+    notes: list[str]
+    alike: list[list[str]]
+    """Keys of parts of one shape that parts lists take for different ones."""
+    same_as: dict[str, str]
 
 
 @router.get("", response=list[ModelCard])
@@ -101,20 +113,41 @@ def models(request: HttpRequest) -> list[ModelCard]:
 
 
 @router.post("", response={202: JobState})
-def bring_in(request: HttpRequest, file: File[UploadedFile]) -> Status[Any]:
-    """Bring in a STEP file or a recipe. What cannot be one is refused at once, as a failed job with its reason."""
-    workspace, name = workspace_of(request), (file.name or "model").split("/")[-1][:200]
-    try:
-        if file.size and file.size > settings.UPLOAD_LIMIT:
-            raise ModelError(f"{name} is larger than {settings.UPLOAD_LIMIT // 2**20} MB, the most that can be brought in.")
-        if kind_of(name) == "step":
-            head = file.read(4096)
-            file.seek(0)
-            check_header(head)
-    except DraftingError as error:
-        return Status(202, service.refused(workspace, request.user, "read", name, str(error)))
-    blob = Blob.store(file.read())
-    return Status(202, service.start(tasks.read_model, workspace, request.user, "read", name, {"blob": blob.pk, "file_name": name}))
+def bring_in(request: HttpRequest, file: File[list[UploadedFile]]) -> Status[Any]:
+    """Bring in STEP files, recipes or a zip of them; those sent together may refer to each other.
+
+    What cannot be a model is refused at once, as a failed job with its reason.
+    """
+    workspace = workspace_of(request)
+    good: dict[str, bytes] = {}
+    refused = None
+    for one in file[:MOST_FILES]:
+        name = (one.name or "model").split("/")[-1][:200]
+        try:
+            _checked(one, name, sum(map(len, good.values())))
+            if name in good:
+                raise ModelError(f"Two of the files are called {name}; give them different names.")
+            good[name] = one.read()
+        except DraftingError as error:
+            refused = service.refused(workspace, request.user, "read", name, str(error))
+    if not good:
+        return Status(202, refused)
+    name, data = next(iter(good.items()))
+    subject = name
+    if len(good) > 1:
+        subject, data = f"{name} and {len(good) - 1} more", zipped(good)
+        name = "files.zip"
+    blob = Blob.store(data)
+    return Status(202, service.start(tasks.read_model, workspace, request.user, "read", subject, {"blob": blob.pk, "file_name": name}))
+
+
+def _checked(one: UploadedFile, name: str, before: int) -> None:
+    """Raises ModelError for a file that is too large, or no model by its first bytes."""
+    if (one.size or 0) + before > settings.UPLOAD_LIMIT:
+        raise ModelError(f"{name} is larger than {settings.UPLOAD_LIMIT // 2**20} MB, the most that can be brought in.")
+    if kind_of(name) == "step":
+        check_header(one.read(4096))
+        one.seek(0)
 
 
 @router.get("/{model_id}", response=ModelPage)
@@ -124,10 +157,12 @@ def model(request: HttpRequest, model_id: uuid.UUID) -> ModelPage:
     counts: dict[str, int] = {}
     for instance in facts.instances:
         counts[instance.part] = counts.get(instance.part, 0) + 1
+    items = bill.one_key(facts)
     parts = [
         PartRow(
             key=key, name=p.name or facts.name, number=p.number, description=p.description, finish=p.finish, own=p.own,
-            supplier=p.supplier, make=p.make, unit_cost=p.unit_cost,
+            supplier=p.supplier, make=p.make, unit_cost=p.unit_cost, counted=p.counted, sectioned=p.sectioned, stated_mass=p.stated_mass,
+            item=items.get(key, key),
             material=facts.material_of(p), count=counts.get(key, 0),
             mass=facts.mass(p), volume=p.volume, size=[b - a for a, b in zip(p.low, p.high, strict=True)],
         )
@@ -140,7 +175,15 @@ def model(request: HttpRequest, model_id: uuid.UUID) -> ModelPage:
         holes=[h for p in facts.parts.values() for h in p.holes], parameters=facts.parameters,
         exploded=facts.exploded, instances=[InstanceRow(path=i.path, name=bill.part_name(facts, i.part)) for i in facts.instances],
         drawings=[DrawingLink(id=d.pk, name=d.name, number=d.number) for d in m.drawings.order_by("number", "name")],
+        notes=facts.notes, alike=_alike(facts, items), same_as=facts.same_as,
     )  # fmt: skip
+
+
+def _alike(facts: Facts, items: dict[str, str]) -> list[list[str]]:
+    """Parts of one shape that are different items, the first part of each item."""
+    groups = facts.remembered("alike", lambda: same_shapes(facts.parts)) if len(facts.parts) > 1 else []
+    firsts = [list({items[key]: key for key in reversed(group)}.values())[::-1] for group in groups]
+    return [group for group in firsts if len(group) > 1]
 
 
 OwnName = Annotated[str, Field(min_length=1, max_length=60)]
@@ -156,8 +199,12 @@ class Properties(Schema):
     finish: Annotated[str, Field(max_length=120)] | None = None
     supplier: Annotated[str, Field(max_length=120)] | None = None
     make: Literal["", "make", "buy"] | None = None
+    counted: Literal["", "length"] | None = None
+    sectioned: Literal["", "whole", "cut"] | None = None
     unit_cost: Annotated[str, Field(max_length=30)] | None = None
     """As it is typed; empty text for none."""
+    stated_mass: Annotated[str, Field(max_length=30)] | None = None
+    """kg, as it is typed; empty text for the computed one."""
     own: Annotated[dict[Annotated[str, Field(min_length=1, max_length=60)], Annotated[str, Field(max_length=400)]], Field(max_length=40)] | None = (
         None
     )
@@ -175,9 +222,37 @@ def properties(request: HttpRequest, model_id: uuid.UUID, payload: Properties) -
             row.own = {k: v for k, v in value.items() if v}
         elif name == "unit_cost":
             row.unit_cost = float(priced(value)) if value.strip() else None
+        elif name == "stated_mass":
+            row.stated_mass = weighed(value) if value.strip() else None
         else:
             setattr(row, name, " ".join(value.split()))
     row.save()
+    return model(request, model_id)
+
+
+class Same(Schema):
+    """Parts to be listed as the first of them; one key alone is listed by itself again."""
+
+    parts: Annotated[list[Annotated[str, Field(max_length=200)]], Field(min_length=1, max_length=5000)]
+
+
+@router.post("/{model_id}/same", response={200: ModelPage, 404: Problem, 422: Problem})
+def same(request: HttpRequest, model_id: uuid.UUID, payload: Same) -> Any:
+    """Say that parts of one shape are one item, or that a part is one by itself after all."""
+    m = owned(request, Model.objects.all(), model_id)
+    facts = facts_of(m.current())
+    if any(key not in facts.parts for key in payload.parts):
+        return Status(404, {"message": "The model has no such part."})
+    first, *others = payload.parts
+    if not others:
+        m.same_as = {key: home for key, home in m.same_as.items() if key != first}
+    else:
+        first = m.same_as.get(first, first)
+        if not any(set(payload.parts) <= set(group) for group in same_shapes(facts.parts)):
+            raise ModelError("These parts are not of one shape, so they cannot be listed as one.")
+        homes = {first, *others}
+        m.same_as = {key: first if home in homes else home for key, home in m.same_as.items()} | {key: first for key in others if key != first}
+    m.save(update_fields=["same_as", "updated"])
     return model(request, model_id)
 
 

@@ -8,7 +8,8 @@ from pydantic import TypeAdapter
 from drafting.model.model import ExplodedState, Facts
 from server.library.models import Blob, Material, Model, ModelVersion, PartProperties
 
-FIELDS = ("number", "description", "material", "finish", "supplier", "make")
+FIELDS = ("number", "description", "material", "finish", "supplier", "make", "counted", "sectioned")
+AMOUNTS = ("unit_cost", "stated_mass")
 
 
 @lru_cache(maxsize=32)
@@ -17,22 +18,24 @@ def _facts(sha256: str) -> Facts:
 
 
 @lru_cache(maxsize=32)
-def _merged(sha256: str, exploded: str, said: tuple[tuple[str, ...], ...], densities: tuple[tuple[str, float], ...]) -> Facts:
+def _merged(
+    sha256: str, exploded: str, same_as: tuple[tuple[str, str], ...], said: tuple[tuple[str, ...], ...], densities: tuple[tuple[str, float], ...]
+) -> Facts:
     facts = _facts(sha256)
     parts = dict(facts.parts)
-    for key, own, cost, *values in said:
+    for key, own, *values in said:
         if key in parts:
-            update: dict[str, object] = {name: value for name, value in zip(FIELDS, values, strict=True) if value}
-            if cost:
-                update["unit_cost"] = float(cost)
-            parts[key] = parts[key].model_copy(update={**update, "own": json.loads(own)})
+            texts, amounts = values[: len(FIELDS)], values[len(FIELDS) :]
+            update: dict[str, object] = {name: value for name, value in zip(FIELDS, texts, strict=True) if value}
+            update |= {name: float(value) for name, value in zip(AMOUNTS, amounts, strict=True) if value}
+            parts[key] = parts[key].model_copy(update={**update, "own": {**parts[key].own, **json.loads(own)}})
     top: dict[str, object] = {}
     if facts.kind == "part":
         only = next(iter(parts.values()))
         top = {name: getattr(only, name) for name in FIELDS[:4] if getattr(only, name)}
     if exploded:
         top["exploded"] = TypeAdapter(list[ExplodedState]).validate_json(exploded)
-    return facts.model_copy(update={"parts": parts, "densities": dict(densities), **top})
+    return facts.model_copy(update={"parts": parts, "densities": dict(densities), "same_as": dict(same_as), **top})
 
 
 def facts_of(version: ModelVersion) -> Facts:
@@ -47,11 +50,11 @@ def current_facts(model: Model) -> tuple[ModelVersion, Facts]:
         (
             row.part,
             json.dumps(row.own, sort_keys=True),
-            "" if row.unit_cost is None else repr(row.unit_cost),
             *(getattr(row, name) for name in FIELDS),
+            *("" if getattr(row, name) is None else repr(getattr(row, name)) for name in AMOUNTS),
         )
         for row in PartProperties.objects.filter(model=model).order_by("part")
     )
     densities = tuple(Material.objects.filter(workspace_id=model.workspace_id).order_by("designation").values_list("designation", "density"))
     exploded = "" if model.exploded is None else json.dumps(model.exploded)
-    return version, _merged(version.facts_id, exploded, said, densities)
+    return version, _merged(version.facts_id, exploded, tuple(sorted(model.same_as.items())), said, densities)

@@ -34,6 +34,8 @@ class Model(models.Model):
     units = models.CharField(max_length=4)
     exploded = models.JSONField(null=True)
     """Exploded states as the office made them; None for those of the file."""
+    same_as = models.JSONField(default=dict)
+    """Parts that the office says are the same as another: the other's key by their own."""
     created = models.DateTimeField(auto_now_add=True)
     updated = models.DateTimeField(auto_now=True)
 
@@ -62,6 +64,9 @@ class PartProperties(models.Model):
     supplier = models.CharField(max_length=120, blank=True)
     make = models.CharField(max_length=4, blank=True)
     unit_cost = models.FloatField(null=True)
+    stated_mass = models.FloatField(null=True)
+    counted = models.CharField(max_length=8, blank=True)
+    sectioned = models.CharField(max_length=8, blank=True)
     own = models.JSONField(default=dict)
 
     class Meta:

@@ -1,7 +1,11 @@
 """Bringing in a model: from an uploaded file to a model with facts, prepared shapes and a preview."""
 
+import io
 import json
 import tempfile
+import zipfile
+from collections.abc import Mapping
+from dataclasses import dataclass
 from pathlib import Path
 from typing import Any
 
@@ -9,50 +13,127 @@ from django.conf import settings
 from django.db import transaction
 
 from drafting.child import KernelChild, Progress
+from drafting.errors import DraftingError, ModelError
 from drafting.model.model import Facts
-from drafting.model.recipe import AssemblyRecipe, ModelReference, parse_recipe
+from drafting.model.references import models_referred
 from server.accounts.models import Workspace
 from server.library.models import Blob, Model, ModelVersion
 
 
 def kind_of(file_name: str) -> str:
-    return "recipe" if file_name.lower().endswith(".json") else "step"
+    ending = file_name.lower().rpartition(".")[2]
+    return {"json": "recipe", "zip": "bundle"}.get(ending, "step")
 
 
 def read_into(
-    workspace: Workspace, file_name: str, source: bytes, progress: Progress = lambda done, text: None, child: KernelChild | None = None
-) -> Model:
+    workspace: Workspace, file_name: str, source: bytes, progress: Progress = lambda done, text: None, child: KernelChild | None = None,
+    siblings: Mapping[str, Any] | None = None,
+) -> Model:  # fmt: skip
     """Read a file in a child process, one of its own unless given, and keep it as a new model.
 
-    Raises DraftingError; then nothing is kept.
+    source: the file, or a zip of it and of the files it refers to. siblings: recipes by number that came with it and go before those of
+    the workspace. Raises DraftingError; then nothing is kept.
     """
     if child is None:
         with KernelChild() as own:
-            return read_into(workspace, file_name, source, progress, own)
+            return read_into(workspace, file_name, source, progress, own, siblings)
     kind = kind_of(file_name)
     with tempfile.TemporaryDirectory(prefix="moorcrest-") as folder:
         path = Path(folder) / ("model.json" if kind == "recipe" else "model.step")
         path.write_bytes(source)
         child.request(
             "read", settings.READ_SECONDS, progress, source=str(path), name=Path(file_name).stem[:120], kind=kind, folder=folder,
-            parts=_referred(workspace, source) if kind == "recipe" else {},
+            root=file_name, parts=_referred(workspace, source, siblings or {}, Path(folder)) if kind == "recipe" else {},
         )  # fmt: skip
         files = {name: (Path(folder) / name).read_bytes() for name in ("archive.zip", "facts.json", "preview.glb")}
     return _keep(workspace, file_name, kind, source, files)
 
 
-def _referred(workspace: Workspace, source: bytes) -> dict[str, Any]:
-    """Recipes of the workspace's parts that an assembly recipe refers to by number."""
-    recipe = parse_recipe(source)
-    if not isinstance(recipe, AssemblyRecipe):
-        return {}
-    wanted = {p.model for p in recipe.parts.values() if isinstance(p, ModelReference)}
+def _referred(workspace: Workspace, source: bytes, siblings: Mapping[str, Any], folder: Path) -> dict[str, Any]:
+    """What a recipe refers to by number, on all levels: recipes as data, and prepared models of STEP files as {"archive": path}."""
     found: dict[str, Any] = {}
-    for model in Model.objects.filter(workspace=workspace, number__in=wanted):
-        version = model.current()
-        if version.source_kind == "recipe":
-            found[model.number] = json.loads(version.source.content())
+    waiting = models_referred(_as_data(source))
+    while waiting:
+        number = waiting.pop()
+        if number in found:
+            continue
+        if number in siblings:
+            found[number] = siblings[number]
+        else:
+            model = Model.objects.filter(workspace=workspace, number=number).order_by("-created").first()
+            if model is None:
+                continue
+            version = model.current()
+            if version.source_kind == "recipe":
+                found[number] = json.loads(version.source.content())
+            else:
+                archive = folder / f"{version.archive_id}.archive"
+                archive.write_bytes(version.archive.content())
+                found[number] = {"archive": str(archive)}
+                continue
+        waiting += models_referred(found[number])
     return found
+
+
+def _as_data(source: bytes) -> Any:
+    try:
+        raw = json.loads(source)
+    except (ValueError, RecursionError):
+        return {}  # the reader says what is wrong
+    return raw if isinstance(raw, dict) else {}
+
+
+@dataclass(frozen=True)
+class Found:
+    """Files of a bundle that make one model (or recipes, in order): as read_into takes them."""
+
+    kind: str
+    file_name: str
+    source: bytes
+
+
+def sorted_out(name: str, source: bytes, progress: Progress) -> list[list[Found]]:
+    """What a zip holds, one list for each job to be done. Raises DraftingError."""
+    with tempfile.TemporaryDirectory(prefix="moorcrest-") as folder, KernelChild() as child:
+        path = Path(folder) / "bundle"
+        path.write_bytes(source)
+        progress(0.02, f"looking into {name}")
+        groups = child.request("sort_out", settings.READ_SECONDS, source=str(path), folder=folder)
+        out = []
+        for group in groups:
+            files = {member: (Path(folder) / member).read_bytes() for member in group["members"]}
+            if group["kind"] == "recipe":
+                out.append([Found("recipe", member, data) for member, data in files.items()])
+            elif len(files) == 1:
+                out.append([Found("step", group["root"], files[group["root"]])])
+            else:
+                out.append([Found("step", group["root"], zipped(files))])
+    return out
+
+
+def zipped(files: Mapping[str, bytes]) -> bytes:
+    """Files as one zip, not packed any tighter."""
+    buffer = io.BytesIO()
+    with zipfile.ZipFile(buffer, "w") as archive:
+        for name, data in files.items():
+            archive.writestr(name, data)
+    return buffer.getvalue()
+
+
+def read_recipes(workspace: Workspace, found: list[Found], progress: Progress) -> Model:
+    """Read recipes that came together, parts before assemblies. Those read before one that fails are kept. Returns the last model."""
+    siblings = {data["properties"]["number"]: data for f in found if isinstance((data := _as_data(f.source)).get("properties"), dict)
+                and isinstance(data["properties"].get("number"), str)}  # fmt: skip
+    model = None
+    with KernelChild() as child:
+        for n, f in enumerate(found):
+            progress(n / len(found), f.file_name)
+            try:
+                model = read_into(workspace, f.file_name, f.source, child=child, siblings=siblings)
+            except DraftingError as error:
+                raise ModelError(f"{f.file_name}: {error}") from error
+    assert model is not None
+    return model
 
 
 @transaction.atomic

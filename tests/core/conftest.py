@@ -9,7 +9,7 @@ from typing import Any
 import pytest
 from hypothesis import settings
 
-from drafting.model.build import build_model
+from drafting.model.assembly import build_model
 from drafting.model.model import Model
 from drafting.model.recipe import validate_recipe
 from drafting.views.derive import Prepared

@@ -24,7 +24,7 @@ from OCP.TopoDS import TopoDS
 from drafting.kernel.facets import facet
 from drafting.kernel.topology import subshapes
 from drafting.views.orientation import Orientation
-from drafting.views.visibility.curves import Camera
+from drafting.views.visibility.camera import Camera
 from drafting.views.visibility.engine import Pieces, visible_pieces
 from drafting.views.visibility.part import SMOOTH
 from drafting.views.visibility.scene import Scene

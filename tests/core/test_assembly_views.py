@@ -7,7 +7,7 @@ import pytest
 from drafting.annotation import registry
 from drafting.annotation.measure import ViewFrame
 from drafting.document import LinearDimension, Pick, Placement, Point, View
-from drafting.model.build import build_model
+from drafting.model.assembly import build_model
 from drafting.model.model import Model
 from drafting.model.recipe import validate_recipe
 from drafting.views.derive import Prepared, derive

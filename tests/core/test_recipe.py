@@ -8,7 +8,7 @@ from hypothesis import strategies as st
 
 from drafting.errors import ModelError
 from drafting.kernel.solids import is_valid
-from drafting.model.build import build_model
+from drafting.model.assembly import build_model
 from drafting.model.expressions import evaluate
 from drafting.model.recipe import parse_recipe, validate_recipe
 from drafting.standards.threads import METRIC_COARSE, thread

@@ -188,8 +188,8 @@ def test_the_sample_office_is_loaded_once_whole_and_with_a_password_of_its_own(t
     file = tmp_path / "password"
     call_command("load_demo", password_file=file)
     call_command("load_demo", password_file=file)
-    assert Model.objects.count() == 13
-    numbers = ["HB-200", "HB-201", "HB-202", "HB-204", "HB-205", "HB-206", "HB-207", "HB-210", "HB-211", "HB-214"]
+    assert Model.objects.count() == 16
+    numbers = ["HB-200", "HB-201", "HB-202", "HB-204", "HB-205", "HB-206", "HB-207", "HB-210", "HB-211", "HB-214", "HB-220"]
     assert sorted(Drawing.objects.values_list("number", flat=True)) == numbers
     assert (file.stat().st_mode & 0o777, len(file.read_text()) >= 10) == (0o600, True)
     for drawing in Drawing.objects.select_related("model"):

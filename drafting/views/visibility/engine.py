@@ -9,7 +9,8 @@ from dataclasses import dataclass
 import numpy as np
 
 from drafting.views.visibility import splits as cutting
-from drafting.views.visibility.curves import Camera, Curves, gather
+from drafting.views.visibility.camera import Camera
+from drafting.views.visibility.curves import Curves, gather
 from drafting.views.visibility.part import SILHOUETTE, SMOOTH, Bools, Floats, Ints, cross
 from drafting.views.visibility.scene import Rays, Scene
 from drafting.views.visibility.silhouettes import ZERO, Silhouettes
@@ -36,8 +37,10 @@ class Pieces:
     depth: Floats
 
 
-def visible_pieces(scene: Scene, camera: Camera, cache: dict[object, Silhouettes] | None = None, smooth: bool = True) -> Pieces:
-    """Seen and hidden pieces of all curves. Smooth (tangent) edges come only where they are seen."""
+def visible_pieces(
+    scene: Scene, camera: Camera, cache: dict[object, Silhouettes] | None = None, smooth: bool = True, clear: Bools | None = None
+) -> Pieces:
+    """Seen and hidden pieces of all curves. Smooth (tangent) edges come only where they are seen. clear: instances that hide nothing."""
     c = gather(scene, camera, cache, smooth)
     if not len(c.count):
         none = np.zeros(0)
@@ -51,7 +54,7 @@ def visible_pieces(scene: Scene, camera: Camera, cache: dict[object, Silhouettes
         parts.append(cutting.piercings(scene, camera, c, seg, seen, near))
     cuts = cutting.Splits.joined(parts)
     curve, begin, end, first, last = _pieces(c, flat, cuts, 1e-5 * scene.diagonal)
-    judge = _Judge(scene, camera, c, near)
+    judge = _Judge(scene, camera, c, near, clear)
     curve, begin, end, first, last, visible = _judged(c, judge, curve, begin, end, first, last)
     keep = visible | (c.kind[curve] != SMOOTH)
     curve, begin, end, first, last, visible = (v[keep] for v in (curve, begin, end, first, last, visible))
@@ -109,12 +112,16 @@ def _pieces(c: Curves, flat: Floats, cuts: cutting.Splits, shortest: float) -> t
 class _Judge:
     """Tells for places on curves whether they are seen."""
 
-    def __init__(self, scene: Scene, camera: Camera, c: Curves, near: float) -> None:
+    def __init__(self, scene: Scene, camera: Camera, c: Curves, near: float, clear: Bools | None = None) -> None:
         self.scene, self.camera, self.c, self.near = scene, camera, c, near
         self.rays = scene.rays
         self.toward = camera.matrix[2]
+        triangles = scene.triangles
+        if clear is not None and clear.any():
+            triangles = triangles[~np.repeat(clear, np.diff(scene.triangle_offsets))]
+            self.rays = Rays(scene.nodes, triangles)
         if camera.distance is not None:
-            self.rays = Rays(camera.flat(camera.view(scene.nodes)), scene.triangles)
+            self.rays = Rays(camera.flat(camera.view(scene.nodes)), triangles)
             self.toward = np.array([0.0, 0.0, 1.0])
 
     def seen(self, place: Floats, curve: Ints) -> Bools:

@@ -6,6 +6,7 @@ import numpy as np
 from embreex import rtcore_scene
 from embreex.mesh_construction import TriangleMesh
 
+from drafting.views.visibility.camera import Camera
 from drafting.views.visibility.part import Bools, FacetedPart, Floats, Ints
 
 
@@ -37,6 +38,26 @@ class Rays:
         out = self._tree.run(o, d, query="INTERSECT", output=1)
         triangle = np.where(out["geomID"] == -1, -1, out["primID"].astype(np.int64))
         return np.where(triangle < 0, np.inf, out["tfar"].astype(np.float64)), triangle
+
+
+class ViewRays:
+    """Rays given in view coordinates, as a camera draws them together: through the scene's own tree where they are parallel."""
+
+    def __init__(self, scene: "Scene", camera: Camera) -> None:
+        self.nodes = camera.flat(camera.view(scene.nodes))
+        self._camera = camera
+        self._rays = scene.rays if camera.distance is None else Rays(self.nodes, scene.triangles)
+
+    def _turned(self, origins: Floats, directions: Floats) -> tuple[Floats, Floats]:
+        if self._camera.distance is not None:
+            return origins, directions
+        return self._camera.model(origins), np.asarray(directions @ self._camera.matrix)
+
+    def blocked(self, origins: Floats, direction: Floats) -> Bools:
+        return self._rays.blocked(*self._turned(origins, direction))
+
+    def first(self, origins: Floats, directions: Floats) -> tuple[Floats, Ints]:
+        return self._rays.first(*self._turned(origins, directions))
 
 
 class Scene:

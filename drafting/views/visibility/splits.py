@@ -4,16 +4,21 @@ Crossings with outlines in front, found with a tree over short pieces and then m
 into another part's face, found by rays along it; places where a surface beside a curve turns away.
 """
 
+from collections.abc import Iterator
 from dataclasses import dataclass
 
 import numpy as np
 
-from drafting.views.visibility.curves import Camera, Curves
+from drafting.views.visibility.camera import Camera
+from drafting.views.visibility.curves import Curves
 from drafting.views.visibility.part import POLYLINE, SILHOUETTE, Bools, Floats, Ints
 from drafting.views.visibility.scene import Scene
 
 CROSS = 1e-6
 """Reach of a crossing beyond the ends of two pieces, in parts of the scene's diagonal: curves that merely meet are cut too."""
+
+PORTION = 1_000_000
+"""Pairs of pieces looked at at once."""
 
 
 @dataclass
@@ -58,45 +63,76 @@ def crossings(c: Curves, seg: Ints, flat: Floats, seen: Bools, diagonal: float, 
     if not len(ia) or not len(ib):
         return none
     a0, a1, b0, b1 = flat[ia], flat[ia + 1], flat[ib], flat[ib + 1]
-    reach = CROSS * diagonal
-    qa, qb = near_pairs(a0[:, :2], a1[:, :2], b0[:, :2], b1[:, :2], reach)
-    front = (np.maximum(b0[:, 2], b1[:, 2])[qb] >= np.minimum(a0[:, 2], a1[:, 2])[qa] - near) & (ia[qa] != ib[qb])
-    qa, qb = qa[front], qb[front]
-    p, r, q, u = a0[qa], (a1 - a0)[qa], b0[qb], (b1 - b0)[qb]
-    w = q - p
-    area = r[:, 0] * u[:, 1] - r[:, 1] * u[:, 0]
-    la, lb = np.hypot(r[:, 0], r[:, 1]), np.hypot(u[:, 0], u[:, 1])
-    ok = np.abs(area) > 1e-7 * la * lb + 1e-300
-    area = np.where(ok, area, 1.0)
-    t, s = (w[:, 0] * u[:, 1] - w[:, 1] * u[:, 0]) / area, (w[:, 0] * r[:, 1] - w[:, 1] * r[:, 0]) / area
-    ra, rb = reach / np.maximum(la, 1e-300), reach / np.maximum(lb, 1e-300)
-    ok &= (t >= -ra) & (t <= 1 + ra) & (s >= -rb) & (s <= 1 + rb)
-    ok &= q[:, 2] + s * u[:, 2] > p[:, 2] + t * r[:, 2] - near
-    t, s, na, nb = np.clip(t[ok], 0, 1), np.clip(s[ok], 0, 1), ia[qa[ok]], ib[qb[ok]]
+    meeting = _Meeting(ia, ib, a0, a1, b0, b1, CROSS * diagonal, near)
+    found = [meeting.crossed(qa, qb) for qa, qb in near_pairs(a0, a1, b0, b1, CROSS * diagonal, near)]
+    if not found:
+        return none
+    qa, qb, t, s = (np.concatenate(v) for v in zip(*found, strict=True))
+    _, once = np.unique(qa * len(ib) + qb, return_index=True)  # pairs met in several squares
+    t, s, na, nb = np.clip(t[once], 0, 1), np.clip(s[once], 0, 1), ia[qa[once]], ib[qb[once]]
     parameter = _refined(c, na, t, nb, s) if exact else np.full(len(na), np.nan)
     return Splits(na, t, parameter)
 
 
-def near_pairs(a0: Floats, a1: Floats, b0: Floats, b1: Floats, reach: float) -> tuple[Ints, Ints]:
-    """Pairs of pieces (n, 2) and (m, 2) that come near each other: all that cross or meet within `reach` mm, and some that do not.
+class _Meeting:
+    """Tells of pairs of pieces which cross, coordinate by coordinate: what does not cross falls out early, and most does not."""
+
+    def __init__(self, ia: Ints, ib: Ints, a0: Floats, a1: Floats, b0: Floats, b1: Floats, reach: float, near: float) -> None:
+        self.ia, self.ib, self.reach, self.near = ia, ib, reach, near
+        self.p, self.q = np.ascontiguousarray(a0.T), np.ascontiguousarray(b0.T)
+        self.r, self.u = np.ascontiguousarray((a1 - a0).T), np.ascontiguousarray((b1 - b0).T)
+        self.la, self.lb = np.maximum(np.hypot(*self.r[:2]), 1e-300), np.maximum(np.hypot(*self.u[:2]), 1e-300)
+
+    def crossed(self, qa: Ints, qb: Ints) -> tuple[Ints, Ints, Floats, Floats]:
+        """Of pairs those that cross with the second in front, and where, as fractions of both."""
+        p, q, r, u = self.p, self.q, self.r, self.u
+        ux, uy = u[0][qb], u[1][qb]
+        area = r[0][qa] * uy - r[1][qa] * ux
+        la = self.la[qa]
+        t = ((q[0][qb] - p[0][qa]) * uy - (q[1][qb] - p[1][qa]) * ux) / np.where(area == 0, 1e-300, area)
+        slack = self.reach / la
+        m = np.flatnonzero((t >= -slack) & (t <= 1 + slack) & (np.abs(area) > 1e-7 * la * self.lb[qb]))
+        qa, qb, t, area = qa[m], qb[m], t[m], area[m]
+        s = ((q[0][qb] - p[0][qa]) * r[1][qa] - (q[1][qb] - p[1][qa]) * r[0][qa]) / area
+        slack = self.reach / self.lb[qb]
+        m = np.flatnonzero((s >= -slack) & (s <= 1 + slack) & (self.ia[qa] != self.ib[qb]))
+        qa, qb, t, s = qa[m], qb[m], t[m], s[m]
+        m = np.flatnonzero(q[2][qb] + s * u[2][qb] > p[2][qa] + t * r[2][qa] - self.near)
+        return qa[m], qb[m], t[m], s[m]
+
+
+def near_pairs(a0: Floats, a1: Floats, b0: Floats, b1: Floats, reach: float, near: float) -> Iterator[tuple[Ints, Ints]]:
+    """Pairs of pieces (n, 3) and (m, 3) that come near each other in the plane, the second not wholly behind the first: all that cross or meet
+    within `reach` mm, some that do not, and some more than once. In portions that fit the memory.
 
     A grid of squares about as wide as a piece is long; long pieces are followed from square to square.
     """
-    low = np.minimum(np.minimum(a0, a1).min(0), np.minimum(b0, b1).min(0)) - reach
-    span = float((np.maximum(np.maximum(a0, a1).max(0), np.maximum(b0, b1).max(0)) + reach - low).max())
-    lengths = np.concatenate([np.abs(a1 - a0).max(1), np.abs(b1 - b0).max(1)])
+    low = np.minimum(np.minimum(a0, a1).min(0), np.minimum(b0, b1).min(0))[:2] - reach
+    span = float((np.maximum(np.maximum(a0, a1).max(0), np.maximum(b0, b1).max(0))[:2] + reach - low).max())
+    lengths = np.concatenate([np.abs(a1 - a0)[:, :2].max(1), np.abs(b1 - b0)[:, :2].max(1)])
     cell = min(max(float(np.median(lengths)), span / 1000, 2 * reach), max(span, 1e-12))
     wide = int(span / cell) + 2
-    of_a, key_a = _squares(a0 - low, a1 - low, cell, wide, 0.0)
-    of_b, key_b = _squares(b0 - low, b1 - low, cell, wide, reach)
-    order = np.argsort(key_b, kind="stable")
+    of_a, key_a = _squares(a0[:, :2] - low, a1[:, :2] - low, cell, wide, 0.0)
+    of_b, key_b = _squares(b0[:, :2] - low, b1[:, :2] - low, cell, wide, reach)
+    back_a, front_b = np.minimum(a0[:, 2], a1[:, 2]) - near, np.maximum(b0[:, 2], b1[:, 2])
+    order = np.lexsort((-front_b[of_b], key_b))  # within a square the foremost first
     of_b, key_b = of_b[order], key_b[order]
     first = np.searchsorted(key_b, key_a)
-    count = np.searchsorted(key_b, key_a, side="right") - first
-    rows = np.repeat(np.arange(len(key_a)), count)
-    within = np.arange(len(rows)) - np.repeat(np.cumsum(count) - count, count)
-    pairs = np.unique(of_a[rows] * len(b0) + of_b[first[rows] + within])
-    return pairs // len(b0), pairs % len(b0)
+    # in one number square and depth, so that of each square only what is not behind is taken
+    depth = np.concatenate([back_a, front_b])
+    deep, high = float(depth.min()), max(float(np.ptp(depth)), 1e-12) * 1.001
+    place_b, place_a = (key + (1 - (z - deep) / high) * 0.999 for key, z in ((key_b, front_b[of_b]), (key_a, back_a[of_a])))
+    last = np.searchsorted(place_b, place_a + 1e-9, side="right")
+    count = np.maximum(last - first, 0)
+    total = np.cumsum(count)
+    start = 0
+    while start < len(count):
+        stop = int(np.searchsorted(total, (total[start - 1] if start else 0) + PORTION)) + 1
+        mine = count[start:stop]
+        rows = np.repeat(np.arange(start, min(stop, len(count))), mine)
+        within = np.arange(len(rows)) - np.repeat(np.cumsum(mine) - mine, mine)
+        yield of_a[rows], of_b[first[rows] + within]
+        start = stop
 
 
 def _squares(p: Floats, q: Floats, cell: float, wide: int, reach: float) -> tuple[Ints, Ints]:

@@ -43,6 +43,8 @@ export interface ViewGeometry {
   instances: string[]
   low: number[]
   high: number[]
+  seen?: Schemas['Seen'] | null
+  trails?: Schemas['Trail'][]
 }
 
 export class Problem extends Error {
@@ -90,12 +92,14 @@ export async function data<T>(call: Promise<Answer<T>>): Promise<T> {
   throw new Problem(body.message ?? (answer.response.status === 404 ? fallback : (body.detail ?? fallback)), answer.response.status, body.state)
 }
 
-export async function uploadModel(file: File): Promise<JobState> {
+/** Files sent together may refer to each other: a STEP assembly and its parts, recipes, or a zip of them. */
+export async function uploadModels(files: File[]): Promise<JobState> {
   const form = new FormData()
-  form.append('file', file)
+  for (const file of files) form.append('file', file)
+  const name = files.length > 1 ? `${files[0].name} and ${files.length - 1} more` : files[0].name
   const response = await fetch('/api/models', { method: 'POST', body: form, headers: { 'X-CSRFToken': csrfToken() } }).catch(() => null)
-  if (!response) throw new Problem(`${file.name} could not be sent: Moorcrest does not answer.`, 0)
-  if (!response.ok) throw new Problem(`${file.name} could not be brought in.`, response.status)
+  if (!response) throw new Problem(`${name} could not be sent: Moorcrest does not answer.`, 0)
+  if (!response.ok) throw new Problem(`${name} could not be brought in.`, response.status)
   return (await response.json()) as JobState
 }
 

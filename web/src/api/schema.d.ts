@@ -331,6 +331,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/drawings/{drawing_id}/sheets/{sheet_id}/mate-sizes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Mate Sizes
+         * @description What positions the parts of the assembly, as sizes in the views of a sheet, in rows. Never the parts' own sizes.
+         */
+        get: operations["server_drawings_sizes_mate_sizes"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/drawings/{drawing_id}/sizes": {
         parameters: {
             query?: never;
@@ -500,6 +520,26 @@ export interface paths {
          * @description The points of a view that sizes can be taken from. key is the shape key the sheet named.
          */
         get: operations["server_drawings_sizes_view_points"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/drawings/{drawing_id}/views/{view_id}/reading-order": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Reading Order
+         * @description The order in which the command number_in_order would number a view's balloons as they stand.
+         */
+        get: operations["server_drawings_parts_reading_order"];
         put?: never;
         post?: never;
         delete?: never;
@@ -690,7 +730,9 @@ export interface paths {
         put?: never;
         /**
          * Bring In
-         * @description Bring in a STEP file or a recipe. What cannot be one is refused at once, as a failed job with its reason.
+         * @description Bring in STEP files, recipes or a zip of them; those sent together may refer to each other.
+         *
+         *     What cannot be a model is refused at once, as a failed job with its reason.
          */
         post: operations["server_library_api_bring_in"];
         delete?: never;
@@ -788,6 +830,26 @@ export interface paths {
          * @description Say number, description, material, finish or own fields of a part.
          */
         post: operations["server_library_api_properties"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/models/{model_id}/same": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Same
+         * @description Say that parts of one shape are one item, or that a part is one by itself after all.
+         */
+        post: operations["server_library_api_same"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2049,6 +2111,8 @@ export interface components {
             label?: components["schemas"]["Label"] | null;
             /** Letter */
             letter?: string | null;
+            /** No Hidden */
+            no_hidden?: string[] | null;
             scale?: components["schemas"]["Scale"] | null;
             /** Shading */
             shading?: ("lines" | "shaded" | "shaded_edges") | null;
@@ -2063,8 +2127,14 @@ export interface components {
             tangent_thin?: boolean | null;
             /** Threads */
             threads?: boolean | null;
+            /** Trail Shifts */
+            trail_shifts?: {
+                [key: string]: components["schemas"]["Point"];
+            } | null;
             /** Trails Off */
             trails_off?: string[] | null;
+            /** Transparent */
+            transparent?: string[] | null;
             /** Turned */
             turned?: number | null;
             /** View */
@@ -3104,6 +3174,16 @@ export interface components {
             writable: string[];
         };
         /**
+         * MateSizes
+         * @description Sizes that the command place_sizes puts on the drawing; left_out: what was not brought, a sentence each.
+         */
+        MateSizes: {
+            /** Left Out */
+            left_out: string[];
+            /** Sizes */
+            sizes: (components["schemas"]["LinearDimension"] | components["schemas"]["DiameterDimension"] | components["schemas"]["RadiusDimension"] | components["schemas"]["AngleDimension"] | components["schemas"]["ArcLengthDimension"] | components["schemas"]["ChamferDimension"] | components["schemas"]["OrdinateDimension"])[];
+        };
+        /**
          * MaterialRow
          * @description id only for own entries. density in g/cm3.
          */
@@ -3161,6 +3241,8 @@ export interface components {
         };
         /** ModelPage */
         ModelPage: {
+            /** Alike */
+            alike: string[][];
             /** Drawings */
             drawings: components["schemas"]["DrawingLink"][];
             /** Exploded */
@@ -3184,6 +3266,8 @@ export interface components {
             material: string;
             /** Name */
             name: string;
+            /** Notes */
+            notes: string[];
             /** Number */
             number: string;
             /** Parameters */
@@ -3192,6 +3276,10 @@ export interface components {
             };
             /** Parts */
             parts: components["schemas"]["PartRow"][];
+            /** Same As */
+            same_as: {
+                [key: string]: string;
+            };
             /** Size */
             size: number[];
             /** Source */
@@ -3417,10 +3505,14 @@ export interface components {
         PartRow: {
             /** Count */
             count: number;
+            /** Counted */
+            counted: string;
             /** Description */
             description: string;
             /** Finish */
             finish: string;
+            /** Item */
+            item: string;
             /** Key */
             key: string;
             /** Make */
@@ -3437,8 +3529,12 @@ export interface components {
             own: {
                 [key: string]: string;
             };
+            /** Sectioned */
+            sectioned: string;
             /** Size */
             size: number[];
+            /** Stated Mass */
+            stated_mass: number | null;
             /** Supplier */
             supplier: string;
             /** Unit Cost */
@@ -4014,6 +4110,8 @@ export interface components {
          * @description What the office says of a part; unset fields stay, empty text goes back to what the file says.
          */
         Properties: {
+            /** Counted */
+            counted?: ("" | "length") | null;
             /** Description */
             description?: string | null;
             /** Finish */
@@ -4030,6 +4128,10 @@ export interface components {
             } | null;
             /** Part */
             part: string;
+            /** Sectioned */
+            sectioned?: ("" | "whole" | "cut") | null;
+            /** Stated Mass */
+            stated_mass?: string | null;
             /** Supplier */
             supplier?: string | null;
             /** Unit Cost */
@@ -4172,6 +4274,14 @@ export interface components {
             wording?: components["schemas"]["Wording"];
         };
         /**
+         * ReadingOrder
+         * @description Keys of items in the order in which a view's balloons are read: clockwise from the upper left.
+         */
+        ReadingOrder: {
+            /** Keys */
+            keys: string[];
+        };
+        /**
          * RegionHatch
          * @description Hatching of the closed region of a view around a point (view mm).
          */
@@ -4299,6 +4409,14 @@ export interface components {
             swept?: boolean;
             /** View */
             view: string;
+        };
+        /**
+         * Same
+         * @description Parts to be listed as the first of them; one key alone is listed by itself again.
+         */
+        Same: {
+            /** Parts */
+            parts: string[];
         };
         /**
          * SayCell
@@ -4793,7 +4911,8 @@ export interface components {
         };
         /**
          * TreeNode
-         * @description A part (its key, and the path of its instance) or a group of others; groups with the same mark are the same subassembly.
+         * @description A part (its key, and the path of its instance) or a group of others; groups with the same mark are the same subassembly, which may have
+         *     a number.
          */
         TreeNode: {
             /**
@@ -4808,6 +4927,11 @@ export interface components {
             group?: string;
             /** Name */
             name: string;
+            /**
+             * Number
+             * @default
+             */
+            number?: string;
             /** Part */
             part?: string | null;
             /**
@@ -4915,6 +5039,11 @@ export interface components {
              * @default []
              */
             lines?: components["schemas"]["LineChange"][];
+            /**
+             * No Hidden
+             * @default []
+             */
+            no_hidden?: string[];
             orientation: components["schemas"]["Orientation"];
             /** Parent */
             parent?: string | null;
@@ -4945,10 +5074,22 @@ export interface components {
              */
             threads?: boolean;
             /**
+             * Trail Shifts
+             * @default {}
+             */
+            trail_shifts?: {
+                [key: string]: components["schemas"]["Point"];
+            };
+            /**
              * Trails Off
              * @default []
              */
             trails_off?: string[];
+            /**
+             * Transparent
+             * @default []
+             */
+            transparent?: string[];
             /**
              * Turned
              * @default 0
@@ -5752,6 +5893,56 @@ export interface operations {
             };
         };
     };
+    server_drawings_sizes_mate_sizes: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                drawing_id: string;
+                sheet_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MateSizes"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too Early */
+            425: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     server_drawings_sizes_sizes: {
         parameters: {
             query?: never;
@@ -6083,6 +6274,47 @@ export interface operations {
             };
         };
     };
+    server_drawings_parts_reading_order: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                drawing_id: string;
+                view_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReadingOrder"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     server_drawings_sizes_tidy: {
         parameters: {
             query?: never;
@@ -6391,11 +6623,8 @@ export interface operations {
         requestBody: {
             content: {
                 "multipart/form-data": {
-                    /**
-                     * File
-                     * Format: binary
-                     */
-                    file: string;
+                    /** File */
+                    file: string[];
                 };
             };
         };
@@ -6578,6 +6807,50 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["Properties"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ModelPage"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    server_library_api_same: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                model_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Same"];
             };
         };
         responses: {

@@ -14,8 +14,8 @@ defineEmits<{ dismiss: []; open: [] }>()
       <button class="link" @click="$emit('dismiss')">Clear away</button>
     </template>
     <template v-else-if="job.state === 'done'">
-      <span class="good">read</span>
-      <button class="link" data-test="job-open" @click="$emit('open')">Open</button>
+      <span class="good">{{ job.result.sorted ? `sorted into ${job.result.sorted} models` : 'read' }}</span>
+      <button v-if="job.result.model" class="link" data-test="job-open" @click="$emit('open')">Open</button>
       <button class="link" @click="$emit('dismiss')">Clear away</button>
     </template>
     <template v-else>

@@ -4,6 +4,7 @@ import { onBeforeUnmount, ref } from 'vue'
 
 const props = defineProps<{ id: string }>()
 const tries = ref(0)
+const there = ref(false)
 let timer = 0
 
 function again() {
@@ -14,10 +15,16 @@ const address = () => `/api/models/${props.id}/thumbnail.svg${tries.value ? `?ag
 </script>
 
 <template>
-  <img :src="address()" alt="" @error="again" />
+  <img v-show="there" :src="address()" alt="" @load="there = true" @error="again" />
+  <span v-if="!there" class="quiet">drawing its picture …</span>
 </template>
 
 <style scoped>
+span {
+  display: grid;
+  place-items: center;
+  height: 100%;
+}
 img {
   width: 100%;
   height: 100%;

@@ -14,6 +14,7 @@ import SheetMenu, { type MenuItem } from './SheetMenu.vue'
 import { useCenterTools } from './centerTools'
 import { useDesk, type Selected } from './store'
 import { isBalloon, usePartTools, type Balloon } from './partTools'
+import { useTrails } from './trails'
 import { SIZE_TOOLS, useSizeTools } from './sizeTools'
 import { useTools, type Spot } from './tools'
 import { useViewTools } from './viewTools'
@@ -24,6 +25,7 @@ const views = useViewTools()
 const centers = useCenterTools()
 const sizes = useSizeTools()
 const parts = usePartTools()
+const trails = useTrails()
 const emit = defineEmits<{ zoom: [zoom: number] }>()
 const room = ref<HTMLDivElement>()
 const camera = ref<Camera>({ zoom: 2, left: 0, top: 0 })
@@ -68,7 +70,11 @@ defineExpose({ fit, camera })
 
 const positionOf = (id: string): XY => drag.value?.places.get(id) ?? desk.view(id)?.position ?? { x: 0, y: 0 }
 const at = (id: string) => `translate(${positionOf(id).x} ${height.value - positionOf(id).y})`
-const shown = (id: string) => ({ hidden: desk.view(id)?.hidden_lines ?? true, tangent: desk.view(id)?.tangent_edges ?? false })
+function shown(id: string) {
+  const v = desk.view(id)
+  const off = v?.no_hidden?.length ? new Set(v.no_hidden.map((p) => desk.hitOf(id)?.geometry.instances.indexOf(p) ?? -1)) : undefined
+  return { hidden: v?.hidden_lines ?? true, tangent: v?.tangent_edges ?? false, without: off }
+}
 
 // ---- what is under the pointer -------------------------------------------------------------------------------------
 function windowPoint(event: MouseEvent): XY {
@@ -144,6 +150,15 @@ function spotAt(p: XY): Spot | null {
     if (curve >= 0) return { view: v.id, curve, at: local }
   }
   return null
+}
+
+/** The part of an assembly under the pointer: of an edge, else of the face that is seen there. */
+function partAt(p: XY, spot: Spot | null): string {
+  const c = spot && curveOf(spot)
+  if (spot && c) return desk.hitOf(spot.view)?.geometry.instances[c.instance] ?? ''
+  const v = desk.view(viewAt(p) ?? '')
+  const at = v && desk.inView(v, p)
+  return (v && at && desk.hitOf(v.id)?.instanceAt(at.x, at.y)) || ''
 }
 
 // ---- lighting up -----------------------------------------------------------------------------------------------------
@@ -274,6 +289,13 @@ function down(event: PointerEvent) {
     ;(event.currentTarget as Element).setPointerCapture(event.pointerId)
     return
   }
+  const trail = trails.at(p, REACH / camera.value.zoom)
+  if (trail) {
+    choose({ kind: 'trail', ...trail }, event.shiftKey)
+    trails.grab(trail, p)
+    ;(event.currentTarget as Element).setPointerCapture(event.pointerId)
+    return
+  }
   const spot = spotAt(p)
   if (spot) return choose({ kind: 'curve', view: spot.view, curve: spot.curve }, event.shiftKey)
   const view = viewAt(p, 6)
@@ -315,6 +337,7 @@ function move(event: PointerEvent) {
     listDrag.value = { ...listDrag.value, by: { x: p.x - listDrag.value.from.x, y: p.y - listDrag.value.from.y } }
     return
   }
+  if (trails.drag(p)) return
   if (endDrag.value) return dragEnd(p)
   if (markDrag.value) return dragMark(p)
   if (sizeDrag.value) {
@@ -389,6 +412,7 @@ async function up(event: PointerEvent) {
     listDrag.value = null
     return
   }
+  if (trails.held()) return trails.drop()
   if (sweepBox.value) {
     const { from, to } = sweepBox.value
     sweepBox.value = null
@@ -449,7 +473,8 @@ function double(event: MouseEvent) {
 
 function openMenu(event: MouseEvent) {
   const p = sheetPoint(event)
-  const { title, items } = menuOf({ annotation: annotationUnder(event), view: viewAt(p, 6), spot: spotAt(p) }, { fit, fitView })
+  const spot = spotAt(p)
+  const { title, items } = menuOf({ annotation: annotationUnder(event), view: viewAt(p, 6), spot, part: partAt(p, spot) }, { fit, fitView })
   const q = windowPoint(event)
   menu.value = { x: Math.min(q.x, room.value!.clientWidth - 210), y: Math.max(8, Math.min(q.y, room.value!.clientHeight - 36 * items.length - 40)), title, items }
 }
@@ -497,6 +522,7 @@ const cursor = computed(() => (spaceDown.value ? 'grab' : tools.tool !== 'select
     <svg v-if="desk.drawn" class="layer over" :style="place" :viewBox="box">
       <g v-for="l in lit" :key="`l${l.id}`" :transform="at(l.id)"><path class="lit" :d="l.path" :stroke-width="stroke(4)" /></g>
       <g v-for="(m, i) in marked" :key="`m${i}`" :transform="at(m.id)"><path class="mark" :d="m.path" :stroke-width="stroke(2)" /></g>
+      <g v-for="t in trails.chosen.value" :key="`t${t.id}`" :transform="at(t.id)" data-test="chosen-trail"><path class="mark" :d="t.path" :stroke-width="stroke(2)" /></g>
       <g v-for="f in frames" :key="`f${f.id}`" :transform="at(f.id)">
         <rect class="frame" :x="f.x" :y="f.y" :width="f.width" :height="f.height" :stroke-width="stroke(1.2)" rx="1" />
       </g>
@@ -623,6 +649,10 @@ const cursor = computed(() => (spaceDown.value ? 'grab' : tools.tool !== 'select
 .over .say {
   font-family: 'Source Sans 3', sans-serif;
   fill: #6e6a62;
+  paint-order: stroke;
+  stroke: var(--paper);
+  stroke-width: 0.25em;
+  stroke-linejoin: round;
 }
 .over .say.bad {
   fill: #b3372f;

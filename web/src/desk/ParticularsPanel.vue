@@ -16,6 +16,7 @@ import { isBalloon } from './partTools'
 import HoleTableParticulars from './HoleTableParticulars.vue'
 import { isSize } from './sizeTools'
 import SizeParticulars from './SizeParticulars.vue'
+import TrailParticulars from './TrailParticulars.vue'
 import ViewParticulars from './ViewParticulars.vue'
 
 defineEmits<{ rows: [] }>()
@@ -61,6 +62,7 @@ const removable = computed(() => desk.selected.filter((s) => s.kind !== 'curve')
     <ListParticulars v-else-if="one?.kind === 'list'" :id="one.id" :key="one.id" @rows="$emit('rows')" />
     <BalloonParticulars v-else-if="one?.kind === 'annotation' && isBalloon(desk.annotation(one.id))" :id="one.id" :key="one.id" />
     <HoleTableParticulars v-else-if="one?.kind === 'annotation'" :id="one.id" :key="one.id" />
+    <TrailParticulars v-else-if="one?.kind === 'trail'" :view="one.view" :parts="one.parts" />
     <template v-else-if="curve">
       <h2>{{ shape }}</h2>
       <p class="quiet sub">{{ curve.visible ? 'visible' : 'hidden' }}{{ curve.edge_class === 'smooth' ? ', tangent' : '' }}</p>

@@ -40,7 +40,7 @@ function member(name: (typeof SET_MEMBERS)[number], on: boolean) {
     <h2>{{ NAMES[views.tool ?? 'main'] }}</h2>
     <template v-if="looking">
       <p class="quiet sub">Pick the face to look at, or a direction</p>
-      <div class="model"><ModelPreview v-if="desk.drawing" :url="`/api/models/${desk.drawing.model}/preview.glb`" lit="" picking @face="pickFace" /></div>
+      <div class="model"><ModelPreview v-if="desk.drawing" :url="`/api/models/${desk.drawing.model}/preview.glb`" :lit="[]" picking @face="pickFace" /></div>
       <div class="choices turns">
         <button class="pill" title="A quarter turn of the picture (Q)" data-test="quarter-turn" @click="views.turnBy('clockwise')">turn</button>
         <button class="pill" @click="views.turnBy('left')">roll left</button>

@@ -6,10 +6,12 @@ import { flattened } from './curves'
 export interface Shown {
   hidden: boolean
   tangent: boolean
+  /** Numbers of instances without hidden lines. */
+  without?: ReadonlySet<number>
 }
 
 export function isShown(c: ViewCurve, shown: Shown): boolean {
-  if (!c.visible) return shown.hidden
+  if (!c.visible) return shown.hidden && !shown.without?.has(c.instance)
   return c.edge_class !== 'smooth' || shown.tangent
 }
 
@@ -17,6 +19,8 @@ export class HitIndex {
   private readonly segments: Float64Array
   private readonly owner: Int32Array
   private readonly tree: Flatbush | null
+  /** Where the runs of what is seen end, in cells. */
+  private ends?: number[]
 
   constructor(readonly geometry: ViewGeometry) {
     const flat: number[] = []
@@ -57,12 +61,53 @@ export class HitIndex {
     return best
   }
 
-  private distance(i: number, x: number, y: number): number {
-    const [x0, y0, x1, y1] = this.segments.subarray(i * 4, i * 4 + 4)
-    const dx = x1 - x0
-    const dy = y1 - y0
-    const n = dx * dx + dy * dy
-    const t = n === 0 ? 0 : Math.max(0, Math.min(1, ((x - x0) * dx + (y - y0) * dy) / n))
-    return Math.hypot(x - x0 - dx * t, y - y0 - dy * t)
+  /** The instance whose face is seen at a place (view mm), empty for none. */
+  instanceAt(x: number, y: number): string {
+    const seen = this.geometry.seen
+    if (!seen) return ''
+    const column = Math.floor((x - seen.left) / seen.cell)
+    const row = Math.floor((y - seen.bottom) / seen.cell)
+    if (column < 0 || row < 0 || column >= seen.columns || row >= seen.rows) return ''
+    const cell = row * seen.columns + column
+    if (!this.ends) {
+      this.ends = []
+      for (let i = 0, sum = 0; i < seen.runs.length; i += 2) this.ends.push((sum += seen.runs[i]))
+    }
+    let low = 0
+    let high = this.ends.length - 1
+    while (low < high) {
+      const middle = (low + high) >> 1
+      if (this.ends[middle] > cell) high = middle
+      else low = middle + 1
+    }
+    return this.geometry.instances[seen.runs[2 * low + 1]] ?? ''
   }
+
+  /** The trail line within reach of a place (view mm): the parts it is of. */
+  trailAt(x: number, y: number, reach: number, off: readonly string[]): string[] | null {
+    let best: string[] | null = null
+    let nearest = reach
+    for (const t of this.geometry.trails ?? []) {
+      if (t.instances.every((p) => off.includes(p))) continue
+      const away = between(t.data, x, y)
+      if (away < nearest) {
+        nearest = away
+        best = t.instances
+      }
+    }
+    return best
+  }
+
+  private distance(i: number, x: number, y: number): number {
+    return between(this.segments.subarray(i * 4, i * 4 + 4), x, y)
+  }
+}
+
+/** How far a place lies from a straight piece x0 y0 x1 y1. */
+function between(piece: ArrayLike<number>, x: number, y: number): number {
+  const dx = piece[2] - piece[0]
+  const dy = piece[3] - piece[1]
+  const n = dx * dx + dy * dy
+  const t = n === 0 ? 0 : Math.max(0, Math.min(1, ((x - piece[0]) * dx + (y - piece[1]) * dy) / n))
+  return Math.hypot(x - piece[0] - dx * t, y - piece[1] - dy * t)
 }

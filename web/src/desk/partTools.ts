@@ -135,6 +135,23 @@ export const usePartTools = defineStore('partTools', () => {
     }
   }
 
+  /** Item numbers in the order in which the balloons of the chosen view stand, clockwise from the upper left. */
+  async function clockwise() {
+    const chosen = desk.selected.flatMap((s) => (s.kind === 'view' ? [s.id] : s.kind === 'annotation' ? [desk.annotation(s.id)?.view ?? ''] : []))
+    const ballooned = [...new Set((desk.sheet?.annotations ?? []).filter(isBalloon).map((b) => b.view))]
+    const view = chosen[0] ?? (ballooned.length === 1 ? ballooned[0] : '')
+    if (!view) {
+      desk.said = ballooned.length ? 'Choose the view whose balloons are to be read in order' : 'There are no balloons on this sheet yet'
+      return
+    }
+    try {
+      const { keys } = await data(api.GET('/api/drawings/{drawing_id}/views/{view_id}/reading-order', { params: { path: { drawing_id: desk.drawing!.id, view_id: view } } }))
+      await desk.edit({ command: 'number_in_order', keys })
+    } catch (error) {
+      desk.fail(error)
+    }
+  }
+
   /** The sheet's parts list, placed on its title block where there is none. */
   async function list() {
     const there = desk.sheet?.parts_lists?.[0]
@@ -146,5 +163,5 @@ export const usePartTools = defineStore('partTools', () => {
     if (await desk.edit({ command: 'place_parts_list', sheet: desk.sheet!.id, parts_list: { id } })) desk.selected = [{ kind: 'list', id }]
   }
 
-  return { tool, tip, preview, refusal, prompt, start, reset, back, move, click, dragged, gripAt, numberAll, list }
+  return { tool, tip, preview, refusal, prompt, start, reset, back, move, click, dragged, gripAt, numberAll, clockwise, list }
 })

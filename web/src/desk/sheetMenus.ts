@@ -1,5 +1,7 @@
 // What the right button offers for the thing under the pointer.
 import { VIEW_KINDS } from '@/words'
+import type { View } from '@/api/client'
+import { isOn, usePartsOfView } from './partsOfView'
 import type { MenuItem } from './SheetMenu.vue'
 import { isSize, type Size } from './sizeTools'
 import { useDesk } from './store'
@@ -9,12 +11,14 @@ interface Under {
   annotation: string
   view: string | null
   spot: Spot | null
+  /** Path of the part under the pointer in an assembly, else empty. */
+  part: string
 }
 
 export function menuOf(under: Under, window: { fit: () => void; fitView: (id: string) => void }): { title: string; items: MenuItem[] } {
   const desk = useDesk()
   const tools = useTools()
-  const { annotation, view, spot } = under
+  const { annotation, view, spot, part } = under
   if (annotation) {
     const title = desk.drawn?.annotations.find((a) => a.id === annotation)?.text || 'Center'
     const items: MenuItem[] = isSize(desk.annotation(annotation)) ? sizeItems(annotation) : []
@@ -24,7 +28,7 @@ export function menuOf(under: Under, window: { fit: () => void; fitView: (id: st
   if (!view || !v) {
     return { title: 'Sheet', items: [{ name: 'Place a main view', run: () => tools.start('main') }, { name: 'Fit the sheet', run: window.fit }] }
   }
-  const items: MenuItem[] = spot ? edgeItems(spot) : []
+  const items: MenuItem[] = [...(spot ? edgeItems(spot) : []), ...(part ? partItems(v, part) : [])]
   if (v.kind !== 'pictorial' && v.kind !== 'detail')
     items.push({
       name: 'Project from it',
@@ -39,6 +43,22 @@ export function menuOf(under: Under, window: { fit: () => void; fitView: (id: st
   items.push({ name: 'Fit the window to it', run: () => window.fitView(view) })
   items.push({ name: 'Remove', run: () => void desk.edit({ command: 'remove', ids: [view] }) })
   return { title: VIEW_KINDS[v.kind], items }
+}
+
+/** What can be done with one part of an assembly in a view. */
+function partItems(v: View, path: string): MenuItem[] {
+  const desk = useDesk()
+  const parts = usePartsOfView()
+  const all = desk.hitOf(v.id)?.geometry.instances ?? []
+  if (all.length < 2) return []
+  const name = path.slice(path.lastIndexOf('/') + 1)
+  return [
+    { name: `Leave out ${name}`, run: () => void parts.set(v.id, 'shown', [path], false) },
+    { name: `Show only ${name}`, run: () => void parts.only(v.id, [path], all) },
+    ...(v.without.length ? [{ name: 'Show all parts', run: () => void parts.all(v.id) }] : []),
+    ...(v.shading !== 'lines' ? [{ name: isOn(v, 'through', path) ? `Make ${name} solid` : `See through ${name}`, run: () => void parts.set(v.id, 'through', [path], !isOn(v, 'through', path)) }] : []),
+    ...(v.hidden_lines ? [{ name: `${isOn(v, 'hidden', path) ? 'Leave out' : 'Show'} its hidden lines`, run: () => void parts.set(v.id, 'hidden', [path], !isOn(v, 'hidden', path)) }] : []),
+  ]
 }
 
 /** What can be done with one size. */

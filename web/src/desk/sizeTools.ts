@@ -374,5 +374,17 @@ export const useSizeTools = defineStore('sizeTools', () => {
     }
   }
 
-  return { tool, pointer, spot, picks, preview, runPreview, refusal, prompt, wish, full, axis, source, growing, isRun, start, reset, grow, back, move, click, sweep, space, enter, flip, tidy }
+  /** The offsets and angles of the assembly's mates, as sizes in the views of this sheet, in one step. */
+  async function bring() {
+    try {
+      const answer = await data(api.GET('/api/drawings/{drawing_id}/sheets/{sheet_id}/mate-sizes', { params: { path: { ...path().path, sheet_id: desk.sheet!.id } } }))
+      const n = answer.sizes.length
+      if (n && !(await desk.edit({ command: 'place_sizes', sizes: answer.sizes as Size[] }))) return
+      desk.said = [n ? `${n} ${n === 1 ? 'size' : 'sizes'} brought from the model` : 'No size is missing here', ...answer.left_out].join('; ').replaceAll('.;', ';')
+    } catch (error) {
+      desk.fail(error)
+    }
+  }
+
+  return { bring, tool, pointer, spot, picks, preview, runPreview, refusal, prompt, wish, full, axis, source, growing, isRun, start, reset, grow, back, move, click, sweep, space, enter, flip, tidy }
 })

@@ -7,7 +7,7 @@ import {
 } from '@/api/client'
 import { HitIndex } from './hit'
 
-export type Selected = { kind: 'view'; id: string } | { kind: 'annotation'; id: string } | { kind: 'list'; id: string } | { kind: 'curve'; view: string; curve: number }
+export type Selected = { kind: 'view'; id: string } | { kind: 'annotation'; id: string } | { kind: 'list'; id: string } | { kind: 'curve'; view: string; curve: number } | { kind: 'trail'; view: string; parts: string[] }
 
 export const useDesk = defineStore('desk', () => {
   const drawing = ref<DrawingState>()
@@ -37,8 +37,17 @@ export const useDesk = defineStore('desk', () => {
     const s = v.scale ?? sheet.value!.scale
     return s.drawn / s.true
   }
+  /** A place of the sheet in a view's own mm, at 1:1. */
+  const inView = (v: View, p: { x: number; y: number }) => ({ x: (p.x - v.position.x) / scaleOf(v), y: (p.y - v.position.y) / scaleOf(v) })
   const viewState = (id: string) => drawn.value?.views.find((v) => v.id === id)
-  const inkOf = (id: string): ViewInk | undefined => inks.get(viewState(id)?.ink ?? '')
+  /** Ink as it was, by view: shown until what follows a change is derived. */
+  const before = new Map<string, ViewInk>()
+  function inkOf(id: string): ViewInk | undefined {
+    const state = viewState(id)
+    const now = inks.get(state?.ink ?? '')
+    if (now) before.set(id, now)
+    return now ?? (state?.state === 'waiting' ? before.get(id) : undefined)
+  }
   const hitOf = (id: string): HitIndex | undefined => hits.get(viewState(id)?.shape ?? '')
   const deriving = computed(() => drawn.value?.views.filter((v) => v.state === 'waiting' || v.state === 'rough').length ?? 0)
 
@@ -52,13 +61,14 @@ export const useDesk = defineStore('desk', () => {
     if (state.done) said.value = state.done
     if (!state.document.sheets.some((s) => s.id === sheetId.value)) sheetId.value = state.document.sheets[0].id
     const alive = new Set(state.document.sheets.flatMap((s) => [...s.views.map((v) => v.id), ...s.annotations.map((a) => a.id), ...(s.parts_lists ?? []).map((p) => p.id)]))
-    selected.value = selected.value.filter((s) => alive.has(s.kind === 'curve' ? s.view : s.id))
+    selected.value = selected.value.filter((s) => alive.has('view' in s ? s.view : s.id))
   }
 
   async function open(id: string) {
     drawing.value = undefined
     drawn.value = undefined
     inks.clear()
+    before.clear()
     hits.clear()
     points.clear()
     selected.value = []
@@ -165,8 +175,13 @@ export const useDesk = defineStore('desk', () => {
   const redo = () => inTurn(() => data(api.POST('/api/drawings/{drawing_id}/redo', { params: path(), body: { version: drawing.value!.version } })))
 
   function removeSelected() {
-    const ids = selected.value.flatMap((s) => (s.kind === 'curve' ? [] : [s.id]))
+    for (const s of selected.value) {
+      const v = s.kind === 'trail' ? view(s.view) : undefined
+      if (s.kind === 'trail' && v) void edit({ command: 'change_view', view: s.view, trails_off: [...(v.trails_off ?? []), ...s.parts] })
+    }
+    const ids = selected.value.flatMap((s) => ('id' in s ? [s.id] : []))
     if (ids.length) void edit({ command: 'remove', ids })
+    else selected.value = selected.value.filter((s) => s.kind !== 'trail')
   }
 
   async function publish(format: 'pdf' | 'svg' | 'dxf') {
@@ -189,6 +204,6 @@ export const useDesk = defineStore('desk', () => {
 
   return {
     lookingAtWarnings, pointed, drawing, document, sheet, sheetId, drawn, inks, hits, selected, said, problem, saving, deriving, jobs,
-    view, annotation, scaleOf, viewState, inkOf, hitOf, pointsOf, open, close, draw, propose, showSheet, edit, undo, redo, removeSelected, publish, fail,
+    view, annotation, scaleOf, inView, viewState, inkOf, hitOf, pointsOf, open, close, draw, propose, showSheet, edit, undo, redo, removeSelected, publish, fail,
   }
 })

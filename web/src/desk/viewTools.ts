@@ -66,11 +66,7 @@ export const useViewTools = defineStore('viewTools', () => {
   const pictorial = computed(() => !own.value && DIRECTIONS[direction.value].pictorial)
   const directionName = computed(() => (own.value ? 'the picked face' : DIRECTIONS[direction.value].name))
 
-  /** A place on the sheet in a view's own mm. */
-  function inView(v: View, p: XY): XY {
-    const f = desk.scaleOf(v)
-    return { x: (p.x - v.position.x) / f, y: (p.y - v.position.y) / f }
-  }
+  const { inView } = desk
   function onSheet(v: View, p: XY): XY {
     const f = desk.scaleOf(v)
     return { x: v.position.x + p.x * f, y: v.position.y + p.y * f }

@@ -1,12 +1,12 @@
 <script setup lang="ts">
 // Exploded states of an assembly: steps in order, edited in place, proposed from how the parts touch, and played in the preview.
-import { computed, ref, watch } from 'vue'
+import { computed, onBeforeUnmount, onMounted, ref, watch } from 'vue'
 import { api, data, type ModelPage, type Schemas } from '@/api/client'
 
 type State = Schemas['ExplodedState']
 type Step = Schemas['Step']
-const props = defineProps<{ id: string; model: ModelPage; lit: string }>()
-const emit = defineEmits<{ changed: [page: ModelPage]; moves: [moves: Record<string, number[]>] }>()
+const props = defineProps<{ id: string; model: ModelPage; lit: string[] }>()
+const emit = defineEmits<{ changed: [page: ModelPage]; moves: [moves: Record<string, number[]>]; dragging: [on: boolean] }>()
 const chosen = ref(0)
 const share = ref(0)
 const problem = ref('')
@@ -28,19 +28,68 @@ const moves = computed(() => {
   })
   return out
 })
-watch(moves, (m) => emit('moves', m))
+/** Parts under an arrow being dragged: not yet a step. */
+const hand = ref<Step | null>(null)
+watch([moves, hand], () => {
+  const h = hand.value
+  if (!h) return emit('moves', moves.value)
+  const out = { ...moves.value }
+  for (const path of h.instances) out[path] = (out[path] ?? [0, 0, 0]).map((v, k) => v + h.direction[k] * h.distance)
+  emit('moves', out)
+})
+const byHand = ref(false)
+watch([byHand, state], () => emit('dragging', byHand.value && !!state.value))
+watch(byHand, (on) => on && (share.value = 100))
 
-async function keep(next: State[]) {
+/** The chosen parts dragged along an axis: shown while it goes on, then kept as a step; again along the same axis, the step grows. */
+async function dragged(direction: number[], distance: number, done: boolean) {
+  const rounded = Math.round(distance)
+  if (!done) {
+    hand.value = { instances: props.lit, direction, distance: rounded }
+    return
+  }
+  if (rounded) {
+    const all = steps()
+    const last = all.at(-1)
+    const same = last && [...last.instances].sort().join() === [...props.lit].sort().join()
+    const dot = last ? last.direction.reduce((sum, v, k) => sum + v * direction[k], 0) / (Math.hypot(...last.direction) || 1) : 0
+    if (same && Math.abs(Math.abs(dot) - 1) < 1e-6) all[all.length - 1] = { ...last, distance: last.distance + Math.sign(dot) * rounded }
+    else all.push({ instances: [...props.lit], direction, distance: rounded })
+    await withState({ steps: all.filter((s) => s.distance) })
+  }
+  hand.value = null
+}
+defineExpose({ dragged })
+
+/** States as they were before each change made here, the latest last. */
+const past = ref<State[][]>([])
+async function keep(next: State[], back = false) {
   problem.value = ''
   busy.value = true
+  const before = states.value
   try {
     emit('changed', await data(api.POST('/api/models/{model_id}/exploded', { params: { path: { model_id: props.id } }, body: { states: next } })))
+    past.value = back ? past.value.slice(0, -1) : [...past.value, before]
   } catch (error) {
     problem.value = (error as Error).message
   } finally {
     busy.value = false
   }
 }
+async function takeBack() {
+  const last = past.value.at(-1)
+  if (!last || busy.value) return
+  await keep(last, true)
+  chosen.value = Math.min(chosen.value, Math.max(last.length - 1, 0))
+}
+function undoKey(event: KeyboardEvent) {
+  const typing = event.target instanceof HTMLElement && event.target.closest('input:not([type=checkbox], [type=radio]), textarea')
+  if (typing || event.key.toLowerCase() !== 'z' || !(event.ctrlKey || event.metaKey) || event.shiftKey) return
+  event.preventDefault()
+  void takeBack()
+}
+onMounted(() => window.addEventListener('keydown', undoKey))
+onBeforeUnmount(() => window.removeEventListener('keydown', undoKey))
 const withState = (change: Partial<State>) => keep(states.value.map((s, n) => (n === chosen.value ? { ...s, ...change } : s)))
 const steps = () => [...(state.value?.steps ?? [])]
 const setStep = (n: number, change: Partial<Step>) => withState({ steps: steps().map((s, m) => (m === n ? { ...s, ...change } : s)) })
@@ -69,7 +118,7 @@ async function drop() {
   chosen.value = 0
   share.value = 0
 }
-const addStep = () => withState({ steps: [...steps(), { instances: [props.lit || props.model.instances[0].path], direction: [0, 0, 1], distance: 50 }] })
+const addStep = () => withState({ steps: [...steps(), { instances: props.lit.length ? [...props.lit] : [props.model.instances[0].path], direction: [0, 0, 1], distance: 50 }] })
 </script>
 
 <template>
@@ -80,6 +129,7 @@ const addStep = () => withState({ steps: [...steps(), { instances: [props.lit ||
       <el-select v-if="states.length" v-model="chosen" aria-label="Exploded state" class="which" @change="share = 100"><el-option v-for="(s, n) in states" :key="s.name" :value="n" :label="s.name" /></el-select>
       <el-button :loading="busy" data-test="propose-steps" @click="add(true)">Propose steps</el-button>
       <el-button text @click="add(false)">Empty state</el-button>
+      <el-button v-if="past.length" text data-test="take-back" @click="takeBack">Undo</el-button>
     </div>
     <template v-if="state">
       <div class="play"><label for="apart" class="quiet">Together</label><el-slider id="apart" v-model="share" :show-tooltip="false" aria-label="How far apart" data-test="apart" /><span class="quiet">apart</span></div>
@@ -98,13 +148,20 @@ const addStep = () => withState({ steps: [...steps(), { instances: [props.lit ||
           <button :aria-label="`Remove step ${n + 1}`" @click="withState({ steps: steps().filter((_, m) => m !== n) })">×</button>
         </li>
       </ol>
-      <el-button text data-test="add-step" @click="addStep">Add a step{{ lit ? ` for ${nameOf(lit)}` : '' }}</el-button>
+      <el-checkbox v-model="byHand" data-test="drag-parts">Drag parts in the preview</el-checkbox>
+      <p v-if="byHand" class="quiet hint">{{ lit.length ? `${lit.length === 1 ? nameOf(lit[0]) : `${lit.length} parts`}: drag an arrow, or click other parts` : 'Click a part; Shift adds more' }}</p>
+      <el-button text data-test="add-step" @click="addStep">Add a step{{ lit.length ? ` for ${lit.length === 1 ? nameOf(lit[0]) : `${lit.length} parts`}` : '' }}</el-button>
     </template>
     <p v-else class="quiet">No exploded state yet. Propose one from how the parts touch, or begin with an empty one.</p>
   </section>
 </template>
 
 <style scoped>
+h2 {
+  margin: 16px 0 6px;
+  border-top: 1px solid var(--line);
+  padding-top: 12px;
+}
 .bar,
 .play {
   display: flex;
@@ -117,6 +174,9 @@ const addStep = () => withState({ steps: [...steps(), { instances: [props.lit ||
 }
 .bar {
   flex-wrap: wrap;
+}
+.hint {
+  margin: 0 0 4px;
 }
 .bar .name {
   width: 140px;

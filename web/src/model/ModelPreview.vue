@@ -4,9 +4,28 @@ import * as THREE from 'three'
 import { OrbitControls } from 'three/addons/controls/OrbitControls.js'
 import { GLTFLoader } from 'three/addons/loaders/GLTFLoader.js'
 import { onBeforeUnmount, onMounted, ref, watch } from 'vue'
+import { usePartArrows } from './partArrows'
+import { PartMeshes } from './partMeshes'
 
-const props = withDefaults(defineProps<{ url: string; lit: string; picking?: boolean; moves?: Record<string, number[]>; diagonal?: number }>(), { picking: false, moves: () => ({}), diagonal: 0 })
-const emit = defineEmits<{ face: [normal: [number, number, number], up: [number, number, number]] }>()
+const props = withDefaults(
+  defineProps<{
+    url: string
+    /** Paths of the parts that are lit. */
+    lit: string[]
+    /** Clicks tell faces and directions, for choosing a main view. */
+    picking?: boolean
+    /** Clicks choose parts, and the chosen ones bear arrows to drag them by. */
+    dragging?: boolean
+    moves?: Record<string, number[]>
+    diagonal?: number
+  }>(),
+  { picking: false, dragging: false, moves: () => ({}), diagonal: 0 },
+)
+const emit = defineEmits<{
+  face: [normal: [number, number, number], up: [number, number, number]]
+  part: [path: string, more: boolean]
+  drag: [direction: [number, number, number], distance: number, done: boolean]
+}>()
 const place = ref<HTMLDivElement>()
 const state = ref<'loading' | 'ready' | 'failed'>('loading')
 let renderer: THREE.WebGLRenderer | undefined
@@ -14,19 +33,28 @@ let controls: OrbitControls | undefined
 let watcher: ResizeObserver | undefined
 const scene = new THREE.Scene()
 const camera = new THREE.OrthographicCamera()
-const root = new THREE.Group()
+let parts: PartMeshes | null = null
 let radius = 1
+/** How much of the scene is shown, in radii, and about which place: more when parts are apart. */
+let spread = 1
+const middle = new THREE.Vector3()
 
+let due = 0
+/** However often it is asked for, once a frame. */
 function draw() {
-  renderer?.render(scene, camera)
+  due ||= requestAnimationFrame(() => {
+    due = 0
+    renderer?.render(scene, camera)
+  })
 }
 
 function fit() {
   const box = place.value
   if (!box || !renderer) return
   const { clientWidth: w, clientHeight: h } = box
-  renderer.setSize(w, h)
-  const half = radius * 1.15
+  const had = renderer.getSize(new THREE.Vector2())
+  if (had.x !== w || had.y !== h) renderer.setSize(w, h)
+  const half = radius * spread * 1.15
   const aspect = w / Math.max(h, 1)
   camera.left = -half * Math.max(aspect, 1)
   camera.right = -camera.left
@@ -39,113 +67,139 @@ function fit() {
 }
 
 function look(x: number, y: number, z: number) {
-  camera.position.set(x, y, z).multiplyScalar(radius * 2)
-  camera.lookAt(0, 0, 0)
-  controls?.target.set(0, 0, 0)
+  camera.position.set(x, y, z).multiplyScalar(radius * 2).add(middle)
+  camera.lookAt(middle)
+  controls?.target.copy(middle)
   controls?.update()
-  draw()
+  arm()
 }
 
+/** Instances from which edges are drawn without smoothing: without a graphics card it takes most of the time. */
+const MANY = 300
+
 onMounted(async () => {
-  try {
-    renderer = new THREE.WebGLRenderer({ antialias: true, alpha: true })
-  } catch {
-    state.value = 'failed'
-    return
-  }
-  renderer.setPixelRatio(Math.min(window.devicePixelRatio, 2))
-  place.value!.append(renderer.domElement)
-  scene.add(root, new THREE.HemisphereLight(0xffffff, 0x9a9a90, 2.2))
-  const sun = new THREE.DirectionalLight(0xffffff, 1.6)
-  sun.position.set(-1, 2, 1.5)
-  scene.add(sun)
-  controls = new OrbitControls(camera, renderer.domElement)
-  controls.addEventListener('change', draw)
   try {
     const { scene: model } = await new GLTFLoader().loadAsync(props.url)
     const box = new THREE.Box3().setFromObject(model)
     model.position.sub(box.getCenter(new THREE.Vector3()))
+    model.updateMatrixWorld(true)
     radius = box.getSize(new THREE.Vector3()).length() / 2 || 1
-    model.traverse((o) => {
-      if (!(o instanceof THREE.Mesh)) return
-      const lines = new THREE.LineSegments(new THREE.EdgesGeometry(o.geometry, 20), new THREE.LineBasicMaterial({ color: 0x23211f }))
-      lines.userData.edges = true
-      o.material = (o.material as THREE.MeshStandardMaterial).clone()
-      Object.assign(o.material, { polygonOffset: true, polygonOffsetFactor: 1, polygonOffsetUnits: 1, side: THREE.DoubleSide })
-      o.userData.color = (o.material as THREE.MeshStandardMaterial).color.clone()
-      o.add(lines)
-    })
-    root.add(model)
-    state.value = 'ready'
+    parts = new PartMeshes(model)
+    renderer = new THREE.WebGLRenderer({ antialias: parts.count < MANY, alpha: true })
   } catch {
     state.value = 'failed'
+    return
   }
+  if (!place.value) return renderer.dispose() // the page was left meanwhile
+  renderer.setPixelRatio(Math.min(window.devicePixelRatio, 2))
+  place.value.append(renderer.domElement)
+  const sun = new THREE.DirectionalLight(0xffffff, 1.6)
+  sun.position.set(-1, 2, 1.5)
+  scene.add(parts.group, new THREE.HemisphereLight(0xffffff, 0x9a9a90, 2.2), sun)
+  controls = new OrbitControls(camera, renderer.domElement)
+  controls.addEventListener('change', draw)
+  state.value = 'ready'
+  light()
+  shift()
   watcher = new ResizeObserver(fit)
-  watcher.observe(place.value!)
+  watcher.observe(place.value)
   fit()
   look(-0.9, 0.8, 1.1)
 })
 
 const ray = new THREE.Raycaster()
 let pressed: { x: number; y: number } | null = null
+const arrows = usePartArrows(scene, camera, draw)
+
+function aim(event: PointerEvent) {
+  const box = renderer!.domElement.getBoundingClientRect()
+  ray.setFromCamera(new THREE.Vector2(((event.clientX - box.left) / box.width) * 2 - 1, 1 - ((event.clientY - box.top) / box.height) * 2), camera)
+  return ray
+}
+/** From the scene (y up, in the glTF's units) to the model's own axes (z up), and a length of the scene in mm. */
+const toModel = (v: THREE.Vector3): [number, number, number] => [v.x + 0, -v.z + 0, v.y + 0]
+const mm = (length: number) => (props.diagonal ? (length * props.diagonal) / (2 * radius) : length)
 
 function press(event: PointerEvent) {
   pressed = { x: event.clientX, y: event.clientY }
+  if (!props.dragging || !renderer || event.button !== 0 || !arrows.grab(aim(event))) return
+  if (controls) controls.enabled = false
+  place.value!.setPointerCapture(event.pointerId)
 }
-/** A click on a face tells which way it looks, in the model's own axes (z up), and which way is up on the screen. */
-function pick(event: PointerEvent) {
-  if (!props.picking || !pressed || Math.hypot(event.clientX - pressed.x, event.clientY - pressed.y) > 4 || !renderer) return
-  const box = renderer.domElement.getBoundingClientRect()
-  ray.setFromCamera(new THREE.Vector2(((event.clientX - box.left) / box.width) * 2 - 1, 1 - ((event.clientY - box.top) / box.height) * 2), camera)
-  const hit = ray.intersectObject(root, true).find((h) => h.object instanceof THREE.Mesh && h.face)
-  if (!hit?.face) return
-  const n = hit.face.normal.clone().transformDirection(hit.object.matrixWorld)
-  if (n.dot(ray.ray.direction) > 0) n.negate()
-  const up = new THREE.Vector3(0, 1, 0).applyQuaternion(camera.quaternion)
-  const model = (v: THREE.Vector3): [number, number, number] => [v.x, -v.z, v.y]
-  emit('face', model(n), model(up))
+function drag(event: PointerEvent) {
+  if (!renderer || !props.dragging) return
+  const moved = arrows.pull(aim(event))
+  if (moved) emit('drag', toModel(moved.direction), mm(moved.distance), false)
+  place.value!.style.cursor = arrows.near(aim(event)) ? 'move' : ''
+}
+/** A click on a face tells which way it looks and which way is up on the screen; or which part it is of. */
+function release(event: PointerEvent) {
+  if (!renderer) return
+  const dragged = arrows.let_go(aim(event))
+  if (controls) controls.enabled = true
+  if (dragged) return emit('drag', toModel(dragged.direction), mm(dragged.distance), true)
+  if (!pressed || Math.hypot(event.clientX - pressed.x, event.clientY - pressed.y) > 4 || !(props.picking || props.dragging)) return
+  const hit = parts?.hit(aim(event)) ?? null
+  if (props.dragging) return emit('part', hit?.path ?? '', event.shiftKey)
+  if (!hit) return
+  if (hit.normal.dot(ray.ray.direction) > 0) hit.normal.negate()
+  emit('face', toModel(hit.normal), toModel(new THREE.Vector3(0, 1, 0).applyQuaternion(camera.quaternion)))
 }
 
-watch(
-  () => props.lit,
-  (path) => {
-    root.traverse((o) => {
-      if (!(o instanceof THREE.Mesh)) return
-      const mine = path !== '' && (o.name === path || o.parent?.name === path || THREE.PropertyBinding.sanitizeNodeName(path) === o.name)
-      const material = o.material as THREE.MeshStandardMaterial
-      material.color.copy(mine ? new THREE.Color(0x8469a9) : o.userData.color)
-    })
-    draw()
-  },
-)
+function light() {
+  parts?.light(props.lit)
+  arm()
+}
+watch(() => [props.lit, props.dragging], light)
+
+/** Arrows at the middle of the chosen parts. */
+function arm() {
+  const box = parts && props.dragging ? parts.box(props.lit) : new THREE.Box3()
+  arrows.show(box.isEmpty() ? null : box.getCenter(new THREE.Vector3()), radius * spread)
+  draw()
+  if (place.value) place.value.dataset.arrows = JSON.stringify(arrows.heads().map(({ way, at }) => ({ way: toModel(way), at: onScreen(at) })))
+}
+/** Where a place of the scene is in the picture, pixels. */
+function onScreen(at: THREE.Vector3): [number, number] {
+  camera.updateMatrixWorld()
+  const p = at.clone().project(camera)
+  return [((p.x + 1) / 2) * place.value!.clientWidth, ((1 - p.y) / 2) * place.value!.clientHeight]
+}
 
 /** Parts moved out of their places, mm in the model's own axes. */
-const home = new Map<THREE.Object3D, THREE.Vector3>()
 function shift() {
+  if (!parts) return
   const factor = props.diagonal ? (2 * radius) / props.diagonal : 0
-  root.traverse((o) => {
-    const path = Object.keys(props.moves).find((p) => o.name === p || o.name === THREE.PropertyBinding.sanitizeNodeName(p))
-    if (!path && !home.has(o)) return
-    if (o.parent && (o.parent.name === o.name || home.has(o.parent))) return
-    if (!home.has(o)) home.set(o, o.position.clone())
-    const [x, y, z] = path ? props.moves[path] : [0, 0, 0]
-    const by = new THREE.Vector3(x, z, -y).multiplyScalar(factor)
-    if (o.parent) by.applyQuaternion(o.parent.getWorldQuaternion(new THREE.Quaternion()).invert()).divide(o.parent.getWorldScale(new THREE.Vector3()))
-    o.position.copy(home.get(o)!).add(by)
+  parts.move((path) => {
+    const by = props.moves[path]
+    return by ? new THREE.Vector3(by[0], by[2], -by[1]).multiplyScalar(factor) : null
   })
+  if (!arrows.held()) {
+    const sphere = parts.box().getBoundingSphere(new THREE.Sphere())
+    spread = Math.max(1, sphere.radius / radius)
+    const by = sphere.center.sub(middle)
+    middle.add(by)
+    camera.position.add(by)
+    controls?.target.add(by)
+    controls?.update()
+    fit()
+    arm()
+  }
   draw()
 }
 watch(() => props.moves, shift)
 
 onBeforeUnmount(() => {
   watcher?.disconnect()
+  cancelAnimationFrame(due)
+  parts?.dispose()
   controls?.dispose()
   renderer?.dispose()
 })
 </script>
 
 <template>
-  <div ref="place" class="preview" :data-state="state" data-test="preview" @pointerdown="(e) => press(e)" @pointerup="pick">
+  <div ref="place" class="preview" :data-state="state" data-test="preview" @pointerdown.capture="press" @pointermove="drag" @pointerup="release">
     <p v-if="state === 'loading'" class="quiet say">Loading the preview …</p>
     <p v-if="state === 'failed'" class="quiet say">The preview cannot be shown in this browser; drawings work all the same.</p>
     <div v-if="!picking" class="look">

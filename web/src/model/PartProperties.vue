@@ -2,9 +2,10 @@
 // What the office says of a part: number, description, material, finish and fields of its own; every drawing of the model sees it.
 import { ref } from 'vue'
 import { api, data, type MaterialRow, type ModelPage } from '@/api/client'
+import TextField from '@/components/TextField.vue'
 import { massText } from '@/words'
 
-const props = defineProps<{ model: string; part: ModelPage['parts'][number]; materials: MaterialRow[] }>()
+const props = defineProps<{ model: string; part: ModelPage['parts'][number]; materials: MaterialRow[]; assembly?: boolean }>()
 const emit = defineEmits<{ changed: [page: ModelPage] }>()
 const problem = ref('')
 const newName = ref('')
@@ -24,7 +25,6 @@ async function say(what: Record<string, unknown>) {
     problem.value = (error as Error).message
   }
 }
-const text = (event: Event) => (event.target as HTMLInputElement).value
 function addOwn() {
   const name = newName.value.trim()
   newName.value = ''
@@ -36,7 +36,7 @@ function addOwn() {
   <div class="properties">
     <div v-for="[name, label, most] in FIELDS" :key="name" class="row">
       <label :for="`${name}-${part.key}`">{{ label }}</label>
-      <input :id="`${name}-${part.key}`" :value="part[name]" :maxlength="most" :data-test="`part-${name}`" placeholder="none" @change="say({ [name]: text($event) })" />
+      <TextField :id="`${name}-${part.key}`" :value="part[name]" :maxlength="most" :data-test="`part-${name}`" placeholder="none" @change="(v) => say({ [name]: v })" />
     </div>
     <div class="row">
       <label>Material</label>
@@ -48,11 +48,22 @@ function addOwn() {
       <label>Made or bought</label>
       <el-select :model-value="part.make" placeholder="not stated" clearable data-test="part-make" @change="(m: string) => say({ make: m ?? '' })"><el-option value="make" label="made here" /><el-option value="buy" label="bought" /></el-select>
     </div>
-    <div class="row"><label :for="`cost-${part.key}`">Unit cost</label><input :id="`cost-${part.key}`" :value="part.unit_cost ?? ''" maxlength="30" placeholder="none" data-test="part-unit_cost" @change="say({ unit_cost: text($event) })" /></div>
-    <div class="row"><span class="label">Mass</span><span data-test="part-mass">{{ massText(part.mass) }}</span></div>
+    <div class="row"><label :for="`cost-${part.key}`">Unit cost</label><TextField :id="`cost-${part.key}`" :value="`${part.unit_cost ?? ''}`" maxlength="30" placeholder="none" data-test="part-unit_cost" @change="(v) => say({ unit_cost: v })" /></div>
+    <div class="row"><label :for="`mass-${part.key}`">Mass</label>
+      <span class="mass"><span data-test="part-mass">{{ massText(part.mass) }}</span><TextField :id="`mass-${part.key}`" :value="`${part.stated_mass ?? ''}`" maxlength="30" placeholder="or state kg" data-test="part-stated_mass" @change="(v) => say({ stated_mass: v })" /></span></div>
+    <template v-if="assembly">
+      <div class="row">
+        <label>Listed by</label>
+        <el-select :model-value="part.counted" placeholder="number of pieces" data-test="part-counted" @change="(c: string) => say({ counted: c })"><el-option value="" label="number of pieces" /><el-option value="length" label="length of stock" /></el-select>
+      </div>
+      <div class="row">
+        <label>In sections</label>
+        <el-select :model-value="part.sectioned" placeholder="by its kind" data-test="part-sectioned" @change="(c: string) => say({ sectioned: c })"><el-option value="" label="by its kind" /><el-option value="whole" label="left whole" /><el-option value="cut" label="always cut" /></el-select>
+      </div>
+    </template>
     <div v-for="(value, name) in part.own" :key="name" class="row">
       <label>{{ name }}</label>
-      <input :value="value" maxlength="400" @change="say({ own: { ...part.own, [name]: text($event) } })" />
+      <TextField :value="value" maxlength="400" :aria-label="`${name}`" @change="(v) => say({ own: { ...part.own, [name]: v } })" />
     </div>
     <div class="row"><label :for="`own-${part.key}`" class="quiet">Own field</label><input :id="`own-${part.key}`" v-model="newName" maxlength="60" placeholder="its name, then Enter" @keydown.enter="addOwn" /></div>
     <p v-if="problem" class="fault-note" role="alert">{{ problem }}</p>
@@ -80,6 +91,12 @@ input {
   border-radius: 6px;
   padding: 0 8px;
   background: var(--field);
+}
+.mass {
+  display: grid;
+  grid-template-columns: 1fr 92px;
+  gap: 8px;
+  align-items: center;
 }
 .density {
   float: right;

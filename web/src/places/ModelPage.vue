@@ -5,7 +5,9 @@ import { useRouter } from 'vue-router'
 import { api, data, ended, type MaterialRow, type ModelPage, type Schemas } from '@/api/client'
 import HeadBar from '@/components/HeadBar.vue'
 import ExplodedStates from '@/model/ExplodedStates.vue'
+import PartTree from '@/components/PartTree.vue'
 import PartProperties from '@/model/PartProperties.vue'
+import SameParts from '@/model/SameParts.vue'
 import { lengthText, massText } from '@/words'
 
 const ModelPreview = defineAsyncComponent(() => import('@/model/ModelPreview.vue'))
@@ -14,7 +16,10 @@ const router = useRouter()
 const model = ref<ModelPage>()
 const problem = ref('')
 const busy = ref('')
-const chosen = ref('')
+/** Paths of the chosen parts. */
+const chosen = ref<string[]>([])
+const dragging = ref(false)
+const exploding = ref<InstanceType<typeof ExplodedStates>>()
 const open = ref('')
 const moves = ref<Record<string, number[]>>({})
 const diagonal = computed(() => Math.hypot(...(model.value?.size ?? [1])))
@@ -49,6 +54,31 @@ async function attempt(what: string, action: () => Promise<void>) {
   }
 }
 
+interface Node {
+  path: string
+  name: string
+  children?: Node[]
+}
+const tree = computed(() => {
+  const made = (nodes: ModelPage['tree'][], above: string): Node[] =>
+    nodes.map((n, i) => {
+      const path = n.path || `${above}.${i}`
+      const below = n.children?.length ? made(n.children as ModelPage['tree'][], path) : undefined
+      return { path, name: below ? `${n.name} (${leaves(below).length})` : n.name, ...(below ? { children: below } : {}) }
+    })
+  return made((model.value?.tree.children ?? []) as ModelPage['tree'][], '')
+})
+const leaves = (nodes: Node[]): string[] => nodes.flatMap((n) => (n.children ? leaves(n.children) : [n.path]))
+function chooseNode(n: Node) {
+  const paths = leaves([n])
+  chosen.value = paths.join() === chosen.value.join() ? [] : paths
+}
+function choosePart(path: string, more: boolean) {
+  if (!path) chosen.value = more ? chosen.value : []
+  else if (!more) chosen.value = [path]
+  else chosen.value = chosen.value.includes(path) ? chosen.value.filter((p) => p !== path) : [...chosen.value, path]
+}
+
 const startDrawing = () =>
   attempt('start', async () => {
     const drawing = await data(api.POST('/api/drawings', { body: { model: props.id, style: style.value } }))
@@ -79,7 +109,7 @@ onMounted(load)
     </HeadBar>
     <p v-if="problem" class="fault-note problem" role="alert">{{ problem }}</p>
     <main v-if="model" class="model">
-      <section class="view"><ModelPreview :url="`/api/models/${id}/preview.glb`" :lit="chosen" :moves="moves" :diagonal="diagonal" /></section>
+      <section class="view"><ModelPreview :url="`/api/models/${id}/preview.glb`" :lit="chosen" :moves="moves" :diagonal="diagonal" :dragging="dragging" @part="choosePart" @drag="(d, by, done) => exploding?.dragged(d, by, done)" /></section>
       <aside>
         <h1>{{ model.name }}</h1>
         <div class="actions">
@@ -88,6 +118,7 @@ onMounted(load)
           </el-select>
           <el-button type="primary" :loading="busy === 'start'" data-test="start-drawing" @click="startDrawing">Start a drawing</el-button>
         </div>
+        <p v-for="n in model.notes" :key="n" class="attention-note">{{ n }}</p>
         <dl>
           <dt>Kind</dt><dd>{{ model.kind }}, from {{ model.file_name }}</dd>
           <dt>Size</dt><dd>{{ size }} {{ model.units === 'in' ? 'in' : 'mm' }}</dd>
@@ -101,15 +132,16 @@ onMounted(load)
         </template>
         <template v-if="model.kind === 'assembly'">
           <h2>Components</h2>
-          <el-tree :data="model.tree.children" :props="{ label: 'name', children: 'children' }" class="tree" @node-click="(n: { path: string }) => (chosen = chosen === n.path ? '' : n.path)" />
-          <ExplodedStates :id="id" :model="model" :lit="chosen" @changed="(m) => (model = m)" @moves="(m) => (moves = m)" />
+          <PartTree :nodes="tree" :row-height="26" :most="220" data-test="components" @choose="chooseNode" />
+          <ExplodedStates :id="id" ref="exploding" :model="model" :lit="chosen" @changed="(m) => (model = m)" @moves="(m) => (moves = m)" @dragging="(on) => (dragging = on)" />
           <h2>Parts</h2>
+          <SameParts :id="id" :model="model" @changed="(m) => (model = m)" />
           <table>
             <tbody v-for="p in model.parts" :key="p.key">
               <tr class="part" :aria-expanded="open === p.key" tabindex="0" :data-test="`part-row-${p.key}`" @click="open = open === p.key ? '' : p.key" @keydown.enter="open = open === p.key ? '' : p.key">
                 <td class="count">{{ p.count }}</td><td>{{ p.number }} {{ p.name }}</td><td class="quiet" :class="{ missing: p.mass === null }">{{ p.material || 'no material' }}</td>
               </tr>
-              <tr v-if="open === p.key"><td colspan="3"><PartProperties :model="id" :part="p" :materials="materials" @changed="(m) => (model = m)" /></td></tr>
+              <tr v-if="open === p.key"><td colspan="3"><PartProperties :model="id" :part="p" :materials="materials" assembly @changed="(m) => (model = m)" /></td></tr>
             </tbody>
           </table>
         </template>
@@ -193,10 +225,10 @@ dd {
   text-decoration: underline;
   line-height: 22px;
 }
-.tree {
-  background: none;
-  max-height: 220px;
-  overflow: auto;
+.attention-note {
+  border-left: 3px solid var(--attention);
+  padding: 2px 8px;
+  margin: 8px 0;
 }
 table {
   width: 100%;

@@ -2,7 +2,7 @@
 // The shelf: drawings and models as cards, running jobs, and a drop place for models everywhere on the page.
 import { computed, onBeforeUnmount, onMounted, ref } from 'vue'
 import { useRouter } from 'vue-router'
-import { api, data, uploadModel, type DrawingCard, type JobState, type ModelCard } from '@/api/client'
+import { api, data, uploadModels, type DrawingCard, type JobState, type ModelCard } from '@/api/client'
 import HeadBar from '@/components/HeadBar.vue'
 import JobRow from '@/components/JobRow.vue'
 import ModelPicture from '@/components/ModelPicture.vue'
@@ -47,9 +47,10 @@ async function watchJobs() {
 }
 
 async function bringIn(files: FileList | File[] | null | undefined) {
-  for (const file of Array.from(files ?? [])) {
+  const all = Array.from(files ?? [])
+  if (all.length) {
     try {
-      const job = await uploadModel(file)
+      const job = await uploadModels(all)
       jobs.value = [job, ...jobs.value]
       tab.value = 'models'
     } catch (error) {
@@ -58,6 +59,11 @@ async function bringIn(files: FileList | File[] | null | undefined) {
   }
   window.clearTimeout(timer)
   await watchJobs()
+}
+
+async function bringPicked() {
+  await bringIn(picker.value?.files)
+  if (picker.value) picker.value.value = ''
 }
 
 function drop(event: DragEvent) {
@@ -95,10 +101,10 @@ onBeforeUnmount(() => window.clearTimeout(timer))
         <span class="space" />
         <el-input v-model="search" class="find" placeholder="Find a drawing, a part, a number" clearable data-test="find" />
         <el-button type="primary" data-test="bring-in" @click="picker?.click()">Bring in a model</el-button>
-        <input ref="picker" type="file" hidden multiple accept=".step,.stp,.json" @change="bringIn(picker?.files)" />
+        <input ref="picker" type="file" hidden multiple accept=".step,.stp,.json,.zip" @change="bringPicked" />
       </div>
       <div class="drop" :class="{ dropping }">
-        <span class="quiet">{{ dropping ? 'Let go to bring it in' : 'Drop STEP files or a recipe anywhere on this page' }}</span>
+        <span class="quiet">{{ dropping ? 'Let go to bring it in' : 'Drop a STEP file, a recipe, or all files of an assembly (also as a zip) anywhere on this page' }}</span>
         <JobRow v-for="job in shownJobs" :key="job.id" :job="job" @dismiss="dismiss(job)" @open="openJob(job)" />
       </div>
       <p v-if="problem" class="fault-note" role="alert">{{ problem }}</p>

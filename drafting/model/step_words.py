@@ -1,0 +1,96 @@
+"""What a STEP file says of its products besides names and shapes: properties by the file's own names, and materials.
+
+The kernel's own reading takes any property for a material and cannot list the others, so they are read from the file's text (ISO 10303-21):
+PROPERTY_DEFINITION and its representation, for the PRODUCT that it belongs to (ISO 10303-41 and -45; names from memory).
+"""
+
+import re
+from collections.abc import Iterable
+from pathlib import Path
+
+Product = tuple[str, str]
+"""Number (the product's id) and name."""
+Statements = dict[int, tuple[bytes, list[tuple[str, int, str]]]]
+"""By number: keyword and arguments, each a string, a reference or a number."""
+STATEMENT = re.compile(
+    rb"#(\d+)\s*=\s*(PRODUCT|PRODUCT_DEFINITION|PRODUCT_DEFINITION_WITH_ASSOCIATED_DOCUMENTS|PRODUCT_DEFINITION_FORMATION\w*|PROPERTY_DEFINITION"
+    rb"|PROPERTY_DEFINITION_REPRESENTATION|REPRESENTATION|[A-Z_]*REPRESENTATION_ITEM)\s*\(((?:'(?:[^']|'')*'|[^';])*)\)\s*;"
+)
+ARGUMENT = re.compile(rb"'((?:[^']|'')*)'|#(\d+)|([-+]?\d[\d.]*(?:[Ee][-+]?\d+)?)")
+MOST = 5000
+"""Properties that are looked at, in all."""
+
+
+def product_words(files: Iterable[Path]) -> dict[Product, dict[str, str]]:
+    """For each product of the files the properties that they state, by name; under `material` its material."""
+    out: dict[Product, dict[str, str]] = {}
+    for file in files:
+        statements = _statements(file.read_bytes())
+        for at, (kind, _) in statements.items():
+            if kind == b"PRODUCT_DEFINITION" and (product := _product(statements, at)):
+                out.setdefault(product, {})
+        for product, name, text in _properties(statements):
+            said = out.setdefault(product, {})
+            if said.setdefault(name, text) != text:
+                said[name] = ""  # two products that cannot be told apart say different things
+    return {product: {k: v for k, v in said.items() if v} for product, said in out.items()}
+
+
+def _statements(data: bytes) -> Statements:
+    return {
+        int(number): (kind, [(_decoded(a), int(b or 0), c.decode()) for a, b, c in ARGUMENT.findall(arguments)])
+        for number, kind, arguments in STATEMENT.findall(data)
+    }
+
+
+def _properties(statements: Statements) -> list[tuple[Product, str, str]]:
+    out: list[tuple[Product, str, str]] = []
+    for kind, arguments in statements.values():
+        if kind != b"PROPERTY_DEFINITION_REPRESENTATION" or len(out) >= MOST:
+            continue
+        refs = [a[1] for a in arguments if a[1]]
+        if len(refs) != 2 or refs[0] not in statements or refs[1] not in statements:
+            continue
+        definition, representation = statements[refs[0]][1], statements[refs[1]][1]
+        product = _product(statements, next((a[1] for a in definition if a[1]), 0))
+        words = [a[0] for a in definition if not a[1] and not a[2]]
+        if product is None:
+            continue
+        for _, ref, _ in representation:
+            item = statements.get(ref)
+            if item is None or not item[0].endswith(b"REPRESENTATION_ITEM"):
+                continue
+            name, value = item[1][0][0] if item[1] else "", next((a[0] or a[2] for a in item[1][1:] if a[0] or a[2]), "")
+            if "material name" in words:  # the item's name is the material
+                out.append((product, "material", name))
+            elif name and value and item[0] != b"REPRESENTATION_ITEM":
+                out.append((product, name, value))
+    return out
+
+
+def _product(statements: Statements, at: int) -> Product | None:
+    """The product that a product definition is of."""
+    for wanted in (b"PRODUCT_DEFINITION", b"PRODUCT_DEFINITION_FORMATION", b"PRODUCT"):
+        kind, arguments = statements.get(at, (b"", []))
+        if not kind.startswith(wanted):
+            return None
+        if wanted == b"PRODUCT":
+            words = [a[0] for a in arguments if not a[1] and not a[2]]
+            return (words[0], words[1] if len(words) > 1 else "") if words else None
+        at = next((a[1] for a in arguments if a[1]), 0)
+    return None
+
+
+_WIDE = re.compile(r"\\X2\\([0-9A-F]+)\\X0\\|\\X\\([0-9A-F]{2})|\\S\\(.)", re.I)
+
+
+def _decoded(raw: bytes) -> str:
+    """A string of ISO 10303-21: doubled apostrophes, and letters beyond ASCII in its own escapes."""
+
+    def letter(m: re.Match[str]) -> str:
+        if m.group(1):
+            return bytes.fromhex(m.group(1)[: len(m.group(1)) // 4 * 4]).decode("utf-16-be", "replace")
+        return chr(int(m.group(2), 16)) if m.group(2) else chr(ord(m.group(3)) + 128)
+
+    text = _WIDE.sub(letter, raw.decode("utf-8", "replace").replace("''", "'"))
+    return re.sub(r"[\x00-\x1f]", " ", text).strip()[:400]
