@@ -120,10 +120,13 @@ class _Operations:
 
         return [asdict(g) for g in bundle.sorted_out(Path(folder), bundle.unpack(Path(source).read_bytes(), Path(folder)))]
 
-    def read(self, say: Progress, source: str, name: str, kind: str, folder: str, root: str, parts: dict[str, Any]) -> Any:
+    def read(
+        self, say: Progress, source: str, name: str, kind: str, folder: str, root: str, recipes: dict[str, Any], archives: dict[str, str]
+    ) -> Any:
         """Read a STEP file or build a recipe; writes archive.zip, facts.json and preview.glb into the folder.
 
-        A source that is a zip holds the file called root and those it refers to. parts: by number, recipes as data, or the archives of models.
+        A source that is a zip holds the file called root and those it refers to. What a recipe refers to, by number: recipes (as data, from
+        outside) and the paths of packed models (our own; never taken out of a recipe).
         """
         from drafting.model import archive, bundle, preview
         from drafting.model.assembly import build_model
@@ -134,9 +137,7 @@ class _Operations:
             say(0.1, "building the recipe")
 
             def known(number: str) -> Any:
-                found = parts.get(number)
-                # a recipe from outside must not pass for the archive of a model
-                return archive.unpack(Path(found["archive"]).read_bytes()) if found and set(found) == {"archive"} else found
+                return archive.unpack(Path(archives[number]).read_bytes()) if number in archives else recipes.get(number)
 
             model = build_model(parse_recipe(Path(source).read_bytes()), known)
         else:

@@ -41,21 +41,23 @@ def read_into(
     with tempfile.TemporaryDirectory(prefix="moorcrest-") as folder:
         path = Path(folder) / ("model.json" if kind == "recipe" else "model.step")
         path.write_bytes(source)
+        recipes, archives = _referred(workspace, source, siblings or {}, Path(folder)) if kind == "recipe" else ({}, {})
         child.request(
             "read", settings.READ_SECONDS, progress, source=str(path), name=Path(file_name).stem[:120], kind=kind, folder=folder,
-            root=file_name, parts=_referred(workspace, source, siblings or {}, Path(folder)) if kind == "recipe" else {},
+            root=file_name, recipes=recipes, archives=archives,
         )  # fmt: skip
         files = {name: (Path(folder) / name).read_bytes() for name in ("archive.zip", "facts.json", "preview.glb")}
     return _keep(workspace, file_name, kind, source, files)
 
 
-def _referred(workspace: Workspace, source: bytes, siblings: Mapping[str, Any], folder: Path) -> dict[str, Any]:
-    """What a recipe refers to by number, on all levels: recipes as data, and prepared models of STEP files as {"archive": path}."""
+def _referred(workspace: Workspace, source: bytes, siblings: Mapping[str, Any], folder: Path) -> tuple[dict[str, Any], dict[str, str]]:
+    """What a recipe refers to by number, on all levels: recipes as data, and the paths of packed models that came from STEP files."""
     found: dict[str, Any] = {}
+    archives: dict[str, str] = {}
     waiting = models_referred(_as_data(source))
     while waiting:
         number = waiting.pop()
-        if number in found:
+        if number in found or number in archives:
             continue
         if number in siblings:
             found[number] = siblings[number]
@@ -69,10 +71,10 @@ def _referred(workspace: Workspace, source: bytes, siblings: Mapping[str, Any], 
             else:
                 archive = folder / f"{version.archive_id}.archive"
                 archive.write_bytes(version.archive.content())
-                found[number] = {"archive": str(archive)}
+                archives[number] = str(archive)
                 continue
         waiting += models_referred(found[number])
-    return found
+    return found, archives
 
 
 def _as_data(source: bytes) -> Any:

@@ -167,14 +167,26 @@ def test_an_assembly_is_taken_apart_on_its_page_and_drawn_so(page: Page, server:
     name.fill("For assembly")
     name.press("Enter")
     expect(panel.get_by_role("alert")).to_contain_text("two exploded states")
+    # a second change is typed before the first one is answered: both are kept
+    page.route("**/exploded", lambda route: (page.wait_for_timeout(700), route.continue_()))
     name = panel.get_by_label("Name of the state")
     name.fill("Taken apart")
     name.press("Enter")
-    drafter.until(lambda: drafter.get(f"/api/models/{model}")["exploded"][1]["name"] == "Taken apart")
     far = panel.get_by_label("Distance of step 1, mm")
     far.fill("44")
+    page.wait_for_timeout(1500)
+    expect(far).to_have_value("44")
     far.press("Enter")
-    drafter.until(lambda: drafter.get(f"/api/models/{model}")["exploded"][1]["steps"][0]["distance"] == 44)
+    second = panel.get_by_label("Distance of step 2, mm")
+    longer = float(second.input_value()) + 1
+    second.fill(f"{longer:g}")
+    second.press("Enter")
+
+    def made() -> Any:
+        return drafter.get(f"/api/models/{model}")["exploded"][1]
+
+    drafter.until(lambda: (made()["name"], [s["distance"] for s in made()["steps"][:2]]) == ("Taken apart", [44, longer]))
+    page.unroute("**/exploded")
     first = drafter.get(f"/api/models/{model}")["exploded"][1]["steps"][0]["instances"]
     panel.get_by_label("Step 1 later").click()
     drafter.until(lambda: drafter.get(f"/api/models/{model}")["exploded"][1]["steps"][1]["instances"] == first)

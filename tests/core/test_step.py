@@ -131,7 +131,7 @@ def test_a_child_that_is_killed_or_hangs_is_a_sentence_and_the_next_request_work
 
     path = tmp_path / "screw.step"
     path.write_bytes(STEP_FILES["screw"].read_bytes())
-    asked = {"source": str(path), "name": "screw", "kind": "step", "folder": str(tmp_path), "root": "screw.step", "parts": {}}
+    asked = {"source": str(path), "name": "screw", "kind": "step", "folder": str(tmp_path), "root": "screw.step", "recipes": {}, "archives": {}}
     with KernelChild() as child:
         child.request("read", 120, **asked)  # warm: the process is there
 

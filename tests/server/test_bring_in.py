@@ -101,3 +101,20 @@ def test_a_recipe_takes_in_a_step_model_and_an_assembly_of_the_workspace(ann: Cl
     counts = {p.number: sum(i.part == k for i in facts.instances) for k, p in facts.parts.items()}
     assert counts == {"P-1": 2, "P-2": 4, "HB-301": 1}
     assert [i.matrix[2][3] for i in facts.instances if i.path.endswith("plate")] == pytest.approx([0, 52])
+
+
+def test_a_recipe_from_outside_cannot_name_a_file_to_be_opened(ann: Client, queue: Work, tmp_path: Path) -> None:
+    secret = tmp_path / "packed"
+    upload_all(ann, {"pin.json": json.dumps(PIN).encode()})
+    queue()
+    secret.write_bytes(Model.objects.get().current().archive.content())
+    files = {
+        "whole.json": assembly([{"id": "x", "part": "x"}], [], parts={"x": {"model": "X-1"}}),
+        "x.json": {"archive": str(secret), "properties": {"number": "X-1"}},
+    }
+    job = upload_all(ann, {name: json.dumps(data).encode() for name, data in files.items()})
+    queue()
+    assert state_of(ann, job).state == Job.FAILED
+    assert "x.json" in state_of(ann, job).text
+    assert str(secret) not in state_of(ann, job).text
+    assert Model.objects.count() == 1

@@ -4,13 +4,14 @@ import { ref, watch } from 'vue'
 
 const props = defineProps<{ value: string; rows?: number; disabled?: boolean }>()
 const emit = defineEmits<{ change: [text: string] }>()
-const text = ref(props.value)
+const text = ref<string | number>(props.value)
 watch(
   () => props.value,
   (v) => (text.value = v),
 )
 function done() {
-  if (text.value !== props.value) emit('change', text.value)
+  const said = String(text.value) // fields of type number hold numbers
+  if (said !== props.value) emit('change', said)
 }
 </script>
 

@@ -68,7 +68,7 @@ const goneCount = computed(() => found.value?.rows.filter((r) => r.gone).length 
     <div class="section">
       <div v-for="(c, n) in columns" :key="c.field" class="column" :data-column="c.field">
         <TextField :value="c.title" :aria-label="`Title of ${found?.fields[c.field] ?? c.field}`" @change="(title) => set(n, { title })" />
-        <input class="width" type="number" min="5" max="300" :value="c.width" :aria-label="`Width of ${c.title}, mm`" @change="(e) => set(n, { width: Number((e.target as HTMLInputElement).value) })" />
+        <TextField class="width" type="number" min="5" max="300" :value="`${c.width}`" :aria-label="`Width of ${c.title}, mm`" @change="(width) => set(n, { width: Number(width) })" />
         <button :disabled="!n" :aria-label="`Move ${c.title} to the left`" @click="swap(n, -1)">‹</button>
         <button :disabled="n === columns.length - 1" :aria-label="`Move ${c.title} to the right`" @click="swap(n, 1)">›</button>
         <button :disabled="columns.length < 2" :aria-label="`Remove the column ${c.title}`" @click="change({ columns: kept().filter((_, m) => m !== n) })">×</button>
@@ -102,16 +102,6 @@ const goneCount = computed(() => found.value?.rows.filter((r) => r.gone).length 
 }
 .column button:disabled {
   opacity: 0.3;
-}
-.width {
-  font: inherit;
-  color: inherit;
-  width: 100%;
-  min-height: 30px;
-  border: 1px solid var(--line);
-  border-radius: 6px;
-  padding: 2px 4px;
-  background: var(--field);
 }
 .row :deep(.el-input-number) {
   width: 100%;

@@ -32,10 +32,6 @@ watch(
 const value = (name: string) => (desk.document?.fields as Record<string, string> | undefined)?.[name] ?? ''
 const blank = (name: string) => desk.drawn?.blank_fields.includes(name) ?? false
 
-function fill(name: string, event: Event) {
-  const text = (event.target as HTMLInputElement).value
-  if (text !== value(name)) void desk.edit({ command: 'change_fields', fields: { [name]: text } })
-}
 function rescale(text: string) {
   const scale = parsed(text)
   if (scale) void desk.edit({ command: 'change_sheet', sheet: sheet.value.id, scale })
@@ -87,7 +83,7 @@ function rescale(text: string) {
       <p v-if="cut.length" class="attention-note">Does not fit its cell: {{ cut.join(', ') }}.</p>
       <div v-for="[name, label] in FIELDS" :key="name" class="row">
         <label :for="`field-${name}`">{{ label }}</label>
-        <input :id="`field-${name}`" class="field" :class="{ blank: blank(name) }" :value="value(name)" :placeholder="blank(name) ? 'blank' : LINKED.includes(name) ? 'from the model' : 'none'" maxlength="400" @change="fill(name, $event)" @keydown.enter="($event.target as HTMLInputElement).blur()" />
+        <TextField :id="`field-${name}`" class="field" :class="{ blank: blank(name) }" :value="value(name)" :placeholder="blank(name) ? 'blank' : LINKED.includes(name) ? 'from the model' : 'none'" maxlength="400" @change="(text) => desk.edit({ command: 'change_fields', fields: { [name]: text } })" @keydown.enter="($event.target as HTMLElement).blur()" />
       </div>
       <p v-if="blank('mass')" class="attention-note">The mass is not known: a part has no material with a known density. <RouterLink :to="{ name: 'model', params: { id: desk.drawing!.model } }">Say it at the model</RouterLink>.</p>
     </div>
@@ -99,21 +95,8 @@ function rescale(text: string) {
 </template>
 
 <style scoped>
-.field {
-  font: inherit;
-  color: inherit;
-  width: 100%;
-  height: 28px;
-  border: 1px solid var(--line);
-  border-radius: 6px;
-  padding: 0 8px;
-  background: var(--field);
-}
 .field.blank {
   border-color: #c78a12;
-}
-.field::placeholder {
-  color: var(--quiet);
 }
 h2 {
   margin-bottom: 4px;

@@ -1,7 +1,8 @@
 <script setup lang="ts">
 // Exploded states of an assembly: steps in order, edited in place, proposed from how the parts touch, and played in the preview.
-import { computed, onBeforeUnmount, onMounted, ref, watch } from 'vue'
+import { computed, nextTick, onBeforeUnmount, onMounted, ref, watch } from 'vue'
 import { api, data, type ModelPage, type Schemas } from '@/api/client'
+import TextField from '@/components/TextField.vue'
 
 type State = Schemas['ExplodedState']
 type Step = Schemas['Step']
@@ -49,13 +50,15 @@ async function dragged(direction: number[], distance: number, done: boolean) {
     return
   }
   if (rounded) {
-    const all = steps()
-    const last = all.at(-1)
-    const same = last && [...last.instances].sort().join() === [...props.lit].sort().join()
-    const dot = last ? last.direction.reduce((sum, v, k) => sum + v * direction[k], 0) / (Math.hypot(...last.direction) || 1) : 0
-    if (same && Math.abs(Math.abs(dot) - 1) < 1e-6) all[all.length - 1] = { ...last, distance: last.distance + Math.sign(dot) * rounded }
-    else all.push({ instances: [...props.lit], direction, distance: rounded })
-    await withState({ steps: all.filter((s) => s.distance) })
+    const parts = [...props.lit]
+    await withSteps((all) => {
+      const last = all.at(-1)
+      const same = last && [...last.instances].sort().join() === [...parts].sort().join()
+      const dot = last ? last.direction.reduce((sum, v, k) => sum + v * direction[k], 0) / (Math.hypot(...last.direction) || 1) : 0
+      if (same && Math.abs(Math.abs(dot) - 1) < 1e-6) all[all.length - 1] = { ...last, distance: last.distance + Math.sign(dot) * rounded }
+      else all.push({ instances: parts, direction, distance: rounded })
+      return all.filter((s) => s.distance)
+    })
   }
   hand.value = null
 }
@@ -63,24 +66,31 @@ defineExpose({ dragged })
 
 /** States as they were before each change made here, the latest last. */
 const past = ref<State[][]>([])
-async function keep(next: State[], back = false) {
-  problem.value = ''
-  busy.value = true
-  const before = states.value
-  try {
-    emit('changed', await data(api.POST('/api/models/{model_id}/exploded', { params: { path: { model_id: props.id } }, body: { states: next } })))
-    past.value = back ? past.value.slice(0, -1) : [...past.value, before]
-  } catch (error) {
-    problem.value = (error as Error).message
-  } finally {
-    busy.value = false
-  }
+let turn: Promise<unknown> = Promise.resolve()
+/** Changes wait for each other: each one starts from what the one before it left. */
+function keep(change: (now: State[]) => State[] | null, back = false) {
+  const kept = turn.then(async () => {
+    const before = states.value
+    const next = change(before)
+    if (!next) return
+    problem.value = ''
+    busy.value = true
+    try {
+      emit('changed', await data(api.POST('/api/models/{model_id}/exploded', { params: { path: { model_id: props.id } }, body: { states: next } })))
+      await nextTick()
+      past.value = back ? past.value.slice(0, -1) : [...past.value, before]
+    } catch (error) {
+      problem.value = (error as Error).message
+    } finally {
+      busy.value = false
+    }
+  })
+  turn = kept
+  return kept
 }
 async function takeBack() {
-  const last = past.value.at(-1)
-  if (!last || busy.value) return
-  await keep(last, true)
-  chosen.value = Math.min(chosen.value, Math.max(last.length - 1, 0))
+  await keep(() => past.value.at(-1) ?? null, true)
+  chosen.value = Math.min(chosen.value, Math.max(states.value.length - 1, 0))
 }
 function undoKey(event: KeyboardEvent) {
   const typing = event.target instanceof HTMLElement && event.target.closest('input:not([type=checkbox], [type=radio]), textarea')
@@ -90,22 +100,23 @@ function undoKey(event: KeyboardEvent) {
 }
 onMounted(() => window.addEventListener('keydown', undoKey))
 onBeforeUnmount(() => window.removeEventListener('keydown', undoKey))
-const withState = (change: Partial<State>) => keep(states.value.map((s, n) => (n === chosen.value ? { ...s, ...change } : s)))
-const steps = () => [...(state.value?.steps ?? [])]
-const setStep = (n: number, change: Partial<Step>) => withState({ steps: steps().map((s, m) => (m === n ? { ...s, ...change } : s)) })
-function swap(n: number, by: number) {
-  const all = steps()
-  ;[all[n], all[n + by]] = [all[n + by], all[n]]
-  void withState({ steps: all })
+/** The chosen state changed; it is the same one when this change's turn comes, also if another has been chosen since. */
+function withState(change: (s: State) => Partial<State>) {
+  const which = chosen.value
+  return keep((now) => now.map((s, n) => (n === which ? { ...s, ...change(s) } : s)))
 }
+const withSteps = (change: (steps: Step[]) => Step[]) => withState((s) => ({ steps: change([...(s.steps ?? [])]) }))
+const setStep = (n: number, change: Partial<Step>) => withSteps((all) => all.map((s, m) => (m === n ? { ...s, ...change } : s)))
+const swap = (n: number, by: number) => withSteps((all) => all.map((s, m) => (m === n ? all[n + by] : m === n + by ? all[n] : s)))
 async function add(proposal: boolean) {
   problem.value = ''
   try {
-    const taken = new Set(states.value.map((s) => s.name))
-    let name = 'Exploded'
-    for (let n = 2; taken.has(name); n++) name = `Exploded ${n}`
-    const made = proposal ? await data(api.GET('/api/models/{model_id}/exploded/proposal', { params: { path: { model_id: props.id } } })) : { name, steps: [] }
-    await keep([...states.value, { ...made, name }])
+    const made = proposal ? await data(api.GET('/api/models/{model_id}/exploded/proposal', { params: { path: { model_id: props.id } } })) : { steps: [] }
+    await keep((now) => {
+      let name = 'Exploded'
+      for (let n = 2; now.some((s) => s.name === name); n++) name = `Exploded ${n}`
+      return [...now, { ...made, name }]
+    })
     if (problem.value) return
     chosen.value = states.value.length - 1
     share.value = 100
@@ -114,11 +125,12 @@ async function add(proposal: boolean) {
   }
 }
 async function drop() {
-  await keep(states.value.filter((_, n) => n !== chosen.value))
+  const which = chosen.value
+  await keep((now) => now.filter((_, n) => n !== which))
   chosen.value = 0
   share.value = 0
 }
-const addStep = () => withState({ steps: [...steps(), { instances: props.lit.length ? [...props.lit] : [props.model.instances[0].path], direction: [0, 0, 1], distance: 50 }] })
+const addStep = () => withSteps((all) => [...all, { instances: props.lit.length ? [...props.lit] : [props.model.instances[0].path], direction: [0, 0, 1], distance: 50 }])
 </script>
 
 <template>
@@ -133,7 +145,7 @@ const addStep = () => withState({ steps: [...steps(), { instances: props.lit.len
     </div>
     <template v-if="state">
       <div class="play"><label for="apart" class="quiet">Together</label><el-slider id="apart" v-model="share" :show-tooltip="false" aria-label="How far apart" data-test="apart" /><span class="quiet">apart</span></div>
-      <div class="bar"><label class="quiet">Name</label><input class="name" :value="state.name" maxlength="80" aria-label="Name of the state" @change="withState({ name: ($event.target as HTMLInputElement).value })" /><el-button text @click="drop">Remove state</el-button></div>
+      <div class="bar"><label class="quiet">Name</label><TextField class="name" :value="state.name" maxlength="80" aria-label="Name of the state" @change="(name) => withState(() => ({ name }))" /><el-button text @click="drop">Remove state</el-button></div>
       <ol>
         <li v-for="(s, n) in state.steps" :key="n" :data-step="n">
           <el-select :model-value="s.instances" multiple collapse-tags :max-collapse-tags="1" filterable class="parts" :aria-label="`Parts of step ${n + 1}`" @change="(v: string[]) => v.length && setStep(n, { instances: v })">
@@ -142,10 +154,10 @@ const addStep = () => withState({ steps: [...steps(), { instances: props.lit.len
           <el-select :model-value="wayOf(s)" class="way" :aria-label="`Direction of step ${n + 1}`" @change="(w: string) => setStep(n, { direction: AXES.find(([a]) => a === w)![1] })">
             <el-option v-for="[w] in AXES" :key="w" :value="w" :label="w" /><el-option v-if="wayOf(s) === 'slanting'" value="slanting" label="slanting" disabled />
           </el-select>
-          <input class="far" type="number" step="5" :value="s.distance" :aria-label="`Distance of step ${n + 1}, mm`" @change="setStep(n, { distance: Number(($event.target as HTMLInputElement).value) })" />
+          <TextField class="far" type="number" step="5" :value="`${s.distance}`" :aria-label="`Distance of step ${n + 1}, mm`" @change="(far) => setStep(n, { distance: Number(far) })" />
           <button :disabled="!n" :aria-label="`Step ${n + 1} earlier`" @click="swap(n, -1)">↑</button>
           <button :disabled="n === (state.steps?.length ?? 0) - 1" :aria-label="`Step ${n + 1} later`" @click="swap(n, 1)">↓</button>
-          <button :aria-label="`Remove step ${n + 1}`" @click="withState({ steps: steps().filter((_, m) => m !== n) })">×</button>
+          <button :aria-label="`Remove step ${n + 1}`" @click="withSteps((all) => all.filter((_, m) => m !== n))">×</button>
         </li>
       </ol>
       <el-checkbox v-model="byHand" data-test="drag-parts">Drag parts in the preview</el-checkbox>
@@ -217,16 +229,5 @@ li button:hover:enabled {
 }
 li button:disabled {
   opacity: 0.3;
-}
-.name,
-.far {
-  font: inherit;
-  color: inherit;
-  width: 100%;
-  height: 30px;
-  border: 1px solid var(--line);
-  border-radius: 6px;
-  padding: 0 6px;
-  background: var(--field);
 }
 </style>
