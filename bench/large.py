@@ -11,7 +11,7 @@ import shapely
 from bench.hidden_lines import bare_hidden_lines
 from bench.views import FRONT, ISO, compound, meshed, seconds
 from drafting.annotation import balloon, number_all, parts_list
-from drafting.annotation.measure import ViewFrame
+from drafting.annotation.view_frame import ViewFrame
 from drafting.document import Drawing, PartsList, Point, Sheet, View
 from drafting.kernel import step
 from drafting.model import archive, bill

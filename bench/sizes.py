@@ -8,7 +8,7 @@ from pathlib import Path
 import numpy as np
 
 from drafting.annotation import registry, taking, tidy
-from drafting.annotation.measure import ViewFrame
+from drafting.annotation.view_frame import ViewFrame
 from drafting.compose import annotation_groups, own_ink
 from drafting.document import DiameterDimension, Dimension, Drawing, LinearDimension, Pick, Placement, Point, Sheet, View
 from drafting.export.svg import elements_svg

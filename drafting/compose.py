@@ -7,7 +7,7 @@ from functools import partial
 from drafting.annotation import balloon, centers, ordinate, parts_list, registry
 from drafting.annotation.breaks import broken
 from drafting.annotation.dimension_ink import SizeInk
-from drafting.annotation.measure import ViewFrame
+from drafting.annotation.view_frame import ViewFrame
 from drafting.document import Annotation, Balloon, Dimension, Drawing, OrdinateDimension, Point, Sheet, View, view_scale
 from drafting.errors import CommandError, SizeError, ViewError
 from drafting.ink.elements import Element, Group, SheetInk

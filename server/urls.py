@@ -11,6 +11,7 @@ from server import errors
 from server.accounts.api import router as accounts
 from server.drawings.api import router as drawings
 from server.drawings.parts import router as parts
+from server.drawings.sheets import router as sheets
 from server.drawings.sizes import router as sizes
 from server.jobs.api import router as jobs
 from server.library.api import router as library
@@ -23,6 +24,7 @@ api.add_router("", accounts)
 api.add_router("/jobs", jobs)
 api.add_router("/models", library)
 api.add_router("/drawings", drawings)
+api.add_router("/drawings", sheets)
 api.add_router("/drawings", sizes)
 api.add_router("/drawings", parts)
 api.add_router("/materials", materials)

@@ -7,8 +7,10 @@ import numpy as np
 
 from drafting.annotation.dimension_ink import KIND, Array, Definition, SizeInk, arrow, extension, xy
 from drafting.annotation.label import Label, label_of
-from drafting.annotation.measure import Round, Spot, Straight, ViewFrame, located
+from drafting.annotation.measure import Spot, located
 from drafting.annotation.rounds import curved_line, slid_on_arc
+from drafting.annotation.traces import Round, Straight
+from drafting.annotation.view_frame import ViewFrame
 from drafting.document import AngleDimension
 from drafting.errors import SizeError
 from drafting.ink.elements import Polyline

@@ -8,8 +8,8 @@ from dataclasses import dataclass
 import numpy as np
 
 from drafting.annotation.dimension_ink import KIND, Array, arrow, line, xy
-from drafting.annotation.measure import ViewFrame
 from drafting.annotation.parts_list import numbered, renumber
+from drafting.annotation.view_frame import ViewFrame
 from drafting.document import Balloon, Drawing, Placement, Point
 from drafting.errors import SizeError
 from drafting.ink.elements import Arc, Element, Fill, Line, Text

@@ -12,7 +12,8 @@ import numpy as np
 from numpy.typing import NDArray
 
 from drafting.annotation import measure
-from drafting.annotation.measure import Round, Straight, ViewFrame
+from drafting.annotation.traces import Round, Straight
+from drafting.annotation.view_frame import ViewFrame
 from drafting.document import BoltCircle, Center, CenterLine, CenterMark, Pick
 from drafting.errors import SizeError
 from drafting.ink.elements import Arc, Element, Line

@@ -7,8 +7,10 @@ import numpy as np
 
 from drafting.annotation.dimension_ink import Array, Definition, SizeInk, arrow, line, shoulder, xy
 from drafting.annotation.label import Label, label_of
-from drafting.annotation.measure import Straight, ViewFrame, joined, located
+from drafting.annotation.measure import joined, located
 from drafting.annotation.numbers import angle_written
+from drafting.annotation.traces import Straight
+from drafting.annotation.view_frame import ViewFrame
 from drafting.document import ChamferDimension, Pick
 from drafting.errors import SizeError
 from drafting.model.model import Facts

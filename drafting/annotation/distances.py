@@ -5,7 +5,9 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
-from drafting.annotation.measure import Array, LostPick, Round, Spot, Straight, ViewFrame, axis_of, located, resolve
+from drafting.annotation.measure import LostPick, Spot, axis_of, located, resolve
+from drafting.annotation.traces import Round, Straight
+from drafting.annotation.view_frame import Array, ViewFrame
 from drafting.document import LinearDimension, Pick
 from drafting.errors import SizeError
 from drafting.model.model import FaceFact, Facts

@@ -10,7 +10,7 @@ import numpy as np
 
 from drafting.annotation import centers, measure
 from drafting.annotation.centers import Array, circle_of, fitted_circle, strokes
-from drafting.annotation.measure import ViewFrame
+from drafting.annotation.view_frame import ViewFrame
 from drafting.document import Annotation, BoltCircle, Center, CenterLine, CenterMark, Pick, View
 from drafting.errors import SizeError
 from drafting.model.model import Facts

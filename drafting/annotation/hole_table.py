@@ -9,8 +9,10 @@ from dataclasses import dataclass
 import numpy as np
 
 from drafting.annotation.distances import circle
-from drafting.annotation.measure import Array, Round, Straight, ViewFrame, located
+from drafting.annotation.measure import located
 from drafting.annotation.numbers import DIAMETER, written
+from drafting.annotation.traces import Round, Straight
+from drafting.annotation.view_frame import Array, ViewFrame
 from drafting.document import HoleTable
 from drafting.errors import SizeError
 from drafting.ink.elements import Element, Line, Text

@@ -9,8 +9,8 @@ from drafting.annotation import distances
 from drafting.annotation.dimension_ink import Array, Definition, SizeInk, corner_cross, extension, line_with_number, slid, xy
 from drafting.annotation.distances import Distance
 from drafting.annotation.label import Label, label_of
-from drafting.annotation.measure import ViewFrame
 from drafting.annotation.numbers import DIAMETER
+from drafting.annotation.view_frame import ViewFrame
 from drafting.document import LinearDimension
 from drafting.errors import SizeError
 from drafting.model.model import Facts

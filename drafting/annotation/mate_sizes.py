@@ -9,8 +9,10 @@ from typing import Literal
 import numpy as np
 
 from drafting.annotation import angles, once, registry
-from drafting.annotation.measure import Array, Straight, ViewFrame, resolve
+from drafting.annotation.measure import resolve
 from drafting.annotation.taking import NOWHERE
+from drafting.annotation.traces import Straight
+from drafting.annotation.view_frame import Array, ViewFrame
 from drafting.document import AngleDimension, Dimension, Drawing, LinearDimension, Pick, Sheet, View, new_id, view_scale
 from drafting.errors import SizeError
 from drafting.model.model import Facts, MateFact

@@ -17,7 +17,7 @@ from scipy.optimize import linear_sum_assignment
 from drafting.annotation import balloon
 from drafting.annotation.balloon import Numbers
 from drafting.annotation.dimension_ink import Array
-from drafting.annotation.measure import ViewFrame
+from drafting.annotation.view_frame import ViewFrame
 from drafting.document import Balloon, View
 from drafting.model.model import Facts
 from drafting.standards.profile import Profile

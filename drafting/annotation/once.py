@@ -11,7 +11,9 @@ from functools import partial
 import numpy as np
 
 from drafting.annotation import angles, distances
-from drafting.annotation.measure import Array, Round, Straight, ViewFrame, located
+from drafting.annotation.measure import located
+from drafting.annotation.traces import Round, Straight
+from drafting.annotation.view_frame import Array, ViewFrame
 from drafting.document import AngleDimension, Dimension, Drawing, LinearDimension, OrdinateDimension, Sheet, View, view_scale
 from drafting.errors import SizeError
 from drafting.model.model import Facts

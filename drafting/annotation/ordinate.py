@@ -6,7 +6,9 @@ import numpy as np
 
 from drafting.annotation.dimension_ink import KIND, Array, Definition, SizeInk, line, readable, xy
 from drafting.annotation.label import Label, label_of
-from drafting.annotation.measure import Round, Straight, ViewFrame, located
+from drafting.annotation.measure import located
+from drafting.annotation.traces import Round, Straight
+from drafting.annotation.view_frame import ViewFrame
 from drafting.document import OrdinateDimension, Pick
 from drafting.errors import SizeError
 from drafting.ink.elements import Polyline

@@ -5,7 +5,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from drafting.annotation.dimension_ink import Array
-from drafting.annotation.measure import ViewFrame
+from drafting.annotation.view_frame import ViewFrame
 from drafting.document import Placement, Point
 from drafting.model.model import Facts
 from drafting.standards.profile import Profile

@@ -9,7 +9,8 @@ import numpy as np
 import shapely
 
 from drafting.annotation import measure
-from drafting.annotation.measure import Array, Round, Straight, ViewFrame
+from drafting.annotation.traces import Round, Straight
+from drafting.annotation.view_frame import Array, ViewFrame
 from drafting.document import Pick, Source
 from drafting.errors import SizeError
 from drafting.model.model import Facts

@@ -10,8 +10,8 @@ from numpy.typing import NDArray
 from drafting.annotation import angles, centers, chamfer, distances, hole_table, linear, ordinate, rounds
 from drafting.annotation.dimension_ink import SizeInk
 from drafting.annotation.label import Label
-from drafting.annotation.measure import ViewFrame
 from drafting.annotation.tolerances import Bounds, applying
+from drafting.annotation.view_frame import ViewFrame
 from drafting.document import (
     AngleDimension,
     Annotation,

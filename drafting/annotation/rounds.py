@@ -21,8 +21,9 @@ from drafting.annotation.dimension_ink import (
 )
 from drafting.annotation.distances import circle
 from drafting.annotation.label import Label, label_of
-from drafting.annotation.measure import Round, ViewFrame
 from drafting.annotation.numbers import DIAMETER
+from drafting.annotation.traces import Round
+from drafting.annotation.view_frame import ViewFrame
 from drafting.document import ArcLengthDimension, DiameterDimension, Placement, Point, RadiusDimension
 from drafting.errors import SizeError
 from drafting.ink.elements import Arc, Polyline

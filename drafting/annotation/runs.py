@@ -6,9 +6,11 @@ from typing import Literal
 import numpy as np
 
 from drafting.annotation import ordinate
-from drafting.annotation.measure import Array, Round, Straight, ViewFrame, located
+from drafting.annotation.measure import located
 from drafting.annotation.placing import rows_of, snapped_place
 from drafting.annotation.registry import value as value_of
+from drafting.annotation.traces import Round, Straight
+from drafting.annotation.view_frame import Array, ViewFrame
 from drafting.document import AngleDimension, Dimension, LinearDimension, OrdinateDimension, Pick, new_id
 from drafting.errors import SizeError
 from drafting.model.model import Facts

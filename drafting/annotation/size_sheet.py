@@ -6,9 +6,9 @@ from collections.abc import Sequence
 from pydantic import BaseModel
 
 from drafting.annotation import registry
-from drafting.annotation.measure import ViewFrame
 from drafting.annotation.numbers import INCH
 from drafting.annotation.tolerance_words import words_of
+from drafting.annotation.view_frame import ViewFrame
 from drafting.document import Dimension, Drawing, Sheet, View, view_scale
 from drafting.errors import SizeError
 from drafting.model.model import Facts

@@ -11,8 +11,10 @@ from typing import Any
 import numpy as np
 
 from drafting.annotation import angles, chamfer, distances, measure, registry
-from drafting.annotation.measure import Array, Round, Spot, Straight, ViewFrame, located
+from drafting.annotation.measure import Spot, located
 from drafting.annotation.placing import snapped_place
+from drafting.annotation.traces import Round, Straight
+from drafting.annotation.view_frame import Array, ViewFrame
 from drafting.document import (
     AngleDimension,
     ArcLengthDimension,

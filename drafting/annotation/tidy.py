@@ -13,8 +13,8 @@ import shapely
 from drafting.annotation import distances, linear, ordinate, registry
 from drafting.annotation.angles import measured as angle_measured
 from drafting.annotation.dimension_ink import Array, SizeInk
-from drafting.annotation.measure import ViewFrame
 from drafting.annotation.placing import outline, snapped_place
+from drafting.annotation.view_frame import ViewFrame
 from drafting.document import Dimension, LinearDimension, Placement
 from drafting.errors import SizeError
 from drafting.ink.elements import Arc, Element, Ellipse, Fill, Line, Polyline

@@ -6,7 +6,7 @@ from pydantic import Field
 
 from drafting.annotation import find_centers, registry
 from drafting.annotation.centers import strokes
-from drafting.annotation.measure import ViewFrame
+from drafting.annotation.view_frame import ViewFrame
 from drafting.commands.base import Command, model_of, view_of
 from drafting.document import Annotation, BoltCircle, Center, CenterLine, CenterMark, Drawing, Identifier, Past, view_scale
 from drafting.errors import CommandError

@@ -6,7 +6,7 @@ from pydantic import Field
 
 from drafting.annotation import parts_list
 from drafting.annotation.balloon import tip_of
-from drafting.annotation.measure import ViewFrame
+from drafting.annotation.view_frame import ViewFrame
 from drafting.commands.base import Command, model_of, sheet_of, view_of
 from drafting.document import Balloon, Drawing, Identifier, PartsColumn, PartsList, Placement, Point, Sheet, Text, view_scale
 from drafting.errors import CommandError

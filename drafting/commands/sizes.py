@@ -6,8 +6,8 @@ import numpy as np
 from pydantic import Field
 
 from drafting.annotation import registry, runs
-from drafting.annotation.measure import ViewFrame
 from drafting.annotation.tolerance_words import parsed
+from drafting.annotation.view_frame import ViewFrame
 from drafting.commands.base import Command, model_of, view_of
 from drafting.data import Data
 from drafting.document import AnyDimension, Balloon, Dimension, Drawing, HoleTable, Identifier, Pick, Placement, Sheet, Tolerance, Wording, view_scale

@@ -1,40 +1,28 @@
-"""Drawings: start, edit, undo, redo, the ink of a sheet, publishing. Sizes have routes of their own in `sizes`."""
+"""Drawings: start, edit, undo, redo, what a command would do, publishing. What a sheet shows is in `sheets`; sizes and parts are apart."""
 
 import uuid
-from functools import partial
 from typing import Any, Literal
 
-import shapely
-from django.http import HttpRequest, HttpResponse
+from django.http import HttpRequest
 from ninja import Router, Schema, Status
 
-from drafting.annotation import parts_list, registry
-from drafting.annotation.measure import ViewFrame
-from drafting.annotation.once import redundant
-from drafting.annotation.tolerance_words import words_of
 from drafting.commands import AnyCommand, execute
-from drafting.compose import annotation_group, annotation_groups, outer_ink, own_ink, size_key
-from drafting.document import Annotation, Balloon, Dimension, HoleTable, PartsList, Sheet, Tolerance, View, view_scale
+from drafting.compose import outer_ink
 from drafting.document import Drawing as Document
+from drafting.document import View, view_scale
 from drafting.errors import DraftingError
-from drafting.export.svg import elements_svg, group_svg, sheet_svg
-from drafting.ink.elements import Group
-from drafting.model.model import Facts
-from drafting.sheet.frame import INCOMPLETE, blank_fields, frame_ink, placed_cells
-from drafting.sheet.layout import sheet_size
-from drafting.sheet.template import FIELDS
-from drafting.views import arrange
-from drafting.views.extents import Box
+from drafting.export.svg import elements_svg
 from drafting.views.family import derivation_of
 from drafting.views.geometry import ViewGeometry
-from drafting.views.marks import boxes as mark_boxes
 from drafting.views.present import presented
 from server.accounts.access import owned
 from server.accounts.access import workspace_of as current_workspace
 from server.drawings import service
-from server.drawings.centers import CenterPreview, CenterRequest, EndHandle, Lacking, center_of, handles_of, lacking, unmarked
-from server.drawings.geometry import geometry_key, ready, requested, rough
+from server.drawings.access import hosted, own_drawing, shape
+from server.drawings.centers import CenterPreview, CenterRequest, Lacking, center_of, lacking
+from server.drawings.geometry import ready, requested
 from server.drawings.models import DerivedView, Drawing
+from server.drawings.sheets import OuterInk
 from server.errors import Problem
 from server.jobs import service as jobs
 from server.jobs import tasks
@@ -92,105 +80,9 @@ class Turn(Schema):
     version: int
 
 
-class ViewState(Schema):
-    """A view on the sheet: keys of its curves and ink, or why there are none. state: waiting, rough, ready or failed."""
-
-    id: str
-    state: str
-    error: str
-    shape: str
-    ink: str
-
-
-class OuterInk(Schema):
-    """What stands at a view besides its lines: its label (of is "label"), or the mark of the view `of` that is taken from it."""
-
-    view: str
-    of: str
-    svg: str
-
-
-class Warned(Schema):
-    views: list[str]
-    text: str
-
-
-class TitleCell(Schema):
-    """A cell of the title block on the sheet: its field, what it says, whether that is nothing or does not fit. Sheet mm."""
-
-    field: str
-    label: str
-    left: float
-    bottom: float
-    width: float
-    height: float
-    value: str
-    blank: bool
-    cut: bool
-
-
-class AnnotationInk(Schema):
-    id: str
-    view: str
-    svg: str
-    text: str
-    lost: str
-    handles: list[EndHandle] = []
-    follows: list[str] = []
-    """Sizes that this one follows from: one that says the same, or the chain that makes it redundant."""
-    foreshortened: bool = False
-    says: str = ""
-    """A size's own tolerance as it is typed."""
-    applies: str = ""
-    """The limits that hold for a size, in words; general ones where it states none."""
-
-
-class ListInk(Schema):
-    """A parts list on the sheet and the box it fills, sheet mm; left_over: rows that it has no room for."""
-
-    id: str
-    svg: str
-    left: float
-    bottom: float
-    width: float
-    height: float
-    left_over: int
-
-
-class SheetDrawn(Schema):
-    """All of a sheet but the views' own lines, which have a key of their own. Sizes in mm; markup has y down."""
-
-    version: int
-    width: float
-    height: float
-    frame: str
-    views: list[ViewState]
-    outer: list[OuterInk]
-    annotations: list[AnnotationInk]
-    lists: list[ListInk]
-    blank_fields: list[str]
-    cells: list[TitleCell]
-    states: list[str]
-    """Names of the assembly's exploded states."""
-    unmarked: int
-    """Circles of the sheet's views without a center."""
-    warnings: list[Warned]
-
-
-class ViewInk(Schema):
-    key: str
-    svg: str
-    low: list[float]
-    high: list[float]
-
-
 class Publish(Schema):
     format: Literal["pdf", "svg", "dxf"]
     sheets: list[str] = []
-
-
-def own_drawing(request: HttpRequest, drawing_id: uuid.UUID) -> Drawing:
-    return owned(request, Drawing.objects.select_related("model", "workspace"), drawing_id)
 
 
 def _state(drawing: Drawing, done: str = "") -> DrawingState:
@@ -266,186 +158,6 @@ def _step(request: HttpRequest, drawing_id: uuid.UUID, version: int, forward: bo
         return _stale(error)
     word = "again" if forward else "taken back"
     return _state(changed, f"{title}: {word}")
-
-
-@router.get("/{drawing_id}/sheets/{sheet_id}", response={200: SheetDrawn, 404: Problem})
-def sheet(request: HttpRequest, drawing_id: uuid.UUID, sheet_id: str) -> Any:
-    """The sheet as it is now; views that are not derived yet are put in the queue."""
-    d = own_drawing(request, drawing_id)
-    document = service.document_of(d)
-    found = document.sheet(sheet_id)
-    if found is None:
-        return Status(404, {"message": "That sheet is no longer in the drawing."})
-    version, facts = current_facts(d.model)
-    views, shown = [], {}
-    lists = [_list_ink(document, found, p, facts) for p in found.parts_lists]
-    for view in found.views:
-        row = requested(version, derivation_of(view, facts))
-        state, error = row.state, row.error
-        if row.state == DerivedView.READY and (geometry := ready(row.key)) is not None:
-            try:
-                shown[view.id] = presented(view, found, facts, geometry)
-            except DraftingError as problem:
-                state, error = DerivedView.FAILED, str(problem)
-        rough = state == DerivedView.WAITING and bool(DerivedView.objects.filter(pk=row.key, rough__isnull=False).exists())
-        views.append(ViewState(
-            id=view.id, state="rough" if rough else state, error=error, shape=service.shape_key(view, found, row.key) + ("r" if rough else ""),
-            ink=service.ink_key(document, found, view, row.key, facts) + ("r" if rough else ""),
-        ))  # fmt: skip
-    groups = annotation_groups(document, found, facts)
-    follows = redundant(document, facts)
-    annotations = [_annotation_ink(document, found, a, groups[a.id], facts, follows.get(a.id, [])) for a in found.annotations]
-    bare = sum(unmarked(found, v, shown[v.id], facts) for v in found.views if v.id in shown and v.kind not in ("pictorial", "detail"))
-    outer = [
-        OuterInk(view=view.id, of=key, svg=elements_svg(elements, document.profile))
-        for view in found.views
-        for key, elements in outer_ink(document, found, view, shown.get(view.id)).items()
-    ]
-    width, height = sheet_size(found)
-    return SheetDrawn(
-        version=d.version, width=width, height=height, frame=elements_svg(frame_ink(document, found, facts), document.profile),
-        views=views, outer=outer, annotations=annotations, lists=lists, blank_fields=blank_fields(document, facts), unmarked=bare,
-        states=[s.name for s in facts.exploded],
-        cells=_cells(document, found, facts),
-        warnings=_warnings(document, found, shown, annotations, {s.name for s in facts.exploded}),
-    )  # fmt: skip
-
-
-def _list_ink(document: Document, sheet: Sheet, plist: PartsList, facts: Facts) -> ListInk:
-    found = parts_list.laid_out(document, sheet, plist, facts)
-    return ListInk(
-        id=plist.id, svg=elements_svg(found.ink, document.profile), left=found.box.left, bottom=found.box.bottom, width=found.box.width,
-        height=found.box.height, left_over=found.left_over,
-    )  # fmt: skip
-
-
-def _cells(document: Document, sheet: Sheet, facts: Facts) -> list[TitleCell]:
-    return [
-        TitleCell(
-            field=p.cell.field, label=p.cell.label or FIELDS.get(p.cell.field, p.cell.field.removeprefix("own:")), left=p.box.left,
-            bottom=p.box.bottom, width=p.box.width, height=p.box.height, value=p.value, cut=p.cut,
-            blank=bool(p.cell.field) and p.cell.field != "projection" and p.value in ("", INCOMPLETE),
-        )
-        for p in placed_cells(document, sheet, facts) if p.cell.field
-    ]  # fmt: skip
-
-
-def _warnings(document: Document, sheet: Sheet, shown: dict[str, ViewGeometry], annotations: list[AnnotationInk], states: set[str]) -> list[Warned]:
-    """Views that overlap each other or leave the frame, with their labels and the marks on them."""
-    boxes: dict[str, Box] = {}
-    for view in sheet.views:
-        geometry = shown.get(view.id)
-        if geometry is None:
-            continue
-        f, at = view_scale(sheet, view).factor, view.position
-        box = shapely.box(*(v * f for v in (*geometry.low, *geometry.high)))
-        outer = [e for elements in outer_ink(document, sheet, view, geometry).values() for e in elements]
-        box = shapely.union_all([box, *mark_boxes(outer)])
-        x0, y0, x1, y1 = box.bounds
-        boxes[view.id] = (x0 + at.x, y0 + at.y, x1 + at.x, y1 + at.y)
-    gone = [v for v in sheet.views if v.exploded and v.exploded not in states]
-    out = [Warned(views=[v.id], text=f"{view_name(sheet, v.id)} is shown together: its exploded state {v.exploded} is gone.") for v in gone]
-    for a, b in arrange.overlaps(sheet, boxes):
-        name = view_name(sheet, a)
-        out.append(Warned(views=[a, b] if b else [a], text=f"{name} overlaps {_lower(view_name(sheet, b))}." if b else f"{name} leaves the frame."))
-    return out
-
-
-def _lower(text: str) -> str:
-    return text[0].lower() + text[1:]
-
-
-def view_name(sheet: Sheet, view_id: str) -> str:
-    view = sheet.view(view_id)
-    if view is None:
-        return "A view"
-    names = {"main": "The main view", "projected": "A projected view", "pictorial": "A pictorial view"}
-    if view.kind == "section":
-        return f"Section {view.letter}-{view.letter}"
-    return names.get(view.kind) or f"{'Detail' if view.kind == 'detail' else 'Auxiliary view'} {view.letter}"
-
-
-def _annotation_ink(document: Document, sheet: Sheet, annotation: Annotation, group: Group | str, facts: Facts, follows: list[str]) -> AnnotationInk:
-    host = sheet.view(annotation.view)
-    if isinstance(group, str) or host is None:
-        return AnnotationInk(id=annotation.id, view=annotation.view, svg="", text="", lost=str(group))
-    svg = group_svg(group, document.profile)
-    if not isinstance(annotation, Dimension):
-        ends = [] if isinstance(annotation, HoleTable | Balloon) else handles_of(sheet, annotation, facts, document.profile.center_past)
-        return AnnotationInk(id=annotation.id, view=annotation.view, svg=svg, text=registry.name(annotation), lost="", handles=ends)
-    key = f"words {size_key(document, sheet, host)} {annotation.model_dump_json()}"
-    words = facts.remembered(key, partial(_words, document, sheet, host, annotation, facts))
-    return AnnotationInk(id=annotation.id, view=annotation.view, svg=svg, lost="", follows=follows, **words)
-
-
-def _words(document: Document, sheet: Sheet, host: View, size: Dimension, facts: Facts) -> dict[str, Any]:
-    """What a size says, its tolerance as it is typed, and what holds for it."""
-    frame = ViewFrame.of(host, facts, view_scale(sheet, host).factor)
-    value = registry.value(size, facts, frame)
-    angle = registry.SIZES[size.kind].is_angle
-    bounds = registry.bounds(size, facts, frame, document.profile)
-    applies = ""
-    if bounds is not None:
-        own = Tolerance(form="unequal", upper=bounds.upper or 0.0, lower=bounds.lower or 0.0) if (bounds.upper or 0) > (bounds.lower or 0) else None
-        applies = ("general " if bounds.general else "") + (words_of(own, value, document.profile, angle) if own else size.tolerance.form)
-        if bounds.general and own:
-            applies = f"general ±{words_of(own, value, document.profile, angle).split('/')[0].lstrip('+')}"
-    return {
-        "text": registry.text(size, facts, frame, document.profile), "foreshortened": registry.foreshortened(size, facts, frame),
-        "says": words_of(size.tolerance, value, document.profile, angle), "applies": applies,
-    }  # fmt: skip
-
-
-def hosted(request: HttpRequest, drawing_id: uuid.UUID, view_id: str) -> tuple[Drawing, Document, Sheet, View] | None:
-    d = own_drawing(request, drawing_id)
-    document = service.document_of(d)
-    host = document.sheet_of_view(view_id)
-    view = host.view(view_id) if host else None
-    return (d, document, host, view) if host and view else None
-
-
-def shape(d: Drawing, host: Sheet, view: View) -> tuple[str, ViewGeometry | None]:
-    """Key of the derived geometry and what the view shows of it, exact or rough; None while there is neither."""
-    version, facts = current_facts(d.model)
-    key = geometry_key(version, derivation_of(view, facts))
-    geometry = ready(key) or rough(key)
-    return key, presented(view, host, facts, geometry) if geometry else None
-
-
-@router.get("/{drawing_id}/views/{view_id}/ink", response={200: ViewInk, 404: Problem, 425: Problem})
-def ink(request: HttpRequest, drawing_id: uuid.UUID, view_id: str, response: HttpResponse, key: str = "") -> Any:
-    """A view's own lines about its position. key is the ink key the sheet named; the answer never changes for it."""
-    found = hosted(request, drawing_id, view_id)
-    if found is None:
-        return Status(404, {"message": "That view is no longer in the drawing."})
-    d, document, host, view = found
-    derived, geometry = shape(d, host, view)
-    if geometry is None:
-        return Status(425, {"message": "The view is still being derived."})
-    _, facts = current_facts(d.model)
-    now = service.ink_key(document, host, view, derived, facts) + ("r" if geometry.rough else "")
-    if key == now:
-        response["Cache-Control"] = "private, max-age=31536000, immutable"
-    factor = view_scale(host, view).factor
-    groups = [annotation_group(document, host, a, facts) for a in host.annotations if a.view == view.id]
-    texts = [g.elements for g in groups if not isinstance(g, str)]
-    svg = elements_svg(own_ink(document, host, view, facts, geometry, texts), document.profile)
-    return ViewInk(key=now, svg=svg, low=[v * factor for v in geometry.low], high=[v * factor for v in geometry.high])
-
-
-@router.get("/{drawing_id}/views/{view_id}/curves", response={200: ViewGeometry, 404: Problem, 425: Problem})
-def curves(request: HttpRequest, drawing_id: uuid.UUID, view_id: str, response: HttpResponse, key: str = "") -> Any:
-    """Curves of a view as it shows them, for pointing at. key is the shape key the sheet named."""
-    found = hosted(request, drawing_id, view_id)
-    if found is None:
-        return Status(404, {"message": "That view is no longer in the drawing."})
-    d, _, host, view = found
-    derived, geometry = shape(d, host, view)
-    if geometry is None:
-        return Status(425, {"message": "The view is still being derived."})
-    if key == service.shape_key(view, host, derived) and not geometry.rough:
-        response["Cache-Control"] = "private, max-age=31536000, immutable"
-    return geometry.model_copy(update={"image": None})
 
 
 class Proposal(Schema):
@@ -529,20 +241,3 @@ def publish(request: HttpRequest, drawing_id: uuid.UUID, payload: Publish) -> St
     d = own_drawing(request, drawing_id)
     data = {"drawing": str(d.pk), "format": payload.format, "sheets": payload.sheets}
     return Status(202, jobs.start(tasks.publish, d.workspace, request.user, "publish", f"{d} as {payload.format.upper()}", data))
-
-
-@router.get("/{drawing_id}/thumbnail.svg")
-def thumbnail(request: HttpRequest, drawing_id: uuid.UUID, sheet: str = "") -> HttpResponse:
-    """A sheet, the first one if none is named, as far as its views are derived; X-Waiting says how many are not yet."""
-    d = own_drawing(request, drawing_id)
-    document = service.document_of(d)
-    shown = document.sheet(sheet) or document.sheets[0]
-    waiting = 0
-    if sheet:
-        version, facts = current_facts(d.model)
-        waiting = sum(requested(version, derivation_of(v, facts)).state == DerivedView.WAITING for v in shown.views)
-    out = service.composed(d, document, shown)
-    response = HttpResponse(sheet_svg(out.ink, document.profile), content_type="image/svg+xml")
-    response["X-Waiting"] = str(waiting)
-    response["Content-Security-Policy"] = "default-src 'none'; style-src 'unsafe-inline'; font-src data:"
-    return response

@@ -7,7 +7,8 @@ from ninja import Schema
 from pydantic import Field
 
 from drafting.annotation import centers, find_centers, measure
-from drafting.annotation.measure import Round, Straight, ViewFrame
+from drafting.annotation.traces import Round, Straight
+from drafting.annotation.view_frame import ViewFrame
 from drafting.document import BoltCircle, Center, CenterLine, CenterMark, Pick, Sheet, View, new_id, view_scale
 from drafting.document import Drawing as Document
 from drafting.errors import SizeError

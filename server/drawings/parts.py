@@ -9,7 +9,7 @@ from django.http import HttpRequest, HttpResponse
 from ninja import Router, Schema, Status
 
 from drafting.annotation import balloon, number_all, parts_list
-from drafting.annotation.measure import ViewFrame
+from drafting.annotation.view_frame import ViewFrame
 from drafting.commands.parts import list_of
 from drafting.compose import annotation_groups, outer_ink
 from drafting.document import Balloon, Dimension, Point, Sheet, View, new_id, view_scale
@@ -23,8 +23,9 @@ from drafting.views.geometry import ViewGeometry
 from drafting.views.marks import boxes as mark_boxes
 from drafting.views.marks import hatch_angles, text_boxes
 from server.drawings import service
-from server.drawings.api import hosted, own_drawing, shape, view_name
+from server.drawings.access import hosted, own_drawing, shape
 from server.drawings.models import Drawing
+from server.drawings.sheets import view_name
 from server.drawings.tables import tables_response
 from server.errors import Problem
 from server.library.facts import current_facts

@@ -7,9 +7,9 @@ import numpy as np
 from ninja import Schema
 
 from drafting.annotation import measure, once, registry, runs, taking
-from drafting.annotation.measure import ViewFrame
 from drafting.annotation.placing import snapped_place
 from drafting.annotation.points import PickPoint, points
+from drafting.annotation.view_frame import ViewFrame
 from drafting.compose import size_inks
 from drafting.document import AnyDimension, Dimension, HoleTable, Pick, Point, Sheet, Source, View, new_id, view_scale
 from drafting.document import Drawing as Document

@@ -8,7 +8,7 @@ from django.db import transaction
 
 from drafting import compose as composing
 from drafting.annotation import once, registry
-from drafting.annotation.measure import ViewFrame
+from drafting.annotation.view_frame import ViewFrame
 from drafting.commands import AnyCommand, execute, patched
 from drafting.commands.annotations import PlaceAnnotation
 from drafting.document import Drawing as Document

@@ -8,9 +8,9 @@ from ninja import Router, Schema, Status
 
 from drafting.annotation import once, size_sheet
 from drafting.annotation.mate_sizes import brought
-from drafting.annotation.measure import ViewFrame
 from drafting.annotation.size_sheet import SizeRow
 from drafting.annotation.tidy import Move, tidied
+from drafting.annotation.view_frame import ViewFrame
 from drafting.commands.sizes import SizeMove
 from drafting.compose import annotation_groups, outer_ink, own_ink
 from drafting.document import AnyDimension, Dimension, Sheet, View, view_scale
@@ -21,7 +21,7 @@ from drafting.sheet.layout import drawing_room
 from drafting.standards import fits
 from drafting.views.geometry import ViewGeometry
 from server.drawings import service
-from server.drawings.api import hosted, own_drawing, shape
+from server.drawings.access import hosted, own_drawing, shape
 from server.drawings.previews import (
     PlacedPoint,
     Preview,

@@ -5,7 +5,7 @@ from typing import Any
 import pytest
 
 from drafting.annotation import registry
-from drafting.annotation.measure import ViewFrame
+from drafting.annotation.view_frame import ViewFrame
 from drafting.document import LinearDimension, Pick, Placement, Point, View
 from drafting.model.assembly import build_model
 from drafting.model.model import Model

@@ -11,7 +11,7 @@ from hypothesis import strategies as st
 
 from drafting.annotation import centers, find_centers
 from drafting.annotation.centers import crossings, fitted_circle, handles, span_of, strokes
-from drafting.annotation.measure import ViewFrame
+from drafting.annotation.view_frame import ViewFrame
 from drafting.commands import execute
 from drafting.commands.annotations import CarryCenters, ChangeCenter, PlaceCenters
 from drafting.commands.sheets import SwitchProjection

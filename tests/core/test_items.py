@@ -13,7 +13,7 @@ from bench.large import large_model
 from drafting.annotation import balloon, parts_list, registry
 from drafting.annotation.balloon import Numbers
 from drafting.annotation.mate_sizes import brought
-from drafting.annotation.measure import ViewFrame
+from drafting.annotation.view_frame import ViewFrame
 from drafting.document import AngleDimension, Balloon, Drawing, PartsColumn, PartsList, Placement, Point, Sheet, View
 from drafting.kernel.solids import NamedSolid, moved
 from drafting.model import bill

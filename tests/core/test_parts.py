@@ -16,7 +16,7 @@ from hypothesis import strategies as st
 from pydantic import TypeAdapter
 
 from drafting.annotation import balloon, number_all, parts_list
-from drafting.annotation.measure import ViewFrame
+from drafting.annotation.view_frame import ViewFrame
 from drafting.commands import AnyCommand, execute
 from drafting.compose import annotation_groups, compose
 from drafting.document import Balloon, Drawing, PartsColumn, PartsList, Point, Sheet, View

@@ -16,8 +16,8 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from drafting.annotation import hole_table, once, registry, runs, size_sheet, tidy
-from drafting.annotation.measure import ViewFrame
 from drafting.annotation.ordinate import spread
+from drafting.annotation.view_frame import ViewFrame
 from drafting.commands import execute
 from drafting.commands.sizes import ArrangeSizes, ChangeAnnotation, ChangeRun, ChangeSizes, CopySizeStyle, PlaceSizes, SizeMove
 from drafting.compose import annotation_groups, compose, own_ink

@@ -15,7 +15,8 @@ from OCP.gp import gp_Dir, gp_Pln, gp_Pnt
 from OCP.GProp import GProp_GProps
 
 from drafting.annotation import distances, measure
-from drafting.annotation.measure import ViewFrame
+from drafting.annotation.traces import Straight
+from drafting.annotation.view_frame import ViewFrame
 from drafting.document import Pick, Point
 from drafting.errors import CommandError, SizeError, ViewError
 from drafting.model.model import Model
@@ -116,7 +117,7 @@ def test_an_aligned_section_turns_its_second_leg_into_the_paper() -> None:
     frame = ViewFrame.of(view, model.facts)
     rims = [e for e in model.facts.parts["part"].edges if "r/bore" in e.faces and e.kind == "circle"]
     bore = measure.resolve(Pick(instance="part", source=rims[0].name), model.facts, frame)
-    assert isinstance(bore, measure.Straight)
+    assert isinstance(bore, Straight)
     assert sorted(round(float(frame.flat(p)[0]), 5) for p in (bore.a, bore.b)) == sides
 
 
@@ -254,7 +255,7 @@ def test_sizes_on_cut_edges_read_true() -> None:
                 line = measure.resolve(pick, model.facts, frame)
             except SizeError:
                 continue
-            assert isinstance(line, measure.Straight)
+            assert isinstance(line, Straight)
             p, q = frame.flat(line.a), frame.flat(line.b)
             u = (q - p) / np.linalg.norm(q - p)
             assert max(abs(np.cross(u, a - p)), abs(np.cross(u, b - p))) < 1e-5, c.source

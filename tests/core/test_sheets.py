@@ -8,7 +8,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from drafting.annotation import registry
-from drafting.annotation.measure import ViewFrame
+from drafting.annotation.view_frame import ViewFrame
 from drafting.commands import execute, patched
 from drafting.commands.annotations import PlaceAnnotation
 from drafting.commands.sheets import AddPartSheets, AddSheet, ChangeSheet, CopySheet, MoveSheet, RemoveSheet

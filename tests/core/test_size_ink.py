@@ -11,7 +11,7 @@ from hypothesis import strategies as st
 from drafting.annotation import registry
 from drafting.annotation.dimension_ink import arrow, extension, number_on_line, readable
 from drafting.annotation.label import Label
-from drafting.annotation.measure import ViewFrame
+from drafting.annotation.view_frame import ViewFrame
 from drafting.document import DiameterDimension, LinearDimension, Pick, Placement, Point, View
 from drafting.ink.elements import Element, Fill, Line, Text
 from drafting.ink.lettering import text_width

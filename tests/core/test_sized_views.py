@@ -15,7 +15,9 @@ from hypothesis import strategies as st
 from drafting.annotation import chamfer, registry, taking
 from drafting.annotation.breaks import broken
 from drafting.annotation.dimension_ink import SizeInk
-from drafting.annotation.measure import Round, ViewFrame, pick_side, resolve
+from drafting.annotation.measure import pick_side, resolve
+from drafting.annotation.traces import Round
+from drafting.annotation.view_frame import ViewFrame
 from drafting.compose import compose, size_inks
 from drafting.document import (
     AngleDimension,

@@ -8,9 +8,10 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from drafting.annotation import registry, taking
-from drafting.annotation.measure import LostPick, ViewFrame, pick_side
+from drafting.annotation.measure import LostPick, pick_side
 from drafting.annotation.numbers import written
 from drafting.annotation.placing import snapped_place
+from drafting.annotation.view_frame import ViewFrame
 from drafting.document import DiameterDimension, LinearDimension, Pick, Placement, Point, View
 from drafting.errors import SizeError
 from drafting.ink.elements import Fill, Line, Text

@@ -9,9 +9,9 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from drafting.annotation import registry, taking
-from drafting.annotation.measure import ViewFrame
 from drafting.annotation.points import points
 from drafting.annotation.taking import Taken
+from drafting.annotation.view_frame import ViewFrame
 from drafting.document import Pick, Point, Source, View
 from drafting.errors import SizeError
 from drafting.model.model import EdgeFact, Facts, Model

@@ -11,7 +11,7 @@ from hypothesis import strategies as st
 from pydantic import TypeAdapter
 
 from drafting.annotation import distances
-from drafting.annotation.measure import ViewFrame
+from drafting.annotation.view_frame import ViewFrame
 from drafting.commands import AnyCommand, execute, patched
 from drafting.compose import compose
 from drafting.document import Drawing, Pick, Point, Sheet, View, view_scale

@@ -322,7 +322,7 @@ export interface paths {
          * Sheet
          * @description The sheet as it is now; views that are not derived yet are put in the queue.
          */
-        get: operations["server_drawings_api_sheet"];
+        get: operations["server_drawings_sheets_sheet"];
         put?: never;
         post?: never;
         delete?: never;
@@ -402,7 +402,7 @@ export interface paths {
          * Thumbnail
          * @description A sheet, the first one if none is named, as far as its views are derived; X-Waiting says how many are not yet.
          */
-        get: operations["server_drawings_api_thumbnail"];
+        get: operations["server_drawings_sheets_thumbnail"];
         put?: never;
         post?: never;
         delete?: never;
@@ -459,7 +459,7 @@ export interface paths {
          * Curves
          * @description Curves of a view as it shows them, for pointing at. key is the shape key the sheet named.
          */
-        get: operations["server_drawings_api_curves"];
+        get: operations["server_drawings_sheets_curves"];
         put?: never;
         post?: never;
         delete?: never;
@@ -479,7 +479,7 @@ export interface paths {
          * Ink
          * @description A view's own lines about its position. key is the ink key the sheet named; the answer never changes for it.
          */
-        get: operations["server_drawings_api_ink"];
+        get: operations["server_drawings_sheets_ink"];
         put?: never;
         post?: never;
         delete?: never;
@@ -5861,7 +5861,7 @@ export interface operations {
             };
         };
     };
-    server_drawings_api_sheet: {
+    server_drawings_sheets_sheet: {
         parameters: {
             query?: never;
             header?: never;
@@ -5986,7 +5986,7 @@ export interface operations {
             };
         };
     };
-    server_drawings_api_thumbnail: {
+    server_drawings_sheets_thumbnail: {
         parameters: {
             query?: {
                 sheet?: string;
@@ -6102,7 +6102,7 @@ export interface operations {
             };
         };
     };
-    server_drawings_api_curves: {
+    server_drawings_sheets_curves: {
         parameters: {
             query?: {
                 key?: string;
@@ -6145,7 +6145,7 @@ export interface operations {
             };
         };
     };
-    server_drawings_api_ink: {
+    server_drawings_sheets_ink: {
         parameters: {
             query?: {
                 key?: string;
