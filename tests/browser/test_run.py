@@ -213,11 +213,31 @@ def test_a_size_is_dragged_changed_and_removed_and_all_of_it_taken_back(page: Pa
     assert box
     x, y = box["x"] + box["width"] / 2, box["y"] + box["height"] / 2
     page.mouse.move(x, y)
+    # Esc while it is held leaves it where it was
+    page.mouse.down()
+    page.mouse.move(x, y + 20, steps=4)
+    expect(page.locator("[data-test=in-hand]")).to_be_visible()
+    page.keyboard.press("Escape")
+    expect(page.locator("[data-test=in-hand]")).to_have_count(0)
+    page.mouse.up()
+    # a quick drop counts where the pointer was last, drawn or not: the same as a slow one
+    page.mouse.move(x, y)
+    page.mouse.down()
+    page.mouse.move(x, y + 5)
+    page.mouse.move(x, y + 20)
+    page.mouse.up()
+    drafter.until(lambda: drafter.drawing["document"] != before)
+    quick = drafter.drawing["document"]
+    page.keyboard.press("Control+z")
+    drafter.until(lambda: drafter.drawing["document"] == before)
+    expect(page.locator("[data-test=kept]")).to_have_text("All kept")
+    page.mouse.move(x, y)
     page.mouse.down()
     page.mouse.move(x, y + 20, steps=4)
     page.wait_for_timeout(400)
     page.mouse.up()
     drafter.until(lambda: drafter.drawing["document"] != before)
+    assert drafter.drawing["document"] == quick
     page.locator("[data-test=places]").click()
     page.get_by_role("option", name="2", exact=True).click()
     expect(page.locator("[data-test=size-text]")).to_have_text("3.00")

@@ -1,7 +1,6 @@
 <script setup lang="ts">
 // The sheet: paper with ink, over it what is lit, selected or in hand. The ink layer is only moved while panning, never redrawn.
 import { computed, onBeforeUnmount, onMounted, ref, watch } from 'vue'
-import { api, data, type Command, type Preview, type ViewCurve } from '@/api/client'
 import { fitted, toSheet, zoomed, type Camera } from './camera'
 import { pathOf } from './curves'
 import { isShown } from './hit'
@@ -13,10 +12,13 @@ import TitleCells from './TitleCells.vue'
 import SheetMenu, { type MenuItem } from './SheetMenu.vue'
 import { useCenterTools } from './centerTools'
 import { useDesk, type Selected } from './store'
-import { isBalloon, usePartTools, type Balloon } from './partTools'
+import { usePartTools } from './partTools'
+import { useMarkDrag } from './markDrag'
+import { useSizeDrag } from './sizeDrag'
 import { useTrails } from './trails'
 import { SIZE_TOOLS, useSizeTools } from './sizeTools'
 import { useTools, type Spot } from './tools'
+import { useUnderPointer } from './underPointer'
 import { useViewTools } from './viewTools'
 
 const desk = useDesk()
@@ -32,19 +34,17 @@ const camera = ref<Camera>({ zoom: 2, left: 0, top: 0 })
 const hover = ref<Spot | null>(null)
 const hoverAnnotation = computed({ get: () => desk.pointed, set: (id: string) => (desk.pointed = id) })
 const drag = ref<{ id: string; grab: XY; places: Map<string, XY> } | null>(null)
-type InHand = Pick<Preview, 'annotation' | 'svg'> | { annotation: Balloon; svg: string }
-const sizeDrag = ref<{ id: string; moved: boolean; number: boolean; tip: boolean; preview: InHand | null } | null>(null)
+const { reach, shown, viewAt, viewNear, sizedAt, spotAt, partAt, curveOf, annotationUnder } = useUnderPointer(computed(() => camera.value.zoom))
+const { sizeDrag, grabSize, dragSize, dropSize } = useSizeDrag()
+const { markDrag, grabMark, dragMark, dropMark } = useMarkDrag()
 /** A free parts list being dragged: from where, and by how much, sheet mm. */
 const listDrag = ref<{ id: string; from: XY; by: XY } | null>(null)
-/** A detail's outline or a section's cutting line, dragged on its parent; from is where the drag began, in the parent's mm. */
-const markDrag = ref<{ id: string; host: string; from: XY; resize: boolean; command: Command | null } | null>(null)
 /** A box swept over what a run takes in, sheet mm. */
 const sweepBox = ref<{ from: XY; to: XY } | null>(null)
 const menu = ref<{ x: number; y: number; title: string; items: MenuItem[] } | null>(null)
 const spaceDown = ref(false)
 let pan: { x: number; y: number } | null = null
 let watcher: ResizeObserver | undefined
-const REACH = 7 // pixels
 
 const width = computed(() => desk.drawn?.width ?? 420)
 const height = computed(() => desk.drawn?.height ?? 297)
@@ -70,12 +70,6 @@ defineExpose({ fit, camera })
 
 const positionOf = (id: string): XY => drag.value?.places.get(id) ?? desk.view(id)?.position ?? { x: 0, y: 0 }
 const at = (id: string) => `translate(${positionOf(id).x} ${height.value - positionOf(id).y})`
-function shown(id: string) {
-  const v = desk.view(id)
-  const off = v?.no_hidden?.length ? new Set(v.no_hidden.map((p) => desk.hitOf(id)?.geometry.instances.indexOf(p) ?? -1)) : undefined
-  return { hidden: v?.hidden_lines ?? true, tangent: v?.tangent_edges ?? false, without: off }
-}
-
 // ---- what is under the pointer -------------------------------------------------------------------------------------
 function windowPoint(event: MouseEvent): XY {
   const r = room.value!.getBoundingClientRect()
@@ -85,86 +79,8 @@ function sheetPoint(event: MouseEvent): XY {
   const p = windowPoint(event)
   return toSheet(camera.value, p.x, p.y, height.value)
 }
-function viewAt(p: XY, margin = 0): string | null {
-  for (const v of [...(desk.sheet?.views ?? [])].reverse()) {
-    const ink = desk.inkOf(v.id)
-    if (!ink) continue
-    const x = p.x - v.position.x
-    const y = p.y - v.position.y
-    if (x >= ink.low[0] - margin && x <= ink.high[0] + margin && y >= ink.low[1] - margin && y <= ink.high[1] + margin) return v.id
-  }
-  return null
-}
-/** The view in or near which something is drawn: lines start outside the part. */
-function viewNear(p: XY, reach = 25): string | null {
-  let best: string | null = null
-  let nearest = reach
-  for (const v of desk.sheet?.views ?? []) {
-    const ink = desk.inkOf(v.id)
-    if (!ink) continue
-    const x = p.x - v.position.x
-    const y = p.y - v.position.y
-    const away = Math.hypot(Math.max(ink.low[0] - x, 0, x - ink.high[0]), Math.max(ink.low[1] - y, 0, y - ink.high[1]))
-    if (away < nearest || (away === 0 && nearest === 0)) {
-      nearest = away
-      best = v.id
-    }
-  }
-  return best
-}
-/** A pickable point within reach; on an edge it gives way where the edge is short, and Alt leaves points out. */
-function pointAt(p: XY): Spot | null {
-  let best: Spot | null = null
-  let nearest = REACH / camera.value.zoom
-  for (const v of desk.sheet?.views ?? []) {
-    const scale = desk.scaleOf(v)
-    for (const point of desk.pointsOf(v.id)) {
-      const away = Math.hypot(v.position.x + point.x * scale - p.x, v.position.y + point.y * scale - p.y)
-      // edges are clicked in their middle: a middle or a quadrant is meant only where it is hit
-      if (away < nearest && (away * camera.value.zoom < 3 || !['middle', 'quadrant'].includes(point.kind))) {
-        nearest = away
-        best = { view: v.id, curve: -1, at: { x: point.x, y: point.y }, point }
-      }
-    }
-  }
-  return best
-}
-/** What a size would be taken of: a point, an edge, or the axis that a center line shows. */
-function sizedAt(p: XY, event: MouseEvent): Spot | null {
-  const point = event.altKey ? null : pointAt(p)
-  const curve = spotAt(p)
-  if (point) return curve?.view === point.view ? { ...point, on: { curve: curve.curve, at: curve.at } } : point
-  if (curve) return curve
-  const a = desk.annotation(annotationUnder(event))
-  const face = a?.kind === 'center_line' ? a.picks.find((k) => k.role === 'silhouette') : undefined
-  return a && face ? { view: a.view, curve: -1, at: { x: 0, y: 0 }, axis: { instance: face.instance, source: face.source } } : null
-}
 const sizing = computed(() => (SIZE_TOOLS as string[]).includes(tools.tool))
-function spotAt(p: XY): Spot | null {
-  for (const v of [...(desk.sheet?.views ?? [])].reverse()) {
-    const index = desk.hitOf(v.id)
-    if (!index) continue
-    const scale = desk.scaleOf(v)
-    const local = { x: (p.x - v.position.x) / scale, y: (p.y - v.position.y) / scale }
-    const curve = index.nearest(local.x, local.y, REACH / camera.value.zoom / scale, shown(v.id))
-    if (curve >= 0) return { view: v.id, curve, at: local }
-  }
-  return null
-}
-
-/** The part of an assembly under the pointer: of an edge, else of the face that is seen there. */
-function partAt(p: XY, spot: Spot | null): string {
-  const c = spot && curveOf(spot)
-  if (spot && c) return desk.hitOf(spot.view)?.geometry.instances[c.instance] ?? ''
-  const v = desk.view(viewAt(p) ?? '')
-  const at = v && desk.inView(v, p)
-  return (v && at && desk.hitOf(v.id)?.instanceAt(at.x, at.y)) || ''
-}
-
 // ---- lighting up -----------------------------------------------------------------------------------------------------
-function curveOf(s: { view: string; curve: number }): ViewCurve | undefined {
-  return desk.hitOf(s.view)?.geometry.curves[s.curve]
-}
 /** The same feature in every view. */
 const lit = computed(() => {
   const c = hover.value && curveOf(hover.value)
@@ -234,10 +150,6 @@ const swept = computed(() => {
 })
 
 // ---- pointer -----------------------------------------------------------------------------------------------------------
-function annotationUnder(event: MouseEvent): string {
-  return (event.target as Element | null)?.closest?.('[data-annotation]')?.getAttribute('data-annotation') ?? ''
-}
-
 function down(event: PointerEvent) {
   menu.value = null
   if (event.button === 1 || (event.button === 0 && spaceDown.value)) {
@@ -263,7 +175,7 @@ function down(event: PointerEvent) {
   if (id && desk.annotation(id) && !('place' in desk.annotation(id)!)) return choose({ kind: 'annotation', id }, event.shiftKey)
   if (id) {
     choose({ kind: 'annotation', id }, event.shiftKey)
-    sizeDrag.value = { id, moved: false, preview: null, number: (event.target as Element).tagName === 'text', tip: isBalloon(desk.annotation(id)) && parts.gripAt(desk.annotation(id) as Balloon, p) === 'tip' }
+    grabSize(id, p, (event.target as Element).tagName === 'text')
     ;(event.currentTarget as Element).setPointerCapture(event.pointerId)
     return
   }
@@ -278,18 +190,12 @@ function down(event: PointerEvent) {
   }
   const mark = (event.target as Element | null)?.closest?.('[data-of]')
   const of = mark?.getAttribute('data-of') ?? ''
-  const taken = desk.document?.sheets.flatMap((s) => s.views).find((v) => v.id === of)
-  const host = taken?.parent ? desk.view(taken.parent) : undefined
-  if (taken && host && (taken.detail || taken.kind === 'section')) {
+  if (grabMark(of, p, reach.value, event.altKey)) {
     choose({ kind: 'view', id: of }, event.shiftKey)
-    const from = views.inView(host, p)
-    const d = taken.detail
-    const reach = d && (d.shape === 'circle' ? Math.abs(Math.hypot(from.x - d.center.x, from.y - d.center.y) - d.radius) : Infinity)
-    markDrag.value = { id: of, host: host.id, from, resize: event.altKey || (reach ?? Infinity) * desk.scaleOf(host) < REACH / camera.value.zoom, command: null }
     ;(event.currentTarget as Element).setPointerCapture(event.pointerId)
     return
   }
-  const trail = trails.at(p, REACH / camera.value.zoom)
+  const trail = trails.at(p, reach.value)
   if (trail) {
     choose({ kind: 'trail', ...trail }, event.shiftKey)
     trails.grab(trail, p)
@@ -340,65 +246,15 @@ function move(event: PointerEvent) {
   if (trails.drag(p)) return
   if (endDrag.value) return dragEnd(p)
   if (markDrag.value) return dragMark(p)
-  if (sizeDrag.value) {
-    sizeDrag.value.moved = true
-    void dragSize(p)
-    return
-  }
+  if (sizeDrag.value) return dragSize(p)
   hoverAnnotation.value = tools.tool === 'select' || tools.tool === 'brush' ? annotationUnder(event) : ''
   hover.value = hoverAnnotation.value ? null : sizing.value ? sizedAt(p, event) : spotAt(p)
   tools.move(p, hover.value, tools.tool === 'select' || sizing.value ? null : viewNear(p))
 }
 
-/** The mark under the pointer, with the view it makes: dragged by its line a circle is resized, by its letter it is moved. */
-function dragMark(p: XY) {
-  const drag = markDrag.value!
-  const host = desk.view(drag.host)
-  const v = desk.document?.sheets.flatMap((s) => s.views).find((o) => o.id === drag.id)
-  if (!host || !v) return
-  const at = views.inView(host, p)
-  const by = { x: at.x - drag.from.x, y: at.y - drag.from.y }
-  const moved = (q: XY) => ({ x: q.x + by.x, y: q.y + by.y })
-  const d = v.detail
-  if (d && drag.resize && d.shape === 'circle') drag.command = { command: 'change_detail', view: v.id, outline: { ...d, radius: Math.max(Math.hypot(at.x - d.center.x, at.y - d.center.y), 0.5) } }
-  else if (d) drag.command = { command: 'change_detail', view: v.id, outline: { ...d, center: moved(d.center), points: d.points.map(moved) } }
-  else if (v.section) drag.command = { command: 'change_section', view: v.id, points: v.section.line.points.map(moved) }
-  views.show(drag.command)
-}
-
 const { ends, endDrag, grabEnd: grab, dragEnd, dropEnd } = useCenterEnds()
 function grabEnd(event: PointerEvent, end: number) {
   if (grab(end)) room.value!.setPointerCapture(event.pointerId)
-}
-
-let asking = false
-let latest: XY | null = null
-async function dragSize(p: XY) {
-  latest = p
-  if (asking) return
-  asking = true
-  while (latest && sizeDrag.value) {
-    const pointer = latest
-    latest = null
-    try {
-      const preview = await replaced(sizeDrag.value.id, pointer)
-      if (sizeDrag.value) sizeDrag.value = { ...sizeDrag.value, preview }
-    } catch (error) {
-      desk.fail(error)
-    }
-  }
-  asking = false
-}
-/** The size as it would be with its line under the pointer. */
-async function replaced(id: string, pointer: XY): Promise<InHand> {
-  const a = desk.annotation(id)!
-  if (isBalloon(a)) {
-    const found = await parts.dragged(a, pointer, sizeDrag.value?.tip ? 'tip' : 'place')
-    return { annotation: found.balloon as Balloon, svg: found.svg }
-  }
-  return data(
-    api.POST('/api/drawings/{drawing_id}/replace', { params: { path: { drawing_id: desk.drawing!.id } }, body: { id: a.id, pointer, grip: sizeDrag.value?.number ? 'number' : 'line' } }),
-  )
 }
 
 async function up(event: PointerEvent) {
@@ -432,22 +288,17 @@ async function up(event: PointerEvent) {
     if (to && from && Math.hypot(to.x - from.x, to.y - from.y) > 0.2) await desk.edit({ command: 'move_view', view: id, position: to })
     drag.value = null
   }
-  if (markDrag.value) {
-    const { command } = markDrag.value
-    markDrag.value = null
-    if (command) await desk.edit(command)
-    views.show(null)
-  }
-  if (sizeDrag.value) {
-    const { id, preview } = sizeDrag.value
-    const now = preview?.annotation
-    if (now?.kind === 'balloon') await desk.edit({ command: 'place_balloons', balloons: [now] })
-    else if (now) {
-      const { place, shift } = now
-      await desk.edit({ command: 'change_annotation', id, place, ...(typeof shift === 'number' ? { shift } : { centered: true }) })
-    }
-    sizeDrag.value = null
-  }
+  if (markDrag.value) await dropMark()
+  if (sizeDrag.value) await dropSize()
+}
+
+/** Esc while something is dragged: all of it stays where it was. */
+function letGo(): boolean {
+  const held = drag.value || listDrag.value || sizeDrag.value || markDrag.value || endDrag.value || sweepBox.value || trails.held()
+  if (markDrag.value) views.show(null)
+  drag.value = listDrag.value = sizeDrag.value = markDrag.value = endDrag.value = sweepBox.value = null
+  trails.letGo()
+  return !!held
 }
 
 function leave() {
@@ -481,7 +332,9 @@ function openMenu(event: MouseEvent) {
 
 function keyDown(event: KeyboardEvent) {
   if (event.code === 'Space' && tools.tool === 'select') spaceDown.value = true
-  if (event.key === 'Escape') menu.value = null
+  if (event.key !== 'Escape') return
+  menu.value = null
+  if (letGo()) event.stopImmediatePropagation()
 }
 function keyUp(event: KeyboardEvent) {
   if (event.code === 'Space') spaceDown.value = false
@@ -490,12 +343,12 @@ function keyUp(event: KeyboardEvent) {
 onMounted(() => {
   watcher = new ResizeObserver(() => fit())
   watcher.observe(room.value!)
-  window.addEventListener('keydown', keyDown)
+  window.addEventListener('keydown', keyDown, true)
   window.addEventListener('keyup', keyUp)
 })
 onBeforeUnmount(() => {
   watcher?.disconnect()
-  window.removeEventListener('keydown', keyDown)
+  window.removeEventListener('keydown', keyDown, true)
   window.removeEventListener('keyup', keyUp)
 })
 watch([width, height, () => desk.drawing?.id], fit)
@@ -503,8 +356,8 @@ watch(
   () => camera.value.zoom,
   (z) => {
     emit('zoom', z)
-    views.snapReach = REACH / z
-    centers.reach = REACH / z
+    views.snapReach = reach.value
+    centers.reach = reach.value
   },
   { immediate: true },
 )

@@ -44,6 +44,9 @@ export function useTrails() {
     }
     hand.value = null
   }
+  function letGo() {
+    hand.value = null
+  }
   /** Those chosen, as paths about their views, where they are or are dragged to. */
   const chosen = computed(() =>
     desk.selected.flatMap((s) => {
@@ -55,5 +58,5 @@ export function useTrails() {
       return [{ id: s.view, path: mine.map((t) => `M${t.data[0] * k + by.x} ${-t.data[1] * k - by.y}L${t.data[2] * k + by.x} ${-t.data[3] * k - by.y}`).join('') }]
     }),
   )
-  return { at, grab, drag, drop, chosen, held: () => hand.value !== null }
+  return { at, grab, drag, drop, letGo, chosen, held: () => hand.value !== null }
 }

@@ -1,0 +1,102 @@
+// What of the sheet is under the pointer: views, edges, points, parts, annotations.
+import { computed, type Ref } from 'vue'
+import type { ViewCurve } from '@/api/client'
+import type { XY } from './places'
+import { useDesk } from './store'
+import type { Spot } from './tools'
+
+const REACH = 7 // pixels
+const ON = 3 // pixels: where a middle is meant
+
+/** zoom: pixels for a mm of the sheet. Places are sheet mm. */
+export function useUnderPointer(zoom: Ref<number>) {
+  const desk = useDesk()
+  const reach = computed(() => REACH / zoom.value)
+  /** Which of a view's lines are drawn, as its particulars have it. */
+  function shown(id: string) {
+    const v = desk.view(id)
+    const off = v?.no_hidden?.length ? new Set(v.no_hidden.map((p) => desk.hitOf(id)?.geometry.instances.indexOf(p) ?? -1)) : undefined
+    return { hidden: v?.hidden_lines ?? true, tangent: v?.tangent_edges ?? false, without: off }
+  }
+  function viewAt(p: XY, margin = 0): string | null {
+    for (const v of [...(desk.sheet?.views ?? [])].reverse()) {
+      const ink = desk.inkOf(v.id)
+      if (!ink) continue
+      const x = p.x - v.position.x
+      const y = p.y - v.position.y
+      if (x >= ink.low[0] - margin && x <= ink.high[0] + margin && y >= ink.low[1] - margin && y <= ink.high[1] + margin) return v.id
+    }
+    return null
+  }
+  /** The view in or near which something is drawn: lines start outside the part. */
+  function viewNear(p: XY, reach = 25): string | null {
+    let best: string | null = null
+    let nearest = reach
+    for (const v of desk.sheet?.views ?? []) {
+      const ink = desk.inkOf(v.id)
+      if (!ink) continue
+      const x = p.x - v.position.x
+      const y = p.y - v.position.y
+      const away = Math.hypot(Math.max(ink.low[0] - x, 0, x - ink.high[0]), Math.max(ink.low[1] - y, 0, y - ink.high[1]))
+      if (away < nearest || (away === 0 && nearest === 0)) {
+        nearest = away
+        best = v.id
+      }
+    }
+    return best
+  }
+  /** A pickable point within reach; on an edge it gives way where the edge is short, and Alt leaves points out. */
+  function pointAt(p: XY): Spot | null {
+    let best: Spot | null = null
+    let nearest = reach.value
+    for (const v of desk.sheet?.views ?? []) {
+      const scale = desk.scaleOf(v)
+      for (const point of desk.pointsOf(v.id)) {
+        const away = Math.hypot(v.position.x + point.x * scale - p.x, v.position.y + point.y * scale - p.y)
+        // edges are clicked in their middle: a middle or a quadrant is meant only where it is hit
+        if (away < nearest && (away * zoom.value < ON || !['middle', 'quadrant'].includes(point.kind))) {
+          nearest = away
+          best = { view: v.id, curve: -1, at: { x: point.x, y: point.y }, point }
+        }
+      }
+    }
+    return best
+  }
+  /** What a size would be taken of: a point, an edge, or the axis that a center line shows. */
+  function sizedAt(p: XY, event: MouseEvent): Spot | null {
+    const point = event.altKey ? null : pointAt(p)
+    const curve = spotAt(p)
+    if (point) return curve?.view === point.view ? { ...point, on: { curve: curve.curve, at: curve.at } } : point
+    if (curve) return curve
+    const a = desk.annotation(annotationUnder(event))
+    const face = a?.kind === 'center_line' ? a.picks.find((k) => k.role === 'silhouette') : undefined
+    return a && face ? { view: a.view, curve: -1, at: { x: 0, y: 0 }, axis: { instance: face.instance, source: face.source } } : null
+  }
+  function spotAt(p: XY): Spot | null {
+    for (const v of [...(desk.sheet?.views ?? [])].reverse()) {
+      const index = desk.hitOf(v.id)
+      if (!index) continue
+      const scale = desk.scaleOf(v)
+      const local = { x: (p.x - v.position.x) / scale, y: (p.y - v.position.y) / scale }
+      const curve = index.nearest(local.x, local.y, reach.value / scale, shown(v.id))
+      if (curve >= 0) return { view: v.id, curve, at: local }
+    }
+    return null
+  }
+
+  /** The part of an assembly under the pointer: of an edge, else of the face that is seen there. */
+  function partAt(p: XY, spot: Spot | null): string {
+    const c = spot && curveOf(spot)
+    if (spot && c) return desk.hitOf(spot.view)?.geometry.instances[c.instance] ?? ''
+    const v = desk.view(viewAt(p) ?? '')
+    const at = v && desk.inView(v, p)
+    return (v && at && desk.hitOf(v.id)?.instanceAt(at.x, at.y)) || ''
+  }
+  function curveOf(s: { view: string; curve: number }): ViewCurve | undefined {
+    return desk.hitOf(s.view)?.geometry.curves[s.curve]
+  }
+  function annotationUnder(event: MouseEvent): string {
+    return (event.target as Element | null)?.closest?.('[data-annotation]')?.getAttribute('data-annotation') ?? ''
+  }
+  return { reach, shown, viewAt, viewNear, sizedAt, spotAt, partAt, curveOf, annotationUnder }
+}
