@@ -53,12 +53,14 @@ test_browser() {
   .venv/bin/pytest tests/browser -q
 }
 
-run_bench() {
+run_in_browser() { # a module that needs all that the browser tests need
   STATE=${MOORCREST_STATE:-$PWD/.state}/test
   choose_state
   need_python dev
   need_packages chromium occt-misc
   need_front_end
   with_database
-  .venv/bin/python -m bench "$@"
+  local module=$1
+  shift
+  .venv/bin/python -m "$module" "$@"
 }
