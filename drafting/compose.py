@@ -11,6 +11,7 @@ from drafting.annotation.view_frame import ViewFrame
 from drafting.document import Annotation, Balloon, Dimension, Drawing, OrdinateDimension, Point, Sheet, View, view_scale
 from drafting.errors import CommandError, SizeError, ViewError
 from drafting.ink.elements import Element, Group, SheetInk
+from drafting.ink.shapes import text_boxes
 from drafting.model.model import Facts
 from drafting.sheet.frame import frame_ink
 from drafting.sheet.layout import sheet_size
@@ -67,7 +68,7 @@ def own_ink(
 ) -> list[Element]:
     """A view's picture, hatching, lines, breaks and border. texts: ink of the sizes in it, from whose lettering hatching keeps off."""
     scale = view_scale(sheet, view).factor
-    boxes = [box for elements in texts or [] for box in marks.text_boxes(elements)]
+    boxes = [box for elements in texts or [] for box in text_boxes(elements)]
     return [
         *marks.picture_ink(geometry, scale),
         *marks.hatch_ink(view, geometry, facts, drawing, scale, boxes),

@@ -13,8 +13,8 @@ from numpy.typing import NDArray
 
 from drafting.annotation.dimension_ink import KIND, SizeInk
 from drafting.ink.elements import XY, Arc, Element, Fill, Line, Polyline
+from drafting.ink.shapes import text_boxes
 from drafting.standards.profile import Profile
-from drafting.views.marks import text_boxes
 
 MEETS = 0.3
 """How near a line's end must come to another line for the two to be taken to meet there, mm."""

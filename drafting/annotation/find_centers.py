@@ -120,12 +120,14 @@ def _even(angles: Array) -> bool:
 
 
 def rows(found: Sequence[Circle]) -> list[list[Circle]]:
-    """Equal circles that stand in a row or column with others, joined into groups; the rest alone."""
+    """Equal circles that stand in a row or column with others, joined into groups; the rest alone. Subassemblies are not joined to each other:
+    that two of them stand in line says nothing of the holes in them."""
     group = list(range(len(found)))
     for i, a in enumerate(found):
         for j in range(i):
             b = found[j]
-            if abs(a.radius - b.radius) < 1e-3 and min(abs(a.at[0] - b.at[0]), abs(a.at[1] - b.at[1])) < GRID:
+            together = a.pick.instance.rpartition("/")[0] == b.pick.instance.rpartition("/")[0]
+            if together and abs(a.radius - b.radius) < 1e-3 and min(abs(a.at[0] - b.at[0]), abs(a.at[1] - b.at[1])) < GRID:
                 old, new = group[i], group[j]
                 group = [new if g == old else g for g in group]
     return [[c for c, g in zip(found, group, strict=True) if g == k] for k in dict.fromkeys(group)]

@@ -31,22 +31,27 @@ ALONG_HATCH = math.radians(8)
 ROUNDS = 60
 NEAR, SWAPS = 12, 24
 """How many free places, and places of others, are tried for a leader that something stands against."""
-CROSSING, COVERED, OVER, HATCHED, LEVEL = 1e5, 1e4, 20.0, 30.0, 6.0
-"""How much longer a leader may be, mm, not to cross another, cover a balloon, run over another's end, along hatching, or lie level or
-upright."""
+CROSSING, COVERED, OVER, HATCHED, SIZED, LEVEL = 1e5, 1e4, 20.0, 30.0, 15.0, 6.0
+"""How much longer a leader may be, mm, not to cross another, cover a balloon, run over another's end, along hatching, over a line of a size,
+or lie level or upright."""
 OVER_TIP = 1.5
 """How near to the end of another a leader runs over what that one points at, mm."""
+SMALL = 6.0
+"""Half the size on paper, mm, up to which a part is kept clear of other leaders as a whole."""
 
 
 @dataclass(frozen=True)
 class Seat:
-    """Where a leader may end for an item: places on its largest seen face (view mm, (n, 2)), or one on an edge."""
+    """Where a leader may end for an item: places on its largest seen face (view mm, (n, 2)), or one on an edge. Other leaders keep `clear` mm
+    on paper from its middle (view mm) where it is small, else from the end of its own leader."""
 
     key: str
     instance: int
     places: Array
     best: Array
     on: str
+    middle: Array | None = None
+    clear: float = OVER_TIP
 
 
 def seats(geometry: ViewGeometry, numbers: Numbers, scale: float) -> list[Seat]:
@@ -63,7 +68,11 @@ def seats(geometry: ViewGeometry, numbers: Numbers, scale: float) -> list[Seat]:
         if key not in found or deep > found[key][0]:
             found[key] = (deep, _seat(key, number, inside, window, geometry, scale))
     for key, place, number in _edges(geometry, numbers, {k for k, (deep, _) in found.items() if deep >= ON_FACE}):
-        found[key] = (ON_FACE, Seat(key, number, place[None], place, "edge"))
+        glimpse = found.get(key, (0.0, None))[1]
+        if glimpse is not None and glimpse.instance == number:
+            found[key] = (ON_FACE, Seat(key, number, place[None], place, "edge", glimpse.middle, glimpse.clear))
+        else:
+            found[key] = (ON_FACE, Seat(key, number, place[None], place, "edge"))
     shown = [seat for deep, seat in found.values() if deep >= ON_FACE]  # the rest is a glimpse through a gap
     return sorted(shown, key=lambda seat: numbers.items[seat.key])
 
@@ -79,7 +88,11 @@ def _seat(key: str, number: int, inside: NDArray[np.float64], window: tuple[slic
         return out
 
     best = np.unravel_index(int(inside.argmax()), inside.shape)
-    return Seat(key, number, at(row, column), at(np.array([best[0]]), np.array([best[1]]))[0], "face")
+    half = max(inside.shape) / 2 * seen.cell * scale
+    small = half <= SMALL
+    middle = at(np.array([(inside.shape[0] - 1) / 2]), np.array([(inside.shape[1] - 1) / 2]))[0] if small else None
+    chosen = at(np.array([best[0]]), np.array([best[1]]))[0]
+    return Seat(key, number, at(row, column), chosen, "face", middle, half if small else OVER_TIP)
 
 
 def _edges(geometry: ViewGeometry, numbers: Numbers, have: set[str]) -> list[tuple[str, Array, int]]:
@@ -99,10 +112,11 @@ def _edges(geometry: ViewGeometry, numbers: Numbers, have: set[str]) -> list[tup
 
 def proposed(
     view: View, known: Sequence[Balloon], geometry: ViewGeometry, numbers: Numbers, facts: Facts, frame: ViewFrame, profile: Profile,
-    scale: float, room: shapely.Geometry, hatching: Mapping[int, float], ids: Sequence[str],
+    scale: float, room: shapely.Geometry, hatching: Mapping[int, float], ids: Sequence[str], lines: Sequence[shapely.Geometry] = (),
 ) -> list[Balloon]:  # fmt: skip
     """Balloons for every item seen in a view; those that are there keep what they point at. room: what is free on paper, mm about the view's
-    position, the view's own outline and rows of sizes taken out; hatching: its angle in radians by instance; ids: for new balloons."""
+    position, the view's own outline and rows of sizes taken out; hatching: its angle in radians by instance; ids: for new balloons; lines: of
+    sizes, on paper like the room, that leaders are better not to cross."""
     there = {numbers.keys.get(b.instance, ""): b for b in known}
     wanted = [(s, there.get(s.key)) for s in seats(geometry, numbers, scale)]
     tips = np.array([balloon.tip_of(b, facts, frame, scale) if b else s.best * scale for s, b in wanted]).reshape(-1, 2)
@@ -110,10 +124,14 @@ def proposed(
         return []
     places = _places(np.array(geometry.low) * scale, np.array(geometry.high) * scale, len(tips), profile, room)
     angles = [hatching.get(s.instance) if s.on == "face" else None for s, _ in wanted]
-    chosen = _matched(tips, places, angles, balloon.radius(profile))
+    against = Against(
+        _pieces(lines), np.array([t if s.middle is None else s.middle * scale for (s, _), t in zip(wanted, tips, strict=True)]),
+        np.array([s.clear for s, _ in wanted]), angles, balloon.radius(profile),
+    )  # fmt: skip
+    chosen = _matched(tips, places, against)
     for n, (s, b) in enumerate(wanted):
         if b is None:
-            tips[n] = _shorter(n, s.places * scale, tips, places[chosen], angles[n], balloon.radius(profile))
+            tips[n] = _shorter(n, s.places * scale, tips, places[chosen], against)
     fresh = iter(ids)
     out = []
     for (s, b), tip, at in zip(wanted, tips, places[chosen], strict=True):
@@ -155,11 +173,38 @@ def _spaced(low: float, high: float, pitch: float) -> Array:
     return out
 
 
-def _matched(tips: Array, places: Array, angles: Sequence[float | None], r: float) -> NDArray[np.int64]:
+def _pieces(lines: Sequence[shapely.Geometry]) -> tuple[Array, Array]:
+    """Starts and ends (n, 2) of all straight pieces of lines."""
+    found = [shapely.get_coordinates(line) for line in lines]
+    none = [np.zeros((0, 2))]
+    return np.concatenate(none + [p[:-1] for p in found]), np.concatenate(none + [p[1:] for p in found])
+
+
+@dataclass(frozen=True)
+class Against:
+    """What leaders keep off, mm on paper: pieces of lines of sizes (starts and ends, (m, 2)); for each leader the middle (n, 2) of what it
+    points at and how far others keep from that; the hatching it points into; the radius of a balloon."""
+
+    lines: tuple[Array, Array]
+    middles: Array
+    clear: Array
+    angles: Sequence[float | None]
+    r: float
+
+    def lines_crossed(self, tip: Array, end: Array) -> int:
+        return int(_crosses(tip, end, *self.lines).sum())
+
+    def run_over(self, tip: Array, end: Array) -> NDArray[np.bool_]:
+        """Which other parts a leader runs over; not those beside which it ends."""
+        out: NDArray[np.bool_] = (_away(tip, end, self.middles) < self.clear) & (np.hypot(*(self.middles - tip).T) > self.clear)
+        return out
+
+
+def _matched(tips: Array, places: Array, against: Against) -> NDArray[np.int64]:
     """The place of each tip."""
     length = np.linalg.norm(tips[:, None] - places[None], axis=2)
     _, chosen = linear_sum_assignment(length)
-    now = _Leaders(tips, places[chosen], angles, r)
+    now = _Leaders(tips, places[chosen], against)
     for _ in range(ROUNDS):
         before = now.cost
         for i in now.blamed():
@@ -183,8 +228,8 @@ class _Leaders:
     cost: their length, mm, and so many mm more for what stands against them.
     """
 
-    def __init__(self, tips: Array, ends: Array, angles: Sequence[float | None], r: float) -> None:
-        self.tips, self.ends, self.angles, self.r = tips, ends, angles, r
+    def __init__(self, tips: Array, ends: Array, standing: Against) -> None:
+        self.tips, self.ends, self.standing = tips, ends, standing
         n = len(tips)
         self.against = np.zeros((n, n))
         self.own = np.zeros(n)
@@ -195,7 +240,7 @@ class _Leaders:
     def moved(self, to: Mapping[int, Array]) -> "_Leaders":
         """The same with some balloons elsewhere."""
         out = _Leaders.__new__(_Leaders)
-        out.tips, out.angles, out.r = self.tips, self.angles, self.r
+        out.tips, out.standing = self.tips, self.standing
         out.ends, out.against, out.own = self.ends.copy(), self.against.copy(), self.own.copy()
         for i, at in to.items():
             out.ends[i] = at
@@ -208,13 +253,15 @@ class _Leaders:
         return np.flatnonzero(self.against.any(1) | (self.own > 0)).tolist()
 
     def _look(self, i: int) -> None:
-        tip, end, tips, ends = self.tips[i], self.ends[i], self.tips, self.ends
+        tip, end, tips, ends, known = self.tips[i], self.ends[i], self.tips, self.ends, self.standing
         cross = CROSSING * _crosses(tip, end, tips, ends)
-        mine = cross + COVERED * (_away(tip, end, ends) < self.r + 0.5) + OVER * (_away(tip, end, tips) < OVER_TIP)
-        others = cross + COVERED * (_away(tips, ends, end) < self.r + 0.5) + OVER * (_away(tips, ends, tip) < OVER_TIP)
+        middle, clear = known.middles[i], known.clear[i]
+        over = (_away(tips, ends, middle) < clear) & (np.hypot(*(tips - middle).T) > clear)
+        mine = cross + COVERED * (_away(tip, end, ends) < known.r + 0.5) + OVER * known.run_over(tip, end)
+        others = cross + COVERED * (_away(tips, ends, end) < known.r + 0.5) + OVER * over
         mine[i] = others[i] = 0.0
         self.against[i], self.against[:, i] = mine, others
-        self.own[i] = HATCHED * _along(end - tip, self.angles[i]) + LEVEL * _level(end - tip)
+        self.own[i] = HATCHED * _along(end - tip, known.angles[i]) + LEVEL * _level(end - tip) + SIZED * known.lines_crossed(tip, end)
 
     def _sum(self) -> None:
         away = self.ends - self.tips
@@ -252,15 +299,18 @@ def _level(v: Array) -> bool:
     return float(np.abs(v).min()) < 0.05 * float(np.abs(v).max())
 
 
-def _shorter(n: int, choices: Array, tips: Array, ends: Array, angle: float | None, r: float) -> Array:
+def _shorter(n: int, choices: Array, tips: Array, ends: Array, against: Against) -> Array:
     """The end of a leader moved along its face toward the balloon, as far as that stands against nothing."""
     order = np.argsort(np.linalg.norm(choices - ends[n], axis=1))
     others = np.arange(len(tips)) != n
+    crossed, end = against.lines_crossed(tips[n], ends[n]), ends[n]
     for k in order[:: max(1, len(order) // 40)]:
-        at, end = choices[k], ends[n]
-        if _along(end - at, angle) or _level(end - at) or _crosses(at, end, tips[others], ends[others]).any():
+        at = choices[k]
+        if _along(end - at, against.angles[n]) or _level(end - at) or _crosses(at, end, tips[others], ends[others]).any():
             continue
-        if (_away(at, end, ends[others]) < r + 0.5).any() or (_away(at, end, tips[others]) < OVER_TIP).any():
+        if (_away(at, end, ends[others]) < against.r + 0.5).any() or against.run_over(at, end)[others].any():
+            continue
+        if against.lines_crossed(at, end) > crossed:
             continue
         out: Array = at
         return out

@@ -17,10 +17,10 @@ from drafting.annotation.placing import outline, snapped_place
 from drafting.annotation.view_frame import ViewFrame
 from drafting.document import Dimension, LinearDimension, Placement
 from drafting.errors import SizeError
-from drafting.ink.elements import Arc, Element, Ellipse, Fill, Line, Polyline
+from drafting.ink.elements import Element
+from drafting.ink.shapes import shapes, text_boxes
 from drafting.model.model import Facts
 from drafting.standards.profile import Profile
-from drafting.views.marks import text_boxes
 
 FAR = (8.0, 13.0, 19.0, 26.0, 35.0, 46.0, 60.0)
 """How far beyond a circle the end of a leader is tried, mm."""
@@ -56,7 +56,7 @@ class _Item:
 def tidied(sizes: Sequence[Dimension], fixed: Sequence[Element], facts: Facts, frame: ViewFrame, profile: Profile, scale: float,
            room: tuple[float, float, float, float]) -> list[Move]:  # fmt: skip
     """Places for the sizes of one view. fixed: all other ink in and at the view; room: what is on the sheet; both paper mm about its position."""
-    walls = [g for g in (_shape(e) for e in fixed) if g is not None] + text_boxes(fixed, margin=0.3)
+    walls = shapes(fixed) + text_boxes(fixed, margin=0.3)
     moves: list[Move] = []
     placed: list[shapely.Geometry] = list(walls)
     rows, others = _items(sizes, facts, frame, profile, scale)
@@ -86,24 +86,8 @@ def _ink(d: Dimension, move: Move, facts: Facts, frame: ViewFrame, profile: Prof
     return registry.size_ink(d.model_copy(update={"place": move.place, "shift": move.shift}), facts, frame, profile, scale)
 
 
-def _shape(e: Element) -> shapely.Geometry | None:
-    if isinstance(e, Line):
-        return shapely.LineString([e.a, e.b])
-    if isinstance(e, Polyline):
-        return shapely.LineString([*e.points, e.points[0]] if e.closed else e.points)
-    if isinstance(e, Fill):
-        return shapely.Polygon(e.points)
-    if isinstance(e, Arc):
-        t = np.linspace(e.first, e.last, 33)
-        return shapely.LineString(np.stack([e.center[0] + e.radius * np.cos(t), e.center[1] + e.radius * np.sin(t)], 1))
-    if isinstance(e, Ellipse):
-        return shapely.LineString([e.point(float(t)) for t in np.linspace(e.first, e.last, 33)])
-    return None
-
-
 def _shapes(ink: SizeInk) -> list[shapely.Geometry]:
-    strokes = [g for g in (_shape(e) for e in [*ink.extensions, *ink.lines, *ink.arrows, *ink.marks]) if g is not None]
-    return strokes + text_boxes(ink.lettering, margin=0.3)
+    return shapes([*ink.extensions, *ink.lines, *ink.arrows, *ink.marks]) + text_boxes(ink.lettering, margin=0.3)
 
 
 def _items(sizes: Sequence[Dimension], facts: Facts, frame: ViewFrame, profile: Profile, scale: float) -> tuple[list[_Item], list[Dimension]]:
@@ -265,7 +249,7 @@ def _free(d: Dimension, placed: list[shapely.Geometry], facts: Facts, frame: Vie
         boxes = text_boxes(ink.lettering, margin=0.5)
         under = sum(len(tree.query(b, predicate="intersects")) for b in boxes) if tree else 0
         off = sum(not inside.contains(b) for b in boxes)
-        strokes = [g for g in (_shape(e) for e in ink.lines) if g is not None]
+        strokes = shapes(ink.lines)
         over = 0.1 * len(tree.query(shapely.union_all(strokes), predicate="crosses")) if tree and strokes and isinstance(d, LinearDimension) else 0.0
         over += sum(placed[n].geom_type == "Polygon" for g in strokes for n in (tree.query(g, predicate="intersects") if tree else []))
         total = 1000.0 * under + 2000.0 * off + 200.0 * over + cost

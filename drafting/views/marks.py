@@ -16,7 +16,6 @@ from drafting.document import Drawing, Sheet, view_scale
 from drafting.errors import CommandError
 from drafting.ink.elements import Arc, Element, Fill, Image, Line, Polyline, Text
 from drafting.ink.hatch import hatched, spread_angles
-from drafting.ink.lettering import text_width
 from drafting.model.model import Facts
 from drafting.standards import patterns
 from drafting.standards.profile import Profile
@@ -285,33 +284,6 @@ def hatch_ink(
             continue
         region = shapely.affinity.scale(region, scale, scale, origin=(0, 0))
         out += hatched(region.difference(off) if off else region, patterns.families(hatch.pattern, drawing.patterns), hatch.angle, hatch.spacing)
-    return out
-
-
-def text_boxes(elements: Sequence[Element], origin: XY = (0.0, 0.0), margin: float = 0.8) -> list[shapely.Geometry]:
-    """Boxes about all lettering, with a margin, moved by origin."""
-    out = []
-    for e in elements:
-        if isinstance(e, Text) and e.text.strip():
-            width = text_width(e.text, e.height)
-            left = {"left": 0.0, "middle": -width / 2, "right": -width}[e.align]
-            box = shapely.box(left - margin, -margin - e.height * 0.25, left + width + margin, e.height + margin)
-            box = shapely.affinity.rotate(box, e.angle, origin=(0, 0), use_radians=True)
-            out.append(shapely.affinity.translate(box, e.at[0] + origin[0], e.at[1] + origin[1]))
-    return out
-
-
-def boxes(elements: Sequence[Element]) -> list[shapely.Geometry]:
-    """Boxes of lettering and of all strokes, for telling what overlaps."""
-    out = text_boxes(elements, margin=0.0)
-    for e in elements:
-        if isinstance(e, Line):
-            out.append(shapely.box(min(e.a[0], e.b[0]), min(e.a[1], e.b[1]), max(e.a[0], e.b[0]), max(e.a[1], e.b[1])))
-        elif isinstance(e, Arc):
-            (x, y), r = e.center, e.radius
-            out.append(shapely.box(x - r, y - r, x + r, y + r))
-        elif isinstance(e, Polyline | Fill):
-            out.append(shapely.LineString(e.points).envelope)
     return out
 
 

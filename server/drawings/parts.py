@@ -12,16 +12,17 @@ from drafting.annotation import balloon, number_all, parts_list
 from drafting.annotation.view_frame import ViewFrame
 from drafting.commands.parts import list_of
 from drafting.compose import annotation_groups, outer_ink
-from drafting.document import Balloon, Dimension, Point, Sheet, View, new_id, view_scale
+from drafting.document import Balloon, Dimension, HoleTable, Point, Sheet, View, new_id, view_scale
 from drafting.document import Drawing as Document
 from drafting.errors import SizeError
 from drafting.export.svg import elements_svg
+from drafting.ink.shapes import boxes as mark_boxes
+from drafting.ink.shapes import shapes, text_boxes
 from drafting.model import bill
 from drafting.model.model import Facts
 from drafting.sheet.layout import drawing_room
 from drafting.views.geometry import ViewGeometry
-from drafting.views.marks import boxes as mark_boxes
-from drafting.views.marks import hatch_angles, text_boxes
+from drafting.views.marks import hatch_angles
 from server.drawings import service
 from server.drawings.access import hosted, own_drawing, shape
 from server.drawings.models import Drawing
@@ -200,10 +201,10 @@ def number_all_parts(request: HttpRequest, drawing_id: uuid.UUID, view_id: str) 
     scale = view_scale(host, view).factor
     frame, numbers = ViewFrame.of(view, facts, scale), balloon.numbers_of(document, facts)
     known = [a for a in host.annotations if isinstance(a, Balloon) and a.view == view.id and facts.part_of(a.instance)]
-    room = _room(d, document, host, view, facts, geometry, scale)
+    room, lines = _room(d, document, host, view, facts, geometry)
     hatching = hatch_angles(view, geometry, facts, document, scale)
     made = number_all.proposed(
-        view, known, geometry, numbers, facts, frame, document.profile, scale, room, hatching, [new_id() for _ in numbers.items]
+        view, known, geometry, numbers, facts, frame, document.profile, scale, room, hatching, [new_id() for _ in numbers.items], lines
     )
     seen_in = {v.id: {s.key for s in number_all.seats(g, numbers, 1.0)} for v, g in _others(d, document, view)}
     have = {numbers.keys.get(b.instance, "") for b in made}
@@ -230,8 +231,11 @@ def _others(d: Drawing, document: Document, view: View) -> list[tuple[View, View
     return out
 
 
-def _room(d: Drawing, document: Document, host: Sheet, view: View, facts: Facts, geometry: ViewGeometry, scale: float) -> shapely.Geometry:
-    """Where balloons may stand, paper mm about the view: the sheet without its views, parts lists, title block and lettering."""
+def _room(
+    d: Drawing, document: Document, host: Sheet, view: View, facts: Facts, geometry: ViewGeometry
+) -> tuple[shapely.Geometry, list[shapely.Geometry]]:
+    """Where balloons may stand, paper mm about the view: the sheet without its views, parts lists, title block, lettering, sizes, tables and the
+    balloons of other views. And the lines of sizes, which leaders are better not to cross."""
     free = drawing_room(host)
     room = shapely.box(free.left, free.bottom, free.right, free.top)
     taken = []
@@ -247,11 +251,17 @@ def _room(d: Drawing, document: Document, host: Sheet, view: View, facts: Facts,
         g = geometry if other.id == view.id else shape(d, host, other)[1]
         marks = [b for elements in outer_ink(document, host, other, g).values() for b in mark_boxes(elements)]
         taken += [shapely.affinity.translate(b, other.position.x, other.position.y) for b in marks]
-    own = {a.id for a in host.annotations if isinstance(a, Dimension)}
+    lines: list[shapely.Geometry] = []
+    stays = {a.id for a in host.annotations if isinstance(a, Dimension | HoleTable) or (isinstance(a, Balloon) and a.view != view.id)}
     for key, group in annotation_groups(document, host, facts).items():
-        if key in own and not isinstance(group, str):
+        if key in stays and not isinstance(group, str):
             taken += text_boxes(group.elements, group.origin, margin=1.0)
-    return shapely.affinity.translate(room.difference(shapely.union_all(taken)), -view.position.x, -view.position.y)
+            strokes = shapes(group.elements, group.origin)
+            taken += [g.buffer(1.0) for g in strokes]
+            lines += [g for g in strokes if g.geom_type == "LineString"]
+    x, y = -view.position.x, -view.position.y
+    free_room = shapely.affinity.translate(room.difference(shapely.union_all(taken)), x, y)
+    return free_room, [shapely.affinity.translate(g, x, y) for g in lines]
 
 
 class ReadingOrder(Schema):

@@ -18,6 +18,7 @@ from drafting.document import Drawing as Document
 from drafting.errors import DraftingError
 from drafting.export.svg import elements_svg, group_svg, sheet_svg
 from drafting.ink.elements import Group
+from drafting.ink.shapes import boxes as mark_boxes
 from drafting.model.model import Facts
 from drafting.sheet.frame import INCOMPLETE, blank_fields, frame_ink, placed_cells
 from drafting.sheet.layout import sheet_size
@@ -26,7 +27,6 @@ from drafting.views import arrange
 from drafting.views.extents import Box
 from drafting.views.family import derivation_of
 from drafting.views.geometry import ViewGeometry
-from drafting.views.marks import boxes as mark_boxes
 from drafting.views.present import presented
 from server.drawings import service
 from server.drawings.access import hosted, own_drawing, shape
@@ -222,7 +222,9 @@ def view_name(sheet: Sheet, view_id: str) -> str:
     view = sheet.view(view_id)
     if view is None:
         return "A view"
-    names = {"main": "The main view", "projected": "A projected view", "pictorial": "A pictorial view"}
+    where = (view.relation or "").replace("-", " ")
+    projected = f"The view at the {where}" if where in ("right", "left", "rear") else f"The view {where}"
+    names = {"main": "The main view", "projected": projected if where else "A projected view", "pictorial": "A pictorial view"}
     if view.kind == "section":
         return f"Section {view.letter}-{view.letter}"
     return names.get(view.kind) or f"{'Detail' if view.kind == 'detail' else 'Auxiliary view'} {view.letter}"

@@ -23,6 +23,7 @@ from drafting.document import Balloon, Drawing, PartsColumn, PartsList, Point, S
 from drafting.errors import CommandError, ModelError
 from drafting.export import tables
 from drafting.ink.elements import Arc, Fill, Line, Text
+from drafting.ink.shapes import text_boxes
 from drafting.model import bill, exploded
 from drafting.model.model import IDENTITY, ExplodedState, Facts, InstanceFacts, Model, PartFacts, Step, TreeNode
 from drafting.model.step import read_model, write_model
@@ -31,8 +32,8 @@ from drafting.standards.scales import Scale
 from drafting.views.derive import Prepared, derive
 from drafting.views.family import derivation_of
 from drafting.views.geometry import ViewGeometry
-from drafting.views.marks import hatch_angles, text_boxes
-from drafting.views.orientation import PRINCIPAL, isometric
+from drafting.views.marks import hatch_angles
+from drafting.views.orientation import PRINCIPAL, Orientation, isometric
 from drafting.views.section import across
 from drafting.views.trail_lines import trail_ink
 from drafting.views.view import CuttingLine, Section
@@ -275,16 +276,25 @@ def winder_views(winder: Model) -> dict[str, tuple[View, ViewGeometry]]:
     return {v.id: (v, derive(prepared, derivation_of(v, winder.facts))) for v in views}
 
 
-def numbered_view(winder: Model, view: View, geometry: ViewGeometry, scale: float, profile: Profile, known: list[Balloon] | None = None) -> Any:
+def numbered_view(
+    winder: Model,
+    view: View,
+    geometry: ViewGeometry,
+    scale: float,
+    profile: Profile,
+    known: list[Balloon] | None = None,
+    sized: Any = (),
+    minded: bool = True,
+) -> Any:
     drawing, _ = listed(winder.facts, profile)
     numbers = balloon.numbers_of(drawing, winder.facts)
     frame = ViewFrame.of(view, winder.facts, scale)
     box = shapely.box(*(np.array(geometry.low) * scale), *(np.array(geometry.high) * scale))
-    room = shapely.box(-600, -500, 600, 500).difference(box.buffer(1.0, join_style="mitre"))
+    room = shapely.box(-600, -500, 600, 500).difference(shapely.union_all([box.buffer(1.0, join_style="mitre"), *shapely.buffer(sized, 1.0)]))
     hatching = hatch_angles(view, geometry, winder.facts, drawing, scale)
     ids = [f"b{n}" for n in range(40)]
     return numbers, frame, box, hatching, number_all.proposed(
-        view, known or [], geometry, numbers, winder.facts, frame, profile, scale, room, hatching, ids
+        view, known or [], geometry, numbers, winder.facts, frame, profile, scale, room, hatching, ids, sized if minded else ()
     )  # fmt: skip
 
 
@@ -327,6 +337,50 @@ def test_all_parts_of_a_view_are_numbered_once_and_no_leader_crosses(
             assert min(np.linalg.norm(balloon.nearest(c, tip / scale) - tip / scale) for c in mine) < 1e-3
 
 
+def test_balloons_keep_off_the_sizes_of_a_view_and_leaders_off_their_lines(winder: Model, winder_views: dict[str, tuple[View, ViewGeometry]]) -> None:
+    """Leader lines do not cross dimension lines where that can be helped (ISO 128-22, ISO 129-1; from memory)."""
+    view, geometry = winder_views["top"]
+    (x0, y0), (x1, y1) = np.array(geometry.low) * 0.5, np.array(geometry.high) * 0.5
+    rows = [shapely.LineString([(x0, y), (x1, y)]) for y in (y0 - 10, y0 - 17)] + [shapely.LineString([(x0 - 10, y0), (x0 - 10, y1)])]
+    r = balloon.radius(ISO_MM)
+
+    def crossings(made: list[Balloon], frame: ViewFrame) -> int:
+        ends = np.array([b.place.at(0.5) for b in made])
+        leaders = shapely.linestrings(np.stack([[balloon.tip_of(b, winder.facts, frame, 0.5) for b in made], ends], 1))
+        return int(sum(shapely.crosses(leaders, row).sum() for row in rows))
+
+    _, frame, _, _, bare = numbered_view(winder, view, geometry, 0.5, ISO_MM)
+    circles = shapely.buffer(shapely.points([b.place.at(0.5) for b in bare]), r)
+    assert any(shapely.intersects(circles, row).any() for row in rows)
+    _, frame, _, _, made = numbered_view(winder, view, geometry, 0.5, ISO_MM, sized=rows)
+    circles = shapely.buffer(shapely.points([b.place.at(0.5) for b in made]), r)
+    assert not any(shapely.intersects(circles, row).any() for row in rows)
+    assert len(made) == len(bare)
+    assert (
+        crossings(made, frame) < crossings(bare, frame) + sum(shapely.intersects(circles, row).any() for row in rows) or crossings(made, frame) == 0
+    )
+
+
+def test_no_leader_runs_over_a_small_part_that_another_balloon_points_at(winder: Model) -> None:
+    """A fitter who follows the leader of the plate must not end at the washer before it (common practice)."""
+    orientation = Orientation(right=[math.sqrt(0.5), math.sqrt(0.5), 0], up=[-math.sqrt(1 / 6), math.sqrt(1 / 6), math.sqrt(2 / 3)])
+    view = View(id="apart", kind="pictorial", orientation=orientation, position=Point(x=300, y=200), exploded="For assembly")
+    geometry = derive(Prepared(winder), derivation_of(view, winder.facts))
+    assert geometry.seen is not None
+    numbers, frame, _, _, made = numbered_view(winder, view, geometry, 0.5, ISO_MM)
+    raster, small = geometry.seen.raster(), []
+    for b in made:
+        row, column = np.nonzero(raster == geometry.instances.index(b.instance))
+        at = np.stack([geometry.seen.left + (column + 0.5) * geometry.seen.cell, geometry.seen.bottom + (row + 0.5) * geometry.seen.cell], 1) * 0.5
+        if np.ptp(at, axis=0).max() < 2 * number_all.SMALL:
+            small.append((b, shapely.multipoints(at)))
+    assert len(small) >= 2  # cap screw, washer
+    for b in made:
+        leader = shapely.LineString([balloon.tip_of(b, winder.facts, frame, 0.5), b.place.at(0.5)])
+        for other, shown in small:
+            assert other.id == b.id or leader.distance(shown) > 0.5, (b.instance, other.instance)
+
+
 def test_numbering_again_keeps_what_is_pointed_at(winder: Model, winder_views: dict[str, tuple[View, ViewGeometry]]) -> None:
     view, geometry = winder_views["picture"]
     *_, made = numbered_view(winder, view, geometry, 0.5, ISO_MM)
@@ -342,12 +396,12 @@ def test_leaders_are_no_longer_than_the_matching_of_least_length(winder: Model, 
     numbers, frame, _, _, made = numbered_view(winder, view, geometry, 0.5, ISO_MM)
     tips = np.array([balloon.tip_of(b, winder.facts, frame, 0.5) for b in made])
     ends = np.array([b.place.at(0.5) for b in made])
-    angles = [None] * len(made)
-    now = number_all._Leaders(tips, ends, angles, balloon.radius(ISO_MM)).cost
+    against = number_all.Against(number_all._pieces([]), tips, np.full(len(tips), number_all.OVER_TIP), [None] * len(made), balloon.radius(ISO_MM))
+    now = number_all._Leaders(tips, ends, against).cost
     for i, j in itertools.combinations(range(len(made)), 2):
         other = ends.copy()
         other[[i, j]] = other[[j, i]]
-        assert number_all._Leaders(tips, other, angles, balloon.radius(ISO_MM)).cost > now - 8.0  # leaders were shortened along their faces since
+        assert number_all._Leaders(tips, other, against).cost > now - 8.0  # leaders were shortened along their faces since
 
 
 @pytest.mark.parametrize("scale", [0.5, 1.0])

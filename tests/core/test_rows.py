@@ -45,13 +45,13 @@ from drafting.export import tables
 from drafting.export.dxf import sheet_dxf
 from drafting.export.pdf import sheets_pdf
 from drafting.ink.elements import Group, Line, Text
+from drafting.ink.shapes import shapes, text_boxes
 from drafting.model.model import Facts, Model
 from drafting.standards.profile import ASME_INCH, ISO_MM, Profile
 from drafting.standards.scales import Scale
 from drafting.views.derivation import Derivation
 from drafting.views.derive import Prepared, derive
 from drafting.views.geometry import ViewGeometry
-from drafting.views.marks import text_boxes
 from drafting.views.orientation import PRINCIPAL
 from tests.core.conftest import block, part
 
@@ -255,13 +255,11 @@ def overlaps(d: Drawing, model: Model, geometry: ViewGeometry) -> list[tuple[str
     """Boxes of the lettering of sizes against all ink: the view's own lines, and lines, arrows and lettering of every other size."""
     sheet, view = d.sheets[0], d.sheets[0].views[0]
     groups = annotation_groups(d, sheet, model.facts)
-    ink: list[tuple[str, shapely.Geometry]] = [
-        ("view", g) for e in own_ink(d, sheet, view, model.facts, geometry) if (g := tidy._shape(e)) is not None
-    ]
+    ink: list[tuple[str, shapely.Geometry]] = [("view", g) for g in shapes(own_ink(d, sheet, view, model.facts, geometry))]
     boxes: list[tuple[str, shapely.Geometry]] = []
     for key, group in groups.items():
         assert isinstance(group, Group), group
-        ink += [(key, g) for e in group.elements if (g := tidy._shape(e)) is not None]
+        ink += [(key, g) for g in shapes(group.elements)]
         boxes += [(key, b) for b in text_boxes(group.elements, margin=0.0)]
     tree = shapely.STRtree([g for _, g in ink])
     found = [(key, ink[n][0]) for key, box in boxes for n in tree.query(box, predicate="intersects") if ink[n][0] != key]

@@ -1,0 +1,50 @@
+"""Elements of ink as plane geometry, for telling what overlaps."""
+
+from collections.abc import Sequence
+
+import numpy as np
+import shapely
+import shapely.affinity
+
+from drafting.ink.elements import XY, Arc, Element, Ellipse, Fill, Line, Polyline, Text
+from drafting.ink.lettering import text_width
+
+
+def text_boxes(elements: Sequence[Element], origin: XY = (0.0, 0.0), margin: float = 0.8) -> list[shapely.Geometry]:
+    """Boxes about all lettering, with a margin, moved by origin."""
+    out = []
+    for e in elements:
+        if isinstance(e, Text) and e.text.strip():
+            width = text_width(e.text, e.height)
+            left = {"left": 0.0, "middle": -width / 2, "right": -width}[e.align]
+            box = shapely.box(left - margin, -margin - e.height * 0.25, left + width + margin, e.height + margin)
+            box = shapely.affinity.rotate(box, e.angle, origin=(0, 0), use_radians=True)
+            out.append(shapely.affinity.translate(box, e.at[0] + origin[0], e.at[1] + origin[1]))
+    return out
+
+
+def boxes(elements: Sequence[Element]) -> list[shapely.Geometry]:
+    """Boxes of lettering and of all strokes, for telling what overlaps."""
+    return text_boxes(elements, margin=0.0) + [g.envelope for g in shapes(elements)]
+
+
+def shapes(elements: Sequence[Element], origin: XY = (0.0, 0.0)) -> list[shapely.Geometry]:
+    """Lines of all strokes and areas of all fills, moved by origin. Lettering has none."""
+    found = (shape(e) for e in elements)
+    return [shapely.affinity.translate(g, *origin) for g in found if g is not None]
+
+
+def shape(e: Element) -> shapely.Geometry | None:
+    """The line of a stroke or the area of a fill; curves in 32 steps."""
+    if isinstance(e, Line):
+        return shapely.LineString([e.a, e.b])
+    if isinstance(e, Polyline):
+        return shapely.LineString([*e.points, e.points[0]] if e.closed else e.points)
+    if isinstance(e, Fill):
+        return shapely.Polygon(e.points)
+    if isinstance(e, Arc):
+        t = np.linspace(e.first, e.last, 33)
+        return shapely.LineString(np.stack([e.center[0] + e.radius * np.cos(t), e.center[1] + e.radius * np.sin(t)], 1))
+    if isinstance(e, Ellipse):
+        return shapely.LineString([e.point(float(t)) for t in np.linspace(e.first, e.last, 33)])
+    return None
