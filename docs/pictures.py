@@ -58,6 +58,7 @@ def shelf_models(d: Drafter) -> None:
     d.page.goto(d.server.url)
     d.page.click("[data-test=tab-models]")
     d.page.wait_for_load_state("networkidle")
+    expect(d.page.get_by_text("drawing its picture")).to_have_count(0)
 
 
 @picture
@@ -83,7 +84,7 @@ def desk(d: Drafter) -> None:
 def placing(d: Drafter) -> None:
     page = settled(d, "HB-206", 2)
     page.keyboard.press("m")
-    d.point(300, 70)
+    d.point(330, 100)
     page.wait_for_function("() => (document.querySelector('[data-test=ghost] path')?.getAttribute('d') ?? '').length > 20")
 
 
@@ -96,7 +97,7 @@ def section(d: Drafter) -> None:
     for y in (box["high"][1] + 4, box["low"][1] - 4):
         d.click(at["x"] + (box["low"][0] + 16) * k, at["y"] + y * k)
     page.keyboard.press("Enter")
-    d.point(at["x"] + 220, at["y"])
+    d.point(at["x"] + 178, at["y"])
     page.wait_for_function("() => (document.querySelector('[data-test=ghost] path')?.getAttribute('d') ?? '').length > 20")
 
 

@@ -4,8 +4,13 @@ from collections.abc import Callable
 from typing import Any
 
 import pytest
+import shapely
 from django.test import Client
 
+from drafting.annotation import balloon
+from drafting.compose import annotation_groups
+from drafting.document import Balloon
+from drafting.ink.shapes import shapes
 from server.accounts.models import Workspace
 from server.drawings import service
 from server.drawings.models import Drawing
@@ -112,7 +117,16 @@ def test_mates_sizes_and_reading_order_come_over_the_api(ann: Client, bob: Clien
     assert ann.get(f"{url}/sheets/ghost/mate-sizes").status_code == 404
 
     assert "no balloons yet" in ann.get(f"{url}/views/front/reading-order").json()["message"]
-    edit(command="place_balloons", balloons=ann.get(f"{url}/views/front/balloons").json()["balloons"])
+    numbered = ann.get(f"{url}/views/front/balloons").json()
+    assert {v for part in numbered["unseen"] for v in part["views"]} == {"the view below"}
+    edit(command="place_balloons", balloons=numbered["balloons"])
+    kept = Drawing.objects.get(pk=drawing["id"])
+    document = service.document_of(kept)
+    groups = annotation_groups(document, document.sheets[0], current_facts(kept.model)[1])
+    sized = shapely.union_all([g for a in found["sizes"] for g in shapes(groups[a["id"]].elements, groups[a["id"]].origin)])  # type: ignore[union-attr]
+    stand = [a.place.at(0.2) + [300, 400] for a in document.sheets[0].annotations if isinstance(a, Balloon)]
+    assert len(stand) == len(numbered["balloons"]) > 5
+    assert shapely.distance(shapely.points(stand), sized).min() > balloon.radius(document.profile)
     keys = ann.get(f"{url}/views/front/reading-order").json()["keys"]
     items = edit(command="number_in_order", keys=keys)["document"]["items"]
     assert [items[k]["number"] for k in keys] == list(range(1, len(keys) + 1))

@@ -43,7 +43,7 @@ const shown = computed(() => {
   return down ? sorted.reverse() : sorted
 })
 const sort = (key: keyof Row) => (order.value = { key, down: order.value.key === key && !order.value.down })
-const number = (v: number | null | undefined, places: number) => (v === null || v === undefined ? '' : String(Number(v.toFixed(places))))
+const number = (v: number | null | undefined, places: number) => (v === null || v === undefined ? '' : String(Number(v.toFixed(places))).replace('.', desk.document?.profile.decimal_sign ?? '.'))
 const chosen = (id: string) => desk.selected.some((s) => s.kind === 'annotation' && s.id === id)
 
 async function jump(r: Row) {

@@ -117,11 +117,12 @@ function key(event: KeyboardEvent) {
 
 async function open(id: string) {
   tools.stop()
+  const before = stage.value
   try {
     await desk.open(id)
     const d = desk.drawing
     if (d) document.title = `${d.model_name} · Moorcrest`
-    stage.value = desk.sheet?.views.length ? 4 : 2
+    if (stage.value === before) stage.value = desk.sheet?.views.length ? 4 : 2 // else a stage was chosen meanwhile
     if (!desk.sheet?.views.length) tools.start('main')
   } catch (error) {
     desk.fail(error)
