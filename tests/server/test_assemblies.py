@@ -124,7 +124,7 @@ def test_mates_sizes_and_reading_order_come_over_the_api(ann: Client, bob: Clien
     document = service.document_of(kept)
     groups = annotation_groups(document, document.sheets[0], current_facts(kept.model)[1])
     sized = shapely.union_all([g for a in found["sizes"] for g in shapes(groups[a["id"]].elements, groups[a["id"]].origin)])  # type: ignore[union-attr]
-    stand = [a.place.at(0.2) + [300, 400] for a in document.sheets[0].annotations if isinstance(a, Balloon)]
+    stand = [(a.place.at(0.2)[0] + 300, a.place.at(0.2)[1] + 400) for a in document.sheets[0].annotations if isinstance(a, Balloon)]
     assert len(stand) == len(numbered["balloons"]) > 5
     assert shapely.distance(shapely.points(stand), sized).min() > balloon.radius(document.profile)
     keys = ann.get(f"{url}/views/front/reading-order").json()["keys"]
