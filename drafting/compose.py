@@ -12,6 +12,7 @@ from drafting.document import Annotation, Balloon, Dimension, Drawing, OrdinateD
 from drafting.errors import CommandError, SizeError, ViewError
 from drafting.ink.elements import Element, Group, SheetInk
 from drafting.ink.shapes import text_boxes
+from drafting.memory import Memory, digest
 from drafting.model.model import Facts
 from drafting.sheet.frame import frame_ink
 from drafting.sheet.layout import sheet_size
@@ -21,6 +22,10 @@ from drafting.views.geometry import ViewGeometry
 from drafting.views.ink import view_ink
 from drafting.views.present import presented
 from drafting.views.trail_lines import trail_ink
+
+
+_INKS: Memory[SizeInk] = Memory(12_000)
+"""Ink of sizes before their lines break: some 3 kB each."""
 
 
 @dataclass
@@ -48,6 +53,10 @@ def compose(drawing: Drawing, sheet: Sheet, facts: Facts, geometries: Mapping[st
             out.lost[annotation_id] = group
         else:
             sizes[annotation_id] = group
+    frames = {v.id: ViewFrame.of(v, facts, view_scale(sheet, v).factor) for v in sheet.views}
+    for a in sheet.annotations:
+        if isinstance(a, Dimension) and a.id in sizes:
+            sizes[a.id].words = registry.words(a, facts, frames[a.view], drawing.profile)
     for view in sheet.views:
         geometry = shown.get(view.id)
         if geometry is None:
@@ -146,13 +155,13 @@ def size_inks(drawing: Drawing, sheet: Sheet, facts: Facts) -> dict[str, SizeInk
     return {a.id: out[a.id] for a in sheet.annotations if a.id in out}
 
 
-def size_key(drawing: Drawing, sheet: Sheet, view: View) -> str:
+def size_key(drawing: Drawing, sheet: Sheet, view: View) -> bytes:
     """Names all that the ink and the words of a size in a view depend on besides the size and the model."""
     seen = view.model_copy(update={"position": Point(x=0, y=0)}).model_dump_json()
-    return f"{view_scale(sheet, view).factor} {drawing.profile.model_dump_json()} {seen}"
+    return digest(str(view_scale(sheet, view).factor), drawing.profile.model_dump_json(), seen)
 
 
-def _inks_of_view(sizes: list[Dimension], view: View, scale: float, profile: Profile, facts: Facts, seen: str) -> dict[str, SizeInk | str]:
+def _inks_of_view(sizes: list[Dimension], view: View, scale: float, profile: Profile, facts: Facts, seen: bytes) -> dict[str, SizeInk | str]:
     """Ink of a view's sizes by id, about its position. It is remembered with the model: most edits change one size of many."""
     frame = ViewFrame.of(view, facts, scale)
     shift: dict[str, float] = {}
@@ -162,9 +171,8 @@ def _inks_of_view(sizes: list[Dimension], view: View, scale: float, profile: Pro
     def ink(a: Dimension, *dots: tuple[float, float]) -> SizeInk | str:
         more = (shift.get(a.id, 0.0), dots)
         try:
-            found: SizeInk = facts.remembered(
-                f"ink {seen} {more} {a.model_dump_json()}", partial(registry.size_ink, a, facts, frame, profile, scale, *more)
-            )
+            key = (seen, more, digest(a.model_dump_json()))
+            found = _INKS.recall(facts, key, partial(registry.size_ink, a, facts, frame, profile, scale, *more))
         except (SizeError, CommandError) as error:
             return str(error)
         return replace(found)  # breaks change it

@@ -26,6 +26,18 @@ class Definition:
     angle: float = 0.0
     scale: float = 0.0
 
+    @property
+    def length(self) -> float:
+        """What is measured between its points, paper mm; 0 for angles."""
+        if self.kind == "angular":
+            return 0.0
+        a, b = np.array(self.points[0]), np.array(self.points[1])
+        if self.kind == "linear":
+            return abs(float((b - a) @ [math.cos(self.angle), math.sin(self.angle)]))
+        if self.kind == "ordinate":
+            return abs(float((b - a)[0 if self.angle == 0 else 1]))
+        return float(np.linalg.norm(b - a))
+
 
 @dataclass
 class SizeInk:

@@ -87,8 +87,7 @@ def ink(table: HoleTable, facts: Facts, frame: ViewFrame, profile: Profile, scal
     out += _axes(frame.drawn(_origin(table, facts, frame)) * scale, profile)
     lines = written_rows(table, facts, frame, profile)
     left, top = table.place.at(scale)
-    widths = [max(text_width(row[c], h) for row in lines) + 2 * h for c in range(4)]
-    tall = 2.0 * h
+    widths, tall = _cells(lines, h)
     edges = [left, *(left + sum(widths[: c + 1]) for c in range(4))]
     for k, row in enumerate(lines):
         base = top - (k + 1) * tall + (tall - h) / 2
@@ -103,6 +102,19 @@ def ink(table: HoleTable, facts: Facts, frame: ViewFrame, profile: Profile, scal
         y = top - tall * k
         out.append(Line((left, y), (edges[-1], y), "frame" if k in (0, 1, len(lines)) else KIND))
     return out
+
+
+def _cells(lines: list[tuple[str, ...]], h: float) -> tuple[list[float], float]:
+    """Widths of the columns and height of a row, mm."""
+    return [max(text_width(row[c], h) for row in lines) + 2 * h for c in range(4)], 2.0 * h
+
+
+def box(table: HoleTable, facts: Facts, frame: ViewFrame, profile: Profile, scale: float) -> tuple[float, float, float, float]:
+    """Left, bottom, right and top of the table, paper mm about its view's position. Raises LostPick, SizeError."""
+    lines = written_rows(table, facts, frame, profile)
+    widths, tall = _cells(lines, profile.text_height)
+    left, top = table.place.at(scale)
+    return left, top - len(lines) * tall, left + sum(widths), top
 
 
 def _axes(at: Array, profile: Profile) -> list[Element]:

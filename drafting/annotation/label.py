@@ -4,6 +4,7 @@ of its base line, and then placed at any angle."""
 import math
 from dataclasses import dataclass, field
 
+from drafting.annotation.numbers import INCH
 from drafting.annotation.tolerances import Parts, angle_parts, parts
 from drafting.document import Tolerance, Wording
 from drafting.ink.elements import XY, Element, Polyline, Text
@@ -11,6 +12,25 @@ from drafting.ink.lettering import text_width
 from drafting.standards.profile import Profile
 
 KIND = "dimension"
+
+
+@dataclass(frozen=True)
+class Words:
+    """What a size says, in the order in which it is written. value: the nominal in the unit it is written in (degrees for angles); number:
+    it as written, with an equal tolerance; upper, lower: deviations or limits that stand above each other; own: in place of all of it."""
+
+    value: float
+    before: str = ""
+    symbol: str = ""
+    number: str = ""
+    tail: str = ""
+    upper: str = ""
+    lower: str = ""
+    after: str = ""
+    above: str = ""
+    below: str = ""
+    basic: bool = False
+    own: bool = False
 
 
 @dataclass
@@ -26,6 +46,7 @@ class Label:
     reach: float = 0.0
     top: float = 0.0
     bottom: float = 0.0
+    words: Words = Words(0.0)
 
     def elements(self, at: XY, angle: float = 0.0) -> list[Element]:
         """Ink with the middle of the base line at a place; angle: radians."""
@@ -59,9 +80,10 @@ def label_of(
     start = row.x
     if w.reference:
         row.put("(")
+    before = row.plain
     number_from = row.x
     row.value(first, "" if w.own else symbol)
-    number_to = row.x
+    number_to, written = row.x, len(row.plain)
     if w.dual and not is_angle and not w.own:
         other = "in" if unit == "mm" else "mm"
         row.put(" [")
@@ -72,6 +94,11 @@ def label_of(
     end = row.x
     row.put(w.suffix)
     out = Label(row.plain, row.x, row.low, row.high, row.pieces)
+    shown = math.degrees(value) if is_angle else value / (INCH if unit == "in" else 1.0)
+    out.words = Words(
+        shown, before, "" if w.own else symbol, first.number, first.tail, first.upper, first.lower, row.plain[written:], w.above, w.below,
+        w.basic, bool(w.own),
+    )  # fmt: skip
     if over_arc:
         out.strokes.append((tuple((number_from + (number_to - number_from) * (0.5 - 0.5 * math.cos(t)), h * 1.2 + h * 0.35 * math.sin(t))
                                   for t in (math.pi * k / 12 for k in range(13))), False))  # fmt: skip

@@ -16,6 +16,7 @@ from drafting.annotation.traces import Round, Straight
 from drafting.annotation.view_frame import Array, ViewFrame
 from drafting.document import AngleDimension, Dimension, Drawing, LinearDimension, OrdinateDimension, Sheet, View, view_scale
 from drafting.errors import SizeError
+from drafting.memory import Memory, digest
 from drafting.model.model import Facts
 
 Level = tuple[Hashable, float]
@@ -103,16 +104,19 @@ LOOKS = {"position", "label", "letter", "hatches", "lines", "hatch_pattern", "le
 """What a view is told apart by besides what sizes measure in it."""
 
 
+_STATEMENTS: Memory["Said | None"] = Memory(50_000)
+
+
 def all_said(drawing: Drawing, facts: Facts) -> Iterable[tuple[Dimension, Said]]:
     """All sizes of a drawing that count, with what they say: not those for reference, nor those whose words replace the value, nor lost ones."""
     for sheet in drawing.sheets:
         views = {v.id: v for v in sheet.views}
-        keys = {v.id: v.model_dump_json(exclude=LOOKS) for v in sheet.views}
+        keys = {v.id: digest(str(view_scale(sheet, v)), v.model_dump_json(exclude=LOOKS)) for v in sheet.views}
         for a in sheet.annotations:
             if not isinstance(a, Dimension) or a.view not in views or a.wording.reference or a.wording.own:
                 continue
-            key = f"said|{keys[a.view]}|{a.model_dump_json(include=TAKEN_ON)}"
-            found = facts.remembered(key, partial(_said_in, a, sheet, views[a.view], facts))
+            key = (keys[a.view], digest(a.model_dump_json(include=TAKEN_ON)))
+            found = _STATEMENTS.recall(facts, key, partial(_said_in, a, sheet, views[a.view], facts))
             if found is not None:
                 yield a, found
 

@@ -9,7 +9,7 @@ from numpy.typing import NDArray
 
 from drafting.annotation import angles, centers, chamfer, distances, hole_table, linear, ordinate, rounds
 from drafting.annotation.dimension_ink import SizeInk
-from drafting.annotation.label import Label
+from drafting.annotation.label import Label, Words
 from drafting.annotation.tolerances import Bounds, applying
 from drafting.annotation.view_frame import ViewFrame
 from drafting.document import (
@@ -80,6 +80,11 @@ def value(annotation: Annotation, facts: Facts, frame: ViewFrame) -> float:
 def text(annotation: Annotation, facts: Facts, frame: ViewFrame, profile: Profile) -> str:
     """What a size says, in one line."""
     return SIZES[annotation.kind].label(annotation, facts, frame, profile).plain if annotation.kind in SIZES else ""
+
+
+def words(size: Dimension, facts: Facts, frame: ViewFrame, profile: Profile) -> Words:
+    """What a size says, in its pieces. Raises SizeError."""
+    return SIZES[size.kind].label(size, facts, frame, profile).words
 
 
 def size_ink(annotation: Dimension, facts: Facts, frame: ViewFrame, profile: Profile, scale: float, shift: float = 0.0,

@@ -1,9 +1,11 @@
 """Placing, moving and changing views."""
 
+from functools import partial
 from typing import Annotated, Any, Literal
 
 from pydantic import Field
 
+from drafting.annotation import tables
 from drafting.commands.base import Command, model_of, sheet_of, view_of
 from drafting.document import Drawing, Identifier, Point, Sheet, Text, View, new_id, view_scale
 from drafting.errors import CommandError
@@ -130,12 +132,13 @@ class PlaceStandardSet(Command):
             views.append(add_projected(drawing, sheet, parent, relation, self.position, view_id))  # type: ignore[arg-type]
         if empty:
             sheet.scale = self.scale or arrange.fitting_scale(sheet, views, known, drawing.profile)
-        arrange.spread(sheet, main, known, drawing.profile.view_gap)
+        arrange.spread(sheet, [main, *arrange.descendants(sheet, main.id)], known, drawing.profile.view_gap)
         boxes = [(v, view_box(v, sheet, known)) for v in views]
         middle_x = (min(v.position.x + b[0] for v, b in boxes) + max(v.position.x + b[2] for v, b in boxes)) / 2
         middle_y = (min(v.position.y + b[1] for v, b in boxes) + max(v.position.y + b[3] for v, b in boxes)) / 2
         for v in views:
             v.position = Point(x=v.position.x + self.position.x - middle_x, y=v.position.y + self.position.y - middle_y)
+        arrange.within_frame(sheet, views, known)
 
     def title(self) -> str:
         return f"Standard set of {len(self.members) + 1} views placed"
@@ -301,8 +304,10 @@ class ArrangeSheet(Command):
         sheet = sheet_of(drawing, self.sheet)
         if not sheet.views:
             raise CommandError("There is no view on this sheet to arrange.")
-        scales = [sheet.scale] if self.keep_scale else SERIES[drawing.profile.standard]
-        arrange.arrange_sheet(sheet, scales, model_of(facts), drawing.profile)
+        known, profile = model_of(facts), drawing.profile
+        scales = [sheet.scale] if self.keep_scale else SERIES[profile.standard]
+        fixed = [box for _, _, box in tables.standing(drawing, sheet, known)]
+        arrange.arrange_sheet(sheet, scales, known, profile, fixed, partial(tables.of_view, drawing, sheet, known))
 
     def title(self) -> str:
         return "Sheet arranged"

@@ -41,7 +41,7 @@ def sheet_dxf(ink: SheetInk, profile: Profile, picture: str = "picture") -> tupl
     pictures: dict[str, bytes] = {}
     dxf_dimensions.set_up(document, profile)
     for group in ink.groups:
-        if isinstance(group.size, SizeInk) and dxf_dimensions.add(document, group.size, group.elements, group.origin, profile, _element):
+        if isinstance(group.size, SizeInk) and dxf_dimensions.add(document, group, profile, _element):
             continue
         for e in group.elements:
             e = placed(e, group.origin)

@@ -4,6 +4,7 @@ A chamfer measures its leg. Arc lengths have no entity of this kind that every p
 """
 
 import math
+import re
 from collections.abc import Callable
 
 from ezdxf.document import Drawing as DxfDocument
@@ -11,8 +12,10 @@ from ezdxf.entities import Dimension
 from ezdxf.graphicsfactory import CreatorInterface
 from ezdxf.layouts.blocklayout import BlockLayout
 
-from drafting.annotation.dimension_ink import Definition, SizeInk
-from drafting.ink.elements import Element, Text, placed
+from drafting.annotation.dimension_ink import Definition
+from drafting.annotation.label import Words
+from drafting.annotation.numbers import INCH
+from drafting.ink.elements import Element, Group, Text, placed
 from drafting.standards.profile import Profile
 
 LINEAR, ANGULAR_3P, DIAMETER, RADIUS, ORDINATE = 0, 5, 3, 4, 6
@@ -33,23 +36,98 @@ def set_up(document: DxfDocument, profile: Profile) -> None:
     style.dxf.dimtad = 1 if profile.dimension_text == "above" else 0
 
 
-def add(document: DxfDocument, ink: SizeInk, elements: list[Element], origin: tuple[float, float], profile: Profile, draw: Draw) -> bool:
+def add(document: DxfDocument, group: Group, profile: Profile, draw: Draw) -> bool:
     """Put a size into model space; False where it is of a kind that goes out as plain ink."""
-    found = ink.definition
+    found = group.size.definition
     if found is None:
         return False
     block = document.blocks.new_anonymous_block(type_char="D")
-    for e in elements:
-        draw(block, placed(e, origin), profile)
-    unit = 25.4 if profile.units == "in" else 1.0
-    dimension = _entity(document, found, origin, block)
-    dimension.dxf.text = "" if found.scale else _words(ink)
-    middle = _middle(elements, origin)
+    for e in group.elements:
+        draw(block, placed(e, group.origin), profile)
+    dimension = _entity(document, found, group.origin, block)
+    middle = _middle(group.elements, group.origin)
     if middle:
         dimension.dxf.text_midpoint = middle
-    if found.scale and found.kind != "angular":
-        _override(dimension, document, 1 / (found.scale * unit))
+    dimension.dxf.text, form = said(found, group.words, profile)
+    dimension.set_acad_dstyle(form)
     return True
+
+
+def said(found: Definition, words: Words, profile: Profile) -> tuple[str, dict[str, float | int]]:
+    """The entity's text, with <> for what a reader measures, and the settings of number and tolerance that hold for it alone. What no setting
+    can say (fractions, minutes, words in place of the value, sizes that the view shows foreshortened) stands as text."""
+    form: dict[str, float | int] = {}
+    if words.basic:
+        form["dimgap"] = -profile.text_gap  # a frame about the number
+    line = _literal(words)
+    if found.scale and not words.own:
+        line = _measured(found, words, form) or line
+    if found.scale and found.kind != "angular":
+        unit = INCH if _shown_in_inches(found, words) else 1.0
+        form["dimlfac"] = 1 / (found.scale * unit)
+    if words.above or words.below:
+        line = "\\P".join(v for v in (words.above, line, words.below) if v)
+    return line, form
+
+
+def _shown_in_inches(found: Definition, words: Words) -> bool:
+    """Whether the number is one of inches: it is 25.4 times less than what is measured."""
+    measured = found.length / found.scale
+    return abs(words.value * INCH - measured) < abs(words.value - measured)
+
+
+def _literal(w: Words) -> str:
+    deviations = "/".join(v for v in (w.upper, w.lower) if v)
+    value = f"{w.symbol}{w.number}{w.tail}" + (f" {deviations}" if w.number and deviations else deviations)
+    return f"{w.before}{value}{w.after}"
+
+
+def _measured(found: Definition, w: Words, form: dict[str, float | int]) -> str:
+    """The text with <> in it, and the settings to go with it; empty where the value is not a plain number."""
+    is_angle = found.kind == "angular"
+    places = "dimadec" if is_angle else "dimdec"
+    if not w.number:  # limits
+        high, low = (_plain(t, is_angle) for t in (w.upper, w.lower))
+        if high is None or low is None:
+            return ""
+        form |= {"dimlim": 1, "dimtol": 0, "dimtp": high - w.value, "dimtm": w.value - low, places: _decimals(w.upper)}
+        form |= {"dimtdec": _decimals(w.upper), "dimzin": _zeros(w.lower), "dimtzin": _zeros(w.lower)}
+        return w.before + _own_sign(found, w.symbol) + "<>" + w.tail + w.after
+    number, _, equal = w.number.partition(" ±")
+    if _plain(number, is_angle) is None or (equal and _plain(equal, is_angle) is None):
+        return ""
+    form |= {places: _decimals(number), "dimzin": _zeros(number)}
+    if equal:
+        by = _plain(equal, is_angle) or 0.0
+        form |= {"dimtol": 1, "dimlim": 0, "dimtp": by, "dimtm": by, "dimtdec": _decimals(equal), "dimtzin": _zeros(equal)}
+    elif w.upper or w.lower:
+        up, down = (_plain(t, is_angle) if t else 0.0 for t in (w.upper, w.lower))
+        if up is None or down is None:
+            return ""
+        form |= {"dimtol": 1, "dimlim": 0, "dimtp": up, "dimtm": -down, "dimtdec": max(_decimals(w.upper), _decimals(w.lower))}
+        form["dimtzin"] = max(_zeros(w.upper), _zeros(w.lower))
+    return w.before + _own_sign(found, w.symbol) + "<>" + w.tail + w.after
+
+
+def _own_sign(found: Definition, symbol: str) -> str:
+    """The sign without what a reader puts before such a measurement by itself."""
+    return symbol.removesuffix({"diameter": "Ø", "radius": "R"}.get(found.kind, "\0"))
+
+
+def _plain(text: str, is_angle: bool) -> float | None:
+    """A plain decimal number as written, with its sign; None for anything else."""
+    text = text.removesuffix("°") if is_angle else text
+    return float(text.replace(",", ".")) if re.fullmatch(r"[+-]?(\d+([.,]\d+)?|[.,]\d+)", text) else None
+
+
+def _zeros(text: str) -> int:
+    """The setting that writes a number with the zeros it has: without a leading one where it has none."""
+    return 4 if text.lstrip("+-")[:1] in (".", ",") else 0
+
+
+def _decimals(text: str) -> int:
+    digits = text.rstrip("°").replace(",", ".").partition(".")[2]
+    return len(digits)
 
 
 def _entity(document: DxfDocument, found: Definition, origin: tuple[float, float], block: BlockLayout) -> Dimension:
@@ -70,16 +148,6 @@ def _entity(document: DxfDocument, found: Definition, origin: tuple[float, float
     entity = document.modelspace().new_entity("DIMENSION", attributes)
     assert isinstance(entity, Dimension)
     return entity
-
-
-def _override(dimension: Dimension, document: DxfDocument, factor: float) -> None:
-    """How many units of the drawing one mm of paper stands for."""
-    dimension.set_acad_dstyle({"dimlfac": factor})
-
-
-def _words(ink: SizeInk) -> str:
-    """What stands in place of the measurement where the view shows the size foreshortened."""
-    return " ".join(e.text for e in ink.lettering if isinstance(e, Text))
 
 
 def _middle(elements: list[Element], origin: tuple[float, float]) -> tuple[float, float] | None:

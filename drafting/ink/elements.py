@@ -100,6 +100,8 @@ class Group:
     elements: list[Element] = field(default_factory=list)
     size: Any = None
     """Of a size, its ink by what it is for (`drafting.annotation.dimension_ink.SizeInk`)."""
+    words: Any = None
+    """Of a size that goes to a file, what it says in its pieces (`drafting.annotation.label.Words`)."""
 
 
 @dataclass

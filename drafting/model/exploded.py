@@ -58,9 +58,7 @@ def moved(facts: Facts, by: dict[str, list[float]]) -> Facts:
         matrix = [[*row[:3], row[3] + by[i.path][n]] if n < 3 else row for n, row in enumerate(i.matrix)]
         return i.model_copy(update={"matrix": matrix})
 
-    out = facts.model_copy(update={"instances": [at(i) for i in facts.instances]})
-    out.__dict__.pop("_instances", None)
-    return out
+    return facts.model_copy(update={"instances": [at(i) for i in facts.instances]})
 
 
 def seats(paths: Sequence[str], facts: Facts) -> dict[str, str]:

@@ -3,13 +3,14 @@
 `Facts` is what all measuring rests on; it holds no kernel object, so the web process measures without the kernel.
 """
 
-from collections.abc import Callable, MutableMapping
+from collections.abc import MutableMapping
 from dataclasses import dataclass, field
 from functools import cached_property
 from typing import Annotated, Any, Literal
 
-from pydantic import BaseModel, ConfigDict, Field, PrivateAttr
+from pydantic import BaseModel, ConfigDict, Field
 
+from drafting.memory import Identified, Plain
 from drafting.standards.materials import mass_kg
 
 Shape = Any  # a kernel shape; this module must be importable without the kernel
@@ -17,7 +18,6 @@ Shape = Any  # a kernel shape; this module must be importable without the kernel
 Matrix = list[list[float]]
 Vec = list[float]
 Number = Annotated[float, Field(ge=-1e6, le=1e6, allow_inf_nan=False)]
-REMEMBERED = 4000
 IDENTITY: Matrix = [[1, 0, 0, 0], [0, 1, 0, 0], [0, 0, 1, 0], [0, 0, 0, 1]]
 
 
@@ -76,7 +76,7 @@ class HoleFact(BaseModel):
     thread: str | None = None
 
 
-class PartFacts(BaseModel):
+class PartFacts(Plain):
     """Plain data of one distinct part. volume mm3, extents mm in the part's frame."""
 
     name: str
@@ -176,7 +176,7 @@ class MateFact(BaseModel):
     says: str = ""
 
 
-class Facts(BaseModel):
+class Facts(Identified):
     """All that is known of a model without its shapes."""
 
     name: str
@@ -201,17 +201,6 @@ class Facts(BaseModel):
     """Sentences on what of the file could not be taken as it was meant."""
     densities: dict[str, float] = {}
     """Of the office's own materials, g/cm3, besides the library's."""
-    _measured: dict[str, Any] = PrivateAttr(default_factory=dict)
-
-    def remembered(self, key: str, work: Callable[[], Any]) -> Any:
-        """The result of work under a key that names all it depends on besides these facts; the oldest are forgotten."""
-        missing = object()
-        found = self._measured.get(key, missing)
-        if found is missing:
-            found = self._measured[key] = work()
-            for old in list(self._measured)[: max(0, len(self._measured) - REMEMBERED)]:  # a list, since other threads remember too
-                self._measured.pop(old, None)
-        return found
 
     def material_of(self, part: PartFacts) -> str:
         return part.material or self.material

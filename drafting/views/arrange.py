@@ -3,20 +3,22 @@
 Sources: ISO 5456-2, ASME Y14.3: third angle puts the top view above and the right-side view at the right; first angle the reverse.
 """
 
-from collections.abc import Sequence
+from collections.abc import Callable, Mapping, Sequence
 
 import numpy as np
+from numpy.typing import NDArray
 
 from drafting.document import Drawing, Point, Sheet, View
 from drafting.errors import CommandError
 from drafting.model.model import Facts
-from drafting.sheet.layout import drawing_room
+from drafting.sheet.layout import drawing_room, frame_box
 from drafting.standards.profile import Profile
 from drafting.standards.scales import SERIES, Scale
 from drafting.views.extents import Box, view_box
 from drafting.views.orientation import RELATIONS, Relation
 from drafting.views.section import side_of
 
+Floats = NDArray[np.float64]
 OPPOSITE: dict[Relation, Relation] = {
     "right": "left", "left": "right", "above": "below", "below": "above",
     "above-right": "below-left", "below-left": "above-right", "above-left": "below-right", "below-right": "above-left",
@@ -151,11 +153,11 @@ def _step(sheet: Sheet, view: View) -> tuple[int, int]:
     return (round(float(n[0])) or 0, round(float(n[1])) or 0)
 
 
-def spread(sheet: Sheet, root: View, facts: Facts, gap: float) -> None:
-    """Place all views aligned on a root in rows and columns about it, `gap` paper mm between them."""
+def spread(sheet: Sheet, ordered: Sequence[View], facts: Facts, gap: float) -> None:
+    """Place views aligned on the first of them in rows and columns about it, `gap` paper mm between them; parents before children."""
+    root = ordered[0]
     cells: dict[str, tuple[int, int]] = {root.id: (0, 0)}
     taken = {(0, 0)}
-    ordered = [root, *descendants(sheet, root.id)]
     for view in ordered[1:]:
         px, py = cells[view.parent or root.id]
         sx, sy = _step(sheet, view)
@@ -197,7 +199,7 @@ def fitting_scale(sheet: Sheet, views: Sequence[View], facts: Facts, profile: Pr
     kept = sheet.scale
     for scale in SERIES[profile.standard]:
         sheet.scale = scale
-        spread(sheet, views[0], facts, profile.view_gap)
+        spread(sheet, [views[0], *descendants(sheet, views[0].id)], facts, profile.view_gap)
         width, height = _extent(views, sheet, facts)
         if width <= room.width and height <= room.height and scale.factor <= 10:
             sheet.scale = kept
@@ -217,10 +219,19 @@ def placed_box(view: View, sheet: Sheet, facts: Facts) -> Box:
     return left + view.position.x, bottom + view.position.y, right + view.position.x, top + view.position.y
 
 
-def arrange_sheet(sheet: Sheet, scales: Sequence[Scale], facts: Facts, profile: Profile) -> None:
-    """Lay out all views of a sheet at the first of the scales at which they fit. Raises CommandError where they fit at none."""
+Beside = Callable[[View], Sequence[Box]]
+"""What goes along with a view besides itself, such as a table of its holes: boxes in paper mm about the view's position."""
+
+
+def arrange_sheet(
+    sheet: Sheet, scales: Sequence[Scale], facts: Facts, profile: Profile, obstacles: Sequence[Box] = (), beside: Beside = lambda _: ()
+) -> None:
+    """Lay out all views of a sheet at the first of the scales at which they fit, clear of the obstacles (sheet mm).
+
+    Raises CommandError where they fit at none.
+    """
     names = {v.id for v in sheet.views}
-    roots = [v for v in sheet.views if v.parent not in names or v.free or not (v.relation or v.fold)]
+    roots = [v for v in sheet.views if v.parent not in names or v.free or not (v.relation or v.fold) or _is_diagonal(v)]
     before = [(v.position, v.id) for v in sheet.views]
     kept, own = sheet.scale, [v for v in sheet.views if v.scale is None]
     for gap in (profile.view_gap, profile.view_gap * 0.6):
@@ -228,7 +239,7 @@ def arrange_sheet(sheet: Sheet, scales: Sequence[Scale], facts: Facts, profile: 
             sheet.scale = scale
             if own and scale.factor > 10:
                 continue
-            if _packed(sheet, roots, facts, gap):
+            if _packed(sheet, roots, facts, gap, obstacles, beside):
                 return
     sheet.scale = kept
     for position, view_id in before:
@@ -238,54 +249,97 @@ def arrange_sheet(sheet: Sheet, scales: Sequence[Scale], facts: Facts, profile: 
     raise CommandError("The views do not fit this sheet at any standard scale; take a larger sheet or move some to another.")
 
 
-def _packed(sheet: Sheet, roots: list[View], facts: Facts, gap: float) -> bool:
-    """Families packed in rows from the upper left of the room; whether all find a place."""
-    room = drawing_room(sheet)
-    blocks = []
+STEPS = 48
+"""In how many steps across the frame a family of views is tried."""
+
+
+def _packed(sheet: Sheet, roots: list[View], facts: Facts, gap: float, obstacles: Sequence[Box], beside: Beside) -> bool:
+    """Families of views placed one after another, the largest first; whether all find a place within the frame, clear of the obstacles and of
+    each other. A family is tried with the boxes of its views, so that a title block may stand in a corner that it leaves empty."""
+    frame = frame_box(sheet)
+    inside = np.array([frame.left + gap / 4, frame.bottom + gap / 4, frame.right - gap / 4, frame.top - gap / 4])
+    taken = np.array(obstacles, float).reshape(-1, 4)
+    families = []
     for root in roots:
-        spread(sheet, root, facts, gap)
-        members = [root, *descendants(sheet, root.id)]
+        members = [root] if _is_diagonal(root) else [root, *(v for v in descendants(sheet, root.id) if not _is_diagonal(v))]
+        spread(sheet, members, facts, gap)
         boxes = [placed_box(v, sheet, facts) for v in members]
-        blocks.append((members, min(b[0] for b in boxes), min(b[1] for b in boxes), max(b[2] for b in boxes), max(b[3] for b in boxes)))
-    blocks.sort(key=lambda b: -(b[3] - b[1]) * (b[4] - b[2]))
-    free: list[Box] = [(room.left, room.bottom, room.right, room.top)]
-    for members, left, bottom, right, top in blocks:
-        width, height = right - left, top - bottom
-        fits = [b for b in free if b[2] - b[0] >= width and b[3] - b[1] >= height]
-        if not fits:
-            return False
-        spot = min(fits, key=lambda b: (b[2] - b[0]) * (b[3] - b[1]))
-        alone = len(blocks) == 1
-        x = (spot[0] + spot[2] - width) / 2 if alone else spot[0]
-        y = (spot[1] + spot[3] - height) / 2 if alone else spot[3] - height
         for v in members:
-            v.position = Point(x=v.position.x + x - left, y=v.position.y + y - bottom)
-        used = (x - gap / 2, y - gap / 2, x + width + gap / 2, y + height + gap / 2)
-        free = [piece for b in free for piece in _left_over(b, used)]
+            boxes += [(x0 + v.position.x, y0 + v.position.y, x1 + v.position.x, y1 + v.position.y) for x0, y0, x1, y1 in beside(v)]
+        families.append((members, np.array(boxes)))
+    families.sort(key=lambda f: (_is_diagonal(f[0][0]), -float(np.prod(f[1][:, 2:].max(0) - f[1][:, :2].min(0)))))
+    for members, boxes in families:
+        toward = RELATIONS[members[0].relation] if members[0].relation and _is_diagonal(members[0]) else (-1, 1)
+        shift = _place(boxes, inside, taken, gap, (0, 0) if len(families) == 1 else toward)
+        if shift is None:
+            return False
+        for v in members:
+            v.position = Point(x=v.position.x + float(shift[0]), y=v.position.y + float(shift[1]))
+        taken = np.concatenate([taken, boxes + np.tile(shift, 2)])
     return True
 
 
-def _left_over(b: Box, used: Box) -> list[Box]:
-    """What is left of a box beside, above and below a used one."""
-    if used[2] <= b[0] or used[0] >= b[2] or used[3] <= b[1] or used[1] >= b[3]:
-        return [b]
-    out = [(b[0], b[1], used[0], b[3]), (used[2], b[1], b[2], b[3]), (b[0], b[1], b[2], used[1]), (b[0], used[3], b[2], b[3])]
-    return [o for o in out if o[2] - o[0] > 5 and o[3] - o[1] > 5]
+def _is_diagonal(view: View) -> bool:
+    """Whether a view is a pictorial one that stands anywhere, whatever it is projected from."""
+    return view.relation is not None and "-" in view.relation
 
 
-def overlaps(sheet: Sheet, boxes: dict[str, Box]) -> list[tuple[str, str]]:
-    """Pairs of views whose boxes (sheet mm) overlap, and views that leave the frame (paired with an empty name)."""
-    from drafting.sheet.layout import frame_box
+def _place(boxes: Floats, inside: Floats, taken: Floats, gap: float, toward: tuple[int, int]) -> Floats | None:
+    """How far to move boxes (n, 4) so that they lie inside a box and half a gap clear of those taken: about the middle of the room, or toward
+    one of its corners (steps right and up). None where there is no place."""
+    low, high = boxes[:, :2].min(0), boxes[:, 2:].max(0)
+    least, most = inside[:2] - low, inside[2:] - high
+    if (least > most).any():
+        return None
+    tries = []
+    for k in (0, 1):
+        touching = [t[k + 2] + gap / 2 - b[k] for t in taken for b in boxes] + [t[k] - gap / 2 - b[k + 2] for t in taken for b in boxes]
+        found = np.array([*np.linspace(least[k], most[k], STEPS), *touching])
+        tries.append(np.unique(np.round(found[(found >= least[k]) & (found <= most[k])], 6)))
+    shifts = np.stack(np.meshgrid(*tries, indexing="ij"), -1).reshape(-1, 2)
+    free = np.ones(len(shifts), bool)
+    for b in boxes:
+        x0, y0 = b[0] + shifts[:, 0] - gap / 2 + 1e-6, b[1] + shifts[:, 1] - gap / 2 + 1e-6
+        x1, y1 = b[2] + shifts[:, 0] + gap / 2 - 1e-6, b[3] + shifts[:, 1] + gap / 2 - 1e-6
+        for t in taken:
+            free &= (x0 >= t[2]) | (x1 <= t[0]) | (y0 >= t[3]) | (y1 <= t[1])
+    if not free.any():
+        return None
+    shifts = shifts[free]
+    sx, sy = toward
+    aim = (least + most + np.array([sx, sy]) * (most - least)) / 2
+    away = np.abs(shifts - aim) @ np.array([0.6, 1.0]) if sx else np.linalg.norm(shifts - aim, axis=1)
+    out: Floats = shifts[int(away.argmin())]
+    return out
 
+
+def overlaps(sheet: Sheet, boxes: Mapping[str, Box], obstacles: Mapping[str, Box]) -> list[tuple[str, str]]:
+    """Names of views and of tables whose boxes (sheet mm) overlap, and of those that leave the frame (paired with an empty name).
+
+    obstacles: what is not a view; two of these that overlap are told too.
+    """
     frame = frame_box(sheet)
     out = []
-    names = list(boxes)
+    every = {**boxes, **obstacles}
+    names = list(every)
     for i, a in enumerate(names):
-        p = boxes[a]
-        if p[0] < frame.left or p[1] < frame.bottom or p[2] > frame.right or p[3] > frame.top:
+        p = every[a]
+        if p[0] < frame.left - 1e-6 or p[1] < frame.bottom - 1e-6 or p[2] > frame.right + 1e-6 or p[3] > frame.top + 1e-6:
             out.append((a, ""))
         for b in names[i + 1 :]:
-            q = boxes[b]
-            if p[0] < q[2] and q[0] < p[2] and p[1] < q[3] and q[1] < p[3]:
+            q = every[b]
+            if p[0] < q[2] - 1e-6 and q[0] < p[2] - 1e-6 and p[1] < q[3] - 1e-6 and q[1] < p[3] - 1e-6:
                 out.append((a, b))
     return out
+
+
+def within_frame(sheet: Sheet, views: Sequence[View], facts: Facts) -> None:
+    """Move views together so that they lie within the frame, as far as they fit it."""
+    frame = frame_box(sheet)
+    boxes = np.array([placed_box(v, sheet, facts) for v in views])
+    low, high = boxes[:, :2].min(0), boxes[:, 2:].max(0)
+    inside_low, inside_high = np.array([frame.left, frame.bottom]), np.array([frame.right, frame.top])
+    shift = np.maximum(inside_low - low, 0.0)
+    shift += np.minimum(inside_high - (high + shift), 0.0)
+    for v in views:
+        v.position = Point(x=v.position.x + float(shift[0]), y=v.position.y + float(shift[1]))

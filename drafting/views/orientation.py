@@ -98,3 +98,17 @@ def projected(parent: Orientation, relation: Relation, projection: Projection) -
     if sx:  # the eye goes to the right (or left) side; up stays
         return _orthonormal(-sx * m[2], m[1])
     return _orthonormal(m[0], -sy * m[2])
+
+
+SEEN: dict[Relation, str] = {"right": "right side", "left": "left side", "above": "top", "below": "bottom"}
+
+
+def shown_beside(relation: Relation, projection: Projection) -> str:
+    """Which view of the part the trade calls the one that stands beside the front view: in third angle the top stands above and the right
+    side at the right, in first angle the other way round (ISO 5456-2, ASME Y14.3). Pictorial ones by the corner they are seen from."""
+    sx, sy = RELATIONS[relation]
+    if projection == "first":
+        sx, sy = -sx, -sy
+    if sx and sy:
+        return f"from {'above' if sy > 0 else 'below'} {'right' if sx > 0 else 'left'}"
+    return next(SEEN[name] for name in SEEN if RELATIONS[name] == (sx, sy))

@@ -9,6 +9,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from drafting.ink.elements import Element, Line
+from drafting.memory import Memory
 from drafting.model import exploded
 from drafting.model.model import ExplodedState, Facts, InstanceFacts
 from drafting.views.derivation import TrailPath
@@ -19,6 +20,8 @@ Array = NDArray[np.float64]
 SHORTEST = 2.5
 """Pieces shorter than this are left out, mm on paper."""
 
+
+_SEATS: Memory[dict[str, str]] = Memory(64)
 
 Line3 = tuple[Array, Array, float, float, int]
 """A point, a unit direction, from and to along it, and the trail that runs there."""
@@ -34,8 +37,8 @@ def trail_paths(state: ExplodedState, facts: Facts, shifts: Mapping[str, Array] 
     lines: list[Line3] = []
     legs = {i.path: _legs(state, i.path) for i in facts.instances}
     moved = [i for i in facts.instances if legs[i.path]]
-    key = f"seats {[i.path for i in moved]}"
-    seats: dict[str, str] = facts.remembered(key, lambda: exploded.seats([i.path for i in moved], facts))
+    paths = tuple(i.path for i in moved)
+    seats = _SEATS.recall(facts, paths, lambda: exploded.seats(list(paths), facts))
     for instance in moved:
         points = _way(instance, facts, legs[instance.path], legs.get(seats.get(instance.path, ""), []))
         if len(points) > 2 or (len(points) == 2 and not _shared(points, instance.path, out, lines)):

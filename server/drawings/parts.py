@@ -208,7 +208,7 @@ def number_all_parts(request: HttpRequest, drawing_id: uuid.UUID, view_id: str) 
     )
     seen_in = {v.id: {s.key for s in number_all.seats(g, numbers, 1.0)} for v, g in _others(d, document, view)}
     have = {numbers.keys.get(b.instance, "") for b in made}
-    names = {v.id: _called(view_name(s, v.id)) for s in document.sheets for v in s.views}
+    names = {v.id: _called(view_name(document, s, v.id)) for s in document.sheets for v in s.views}
     unseen = [
         Unseen(item=n, name=numbers.names[key], views=[names[v] for v, keys in seen_in.items() if key in keys])
         for key, n in sorted(numbers.items.items(), key=lambda i: i[1]) if key not in have and key in set(numbers.keys.values())

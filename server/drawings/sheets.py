@@ -8,7 +8,7 @@ import shapely
 from django.http import HttpRequest, HttpResponse
 from ninja import Router, Schema, Status
 
-from drafting.annotation import parts_list, registry
+from drafting.annotation import parts_list, registry, tables
 from drafting.annotation.once import redundant
 from drafting.annotation.tolerance_words import words_of
 from drafting.annotation.view_frame import ViewFrame
@@ -19,6 +19,7 @@ from drafting.errors import DraftingError
 from drafting.export.svg import elements_svg, group_svg, sheet_svg
 from drafting.ink.elements import Group
 from drafting.ink.shapes import boxes as mark_boxes
+from drafting.memory import Memory, digest
 from drafting.model.model import Facts
 from drafting.sheet.frame import INCOMPLETE, blank_fields, frame_ink, placed_cells
 from drafting.sheet.layout import sheet_size
@@ -27,6 +28,7 @@ from drafting.views import arrange
 from drafting.views.extents import Box
 from drafting.views.family import derivation_of
 from drafting.views.geometry import ViewGeometry
+from drafting.views.orientation import shown_beside
 from drafting.views.present import presented
 from server.drawings import service
 from server.drawings.access import hosted, own_drawing, shape
@@ -58,6 +60,8 @@ class OuterInk(Schema):
 
 
 class Warned(Schema):
+    """views: ids of the views and tables it is about."""
+
     views: list[str]
     text: str
 
@@ -170,7 +174,7 @@ def sheet(request: HttpRequest, drawing_id: uuid.UUID, sheet_id: str) -> Any:
         views=views, outer=outer, annotations=annotations, lists=lists, blank_fields=blank_fields(document, facts), unmarked=bare,
         states=[s.name for s in facts.exploded],
         cells=_cells(document, found, facts),
-        warnings=_warnings(document, found, shown, annotations, {s.name for s in facts.exploded}),
+        warnings=_warnings(document, found, shown, {s.name for s in facts.exploded}, facts),
     )  # fmt: skip
 
 
@@ -193,7 +197,7 @@ def _cells(document: Document, sheet: Sheet, facts: Facts) -> list[TitleCell]:
     ]  # fmt: skip
 
 
-def _warnings(document: Document, sheet: Sheet, shown: dict[str, ViewGeometry], annotations: list[AnnotationInk], states: set[str]) -> list[Warned]:
+def _warnings(document: Document, sheet: Sheet, shown: dict[str, ViewGeometry], states: set[str], facts: Facts) -> list[Warned]:
     """Views that overlap each other or leave the frame, with their labels and the marks on them."""
     boxes: dict[str, Box] = {}
     for view in sheet.views:
@@ -206,28 +210,46 @@ def _warnings(document: Document, sheet: Sheet, shown: dict[str, ViewGeometry], 
         box = shapely.union_all([box, *mark_boxes(outer)])
         x0, y0, x1, y1 = box.bounds
         boxes[view.id] = (x0 + at.x, y0 + at.y, x1 + at.x, y1 + at.y)
+    fixed = {key or BLOCK: (name, box) for key, name, box in tables.standing(document, sheet, facts)}
+    for view in sheet.views:
+        at = view.position
+        for key, (x0, y0, x1, y1) in tables.hole_tables(document, sheet, facts, view):
+            fixed[key] = "the hole table", (x0 + at.x, y0 + at.y, x1 + at.x, y1 + at.y)
     gone = [v for v in sheet.views if v.exploded and v.exploded not in states]
-    out = [Warned(views=[v.id], text=f"{view_name(sheet, v.id)} is shown together: its exploded state {v.exploded} is gone.") for v in gone]
-    for a, b in arrange.overlaps(sheet, boxes):
-        name = view_name(sheet, a)
-        out.append(Warned(views=[a, b] if b else [a], text=f"{name} overlaps {_lower(view_name(sheet, b))}." if b else f"{name} leaves the frame."))
+    names = {v.id: view_name(document, sheet, v.id) for v in sheet.views}
+    out = [Warned(views=[v.id], text=f"{names[v.id]} is shown together: its exploded state {v.exploded} is gone.") for v in gone]
+    names |= {key: name[0].upper() + name[1:] for key, (name, _) in fixed.items()}
+    for a, b in arrange.overlaps(sheet, boxes, {key: box for key, (_, box) in fixed.items()}):
+        if a in fixed and b in fixed and BLOCK in (a, b) and any(p.attached for p in sheet.parts_lists if p.id in (a, b)):
+            continue  # it stands on the title block
+        ids = [key for key in (a, b) if key and key != BLOCK]
+        out.append(Warned(views=ids, text=f"{names[a]} overlaps {_lower(names[b])}." if b else f"{names[a]} leaves the frame."))
     return out
+
+
+BLOCK = "title-block"
 
 
 def _lower(text: str) -> str:
     return text[0].lower() + text[1:]
 
 
-def view_name(sheet: Sheet, view_id: str) -> str:
+def view_name(document: Document, sheet: Sheet, view_id: str) -> str:
+    """A view's name at the start of a sentence, as the trade calls it."""
     view = sheet.view(view_id)
     if view is None:
         return "A view"
-    where = (view.relation or "").replace("-", " ")
-    projected = f"The view at the {where}" if where in ("right", "left", "rear") else f"The view {where}"
-    names = {"main": "The main view", "projected": projected if where else "A projected view", "pictorial": "A pictorial view"}
     if view.kind == "section":
         return f"Section {view.letter}-{view.letter}"
-    return names.get(view.kind) or f"{'Detail' if view.kind == 'detail' else 'Auxiliary view'} {view.letter}"
+    if view.kind in ("detail", "auxiliary"):
+        return f"{'Detail' if view.kind == 'detail' else 'Auxiliary view'} {view.letter}"
+    if view.kind == "projected" and view.relation:
+        parent = sheet.view(view.parent or "")
+        where = view.relation.replace("-", " ")
+        if parent is None or parent.kind == "main":
+            return f"The {shown_beside(view.relation, document.projection)} view"
+        return f"The view at the {where}" if where in ("right", "left") else f"The view {where}"
+    return {"main": "The main view", "projected": "A projected view", "pictorial": "A pictorial view"}[view.kind]
 
 
 def _annotation_ink(document: Document, sheet: Sheet, annotation: Annotation, group: Group | str, facts: Facts, follows: list[str]) -> AnnotationInk:
@@ -238,9 +260,12 @@ def _annotation_ink(document: Document, sheet: Sheet, annotation: Annotation, gr
     if not isinstance(annotation, Dimension):
         ends = [] if isinstance(annotation, HoleTable | Balloon) else handles_of(sheet, annotation, facts, document.profile.center_past)
         return AnnotationInk(id=annotation.id, view=annotation.view, svg=svg, text=registry.name(annotation), lost="", handles=ends)
-    key = f"words {size_key(document, sheet, host)} {annotation.model_dump_json()}"
-    words = facts.remembered(key, partial(_words, document, sheet, host, annotation, facts))
+    key = (size_key(document, sheet, host), digest(annotation.model_dump_json()))
+    words = _WORDS.recall(facts, key, partial(_words, document, sheet, host, annotation, facts))
     return AnnotationInk(id=annotation.id, view=annotation.view, svg=svg, lost="", follows=follows, **words)
+
+
+_WORDS: Memory[dict[str, Any]] = Memory(20_000)
 
 
 def _words(document: Document, sheet: Sheet, host: View, size: Dimension, facts: Facts) -> dict[str, Any]:

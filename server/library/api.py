@@ -13,6 +13,7 @@ from pydantic import Field
 from drafting.commands.parts import priced, weighed
 from drafting.errors import DraftingError, ModelError
 from drafting.export.thumbnail import thumbnail_svg
+from drafting.memory import Memory
 from drafting.model import bill, exploded
 from drafting.model.alike import same_shapes
 from drafting.model.model import ExplodedState, Facts, HoleFact, TreeNode
@@ -179,9 +180,12 @@ def model(request: HttpRequest, model_id: uuid.UUID) -> ModelPage:
     )  # fmt: skip
 
 
+_ALIKE: Memory[list[list[str]]] = Memory(32)
+
+
 def _alike(facts: Facts, items: dict[str, str]) -> list[list[str]]:
     """Parts of one shape that are different items, the first part of each item."""
-    groups = facts.remembered("alike", lambda: same_shapes(facts.parts)) if len(facts.parts) > 1 else []
+    groups = _ALIKE.recall(facts, None, lambda: same_shapes(facts.parts)) if len(facts.parts) > 1 else []
     firsts = [list({items[key]: key for key in reversed(group)}.values())[::-1] for group in groups]
     return [group for group in firsts if len(group) > 1]
 

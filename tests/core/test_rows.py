@@ -441,6 +441,80 @@ def test_dxf_carries_real_dimensions_that_measure_what_the_sheet_says_and_pdf_sa
     assert {"70", "+0,2", "-0,1", "Ø8 H7", "(R4)", "90°", "30"} <= set(texts)
 
 
+def read_alone(e: DxfDimension) -> str:
+    """What a receiving program would letter that draws a DIMENSION anew, from the entity and its style alone: < > is the measurement with its
+    own sign, decimals and decimal sign, tolerances as the style's settings say (DXF reference, group codes of DIMSTYLE; memory)."""
+    style = e.override()
+
+    def number(v: float, places: int, zeros: str = "dimzin") -> str:
+        text = f"{v:.{places}f}".replace(".", chr(style.get("dimdsep")))
+        return text[1:] if style.get(zeros) & 4 and text[0] == "0" else text
+
+    kind = e.dimtype
+    measure = e.get_measurement()
+    if kind == 6:
+        measure = abs(measure.x if e.dxf.dimtype & 64 else measure.y)  # type: ignore[union-attr]
+    value = float(measure) * (style.get("dimlfac") if kind != 5 else 1.0)  # type: ignore[arg-type]
+    sign, degree = {3: "Ø", 4: "R"}.get(kind, ""), "°" if kind == 5 else ""
+    places = style.get("dimadec") if kind == 5 else style.get("dimdec")
+    up, down, fine = style.get("dimtp"), style.get("dimtm"), style.get("dimtdec")
+    if style.get("dimlim"):
+        shown = f"{sign}{number(value + up, places)}{degree}/{sign}{number(value - down, places)}{degree}"
+    else:
+        shown = sign + number(value, places) + degree
+        if style.get("dimtol"):
+            signed = [("0" if abs(v) < 1e-12 else ("+" if v > 0 else "-") + number(abs(v), fine, "dimtzin")) for v in (up, -down)]
+            shown += f" ±{number(up, fine, 'dimtzin')}{degree}" if abs(up - down) < 1e-12 else " " + "/".join(signed)
+    text = e.dxf.text.replace("<>", shown)
+    return f"[{text}]" if style.get("dimgap") < 0 else text
+
+
+WRITTEN = [
+    (Wording(), Tolerance(), "70"),
+    (Wording(count=4), Tolerance(form="class", designation="H7"), "4× 70 H7"),
+    (Wording(), Tolerance(form="equal", upper=0.1), "70 ±0,1"),
+    (Wording(), Tolerance(form="unequal", upper=0.2, lower=-0.1), "70 +0,2/-0,1"),
+    (Wording(), Tolerance(form="unequal", upper=0.25, lower=0.0), "70 +0,25/0"),
+    (Wording(), Tolerance(form="class", designation="H7", shown="both"), "70 +0,03/0 H7"),  # ISO 286-1: IT7 of 50 to 80 is 0.030
+    (Wording(), Tolerance(form="limits", upper=0.2, lower=-0.1), "70,2/69,9"),
+    (Wording(), Tolerance(form="max"), "70 max."),
+    (Wording(reference=True), Tolerance(), "(70)"),
+    (Wording(basic=True), Tolerance(), "[70]"),
+    (Wording(prefix="SQ ", suffix=" TYP"), Tolerance(), "SQ 70 TYP"),
+    (Wording(above="THIS SIDE", below="AFTER COATING"), Tolerance(), "THIS SIDE\\P70\\PAFTER COATING"),
+    (Wording(own="SEE TABLE"), Tolerance(), "SEE TABLE"),
+    (Wording(unit="in", fraction=16), Tolerance(), "2 3/4"),
+    (Wording(unit="in", places=3), Tolerance(form="equal", upper=0.254), "2,756 ±,010"),
+]  # fmt: skip
+
+
+@pytest.mark.parametrize(("wording", "tolerance", "want"), WRITTEN, ids=[w[2] for w in WRITTEN])
+def test_a_dxf_dimension_alone_says_all_that_the_sheet_says(wording: Wording, tolerance: Tolerance, want: str) -> None:
+    model = steps()
+    d = drawing([length("a", BACK, RISERS[4], wording=wording, tolerance=tolerance)], scale=Scale(drawn=1, true=2))
+    assert alone(d, model) == {0: want}
+
+
+def alone(d: Drawing, model: Model) -> dict[int, str]:
+    """By type of the entity what each DIMENSION of a drawing's only view says alone."""
+    out = compose(d, d.sheets[0], model.facts, {"v": derive(Prepared(model), Derivation(orientation=TOP))})
+    document, audit = ezdxf.recover.read(io.BytesIO(sheet_dxf(out.ink, d.profile)[0]))
+    assert not audit.errors
+    return {e.dimtype: read_alone(e) for e in document.modelspace().query("DIMENSION") if isinstance(e, DxfDimension)}
+
+
+def test_dxf_dimensions_of_every_kind_say_alone_what_the_sheet_says() -> None:
+    d, model = all_kinds()
+    assert alone(d, model) == {0: "70 +0,2/-0,1", 3: "Ø8 H7", 4: "(R4)", 5: "90°", 6: "30"}
+    by_kind = {a.id: a for a in d.sheets[0].annotations}
+    by_kind["b"].wording, by_kind["b"].tolerance = Wording(count=4), Tolerance(form="limits", upper=0.2, lower=-0.1)  # type: ignore[union-attr]
+    by_kind["e"].tolerance = Tolerance(form="equal", upper=math.radians(0.5))  # type: ignore[union-attr]
+    found = alone(d, model)
+    assert (found[3], found[5]) == ("4× Ø8,2/Ø7,9", "90° ±0,5°")
+    inch = d.model_copy(update={"profile": ASME_INCH})
+    assert alone(inch, model)[0] == "2.75591 +.00787/-.00394"
+
+
 def test_a_block_has_no_size_between_a_thing_and_itself() -> None:
     model = block(40, 30, 10)
     with pytest.raises(SizeError, match="picked twice"):

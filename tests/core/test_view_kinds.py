@@ -23,6 +23,7 @@ from drafting.model.model import Facts
 from drafting.standards import patterns
 from drafting.standards.profile import ASME_INCH, ISO_MM, Profile
 from drafting.standards.scales import Scale
+from drafting.sheet import layout
 from drafting.views import arrange
 from drafting.views.clip import clipped, clipped_circle
 from drafting.views.derive import Prepared, derive
@@ -480,7 +481,8 @@ def test_an_arranged_sheet_has_no_overlap_and_keeps_the_projection(bearing_block
     office.do("arrange_sheet", sheet="s")
     sheet = office.drawing.sheets[0]
     boxes = {v.id: arrange.placed_box(v, sheet, office.facts) for v in sheet.views}
-    assert arrange.overlaps(sheet, boxes) == []
+    block = layout.block_box(sheet)
+    assert arrange.overlaps(sheet, boxes, {"block": (block.left, block.bottom, block.right, block.top)}) == []
     step = {"right": (1, 0), "left": (-1, 0), "above": (0, 1), "below": (0, -1)}
     front = office.view("front").position
     for m in members:
