@@ -10,9 +10,10 @@ import shapely
 
 from bench.hidden_lines import bare_hidden_lines
 from bench.views import FRONT, ISO, compound, meshed, seconds
-from drafting.annotation import balloon, number_all, parts_list
-from drafting.annotation.view_frame import ViewFrame
-from drafting.document import Drawing, PartsList, Point, Sheet, View
+from drafting.annotation.kinds import balloon, parts_list
+from drafting.annotation.kinds.parts_list import PartsList
+from drafting.annotation.proposing import number_all
+from drafting.document import Drawing, Point, Sheet, View
 from drafting.kernel import step
 from drafting.model import archive, bill
 from drafting.model.assembly import build_model
@@ -25,6 +26,8 @@ from drafting.standards.profile import ISO_MM
 from drafting.standards.scales import Scale
 from drafting.views.derive import Prepared, derive
 from drafting.views.family import derivation_of
+from drafting.views.frame import ViewFrame
+from tests.core.contexts import seen_in
 
 MODULES, KINDS, REPEATS = 10, 6, 10
 """Modules with so many parts of their own each, and how often each module stands in the whole: 1,000 instances of 60 parts."""
@@ -142,8 +145,10 @@ def measured() -> bool:
     room = drawing_room(sheet)
     free = shapely.box(room.left - 400, room.bottom - 300, room.right - 400, room.top - 300)
     ids = [f"b{n}" for n in range(len(numbers.items))]
-    made = number_all.proposed(view, [], geometry, numbers, model.facts, frame, ISO_MM, 0.2, free, {}, ids)
-    numbering = seconds(lambda: number_all.proposed(view, [], geometry, numbers, model.facts, frame, ISO_MM, 0.2, free, {}, ids))
+    made = number_all.proposed(view, [], geometry, numbers, seen_in(facts=model.facts, frame=frame, profile=ISO_MM, scale=0.2), free, {}, ids)
+    numbering = seconds(
+        lambda: number_all.proposed(view, [], geometry, numbers, seen_in(facts=model.facts, frame=frame, profile=ISO_MM, scale=0.2), free, {}, ids)
+    )
     print(f"  {len(made)} balloons placed in {numbering:.2f} s; {len(geometry.curves)} lines drawn, "
           f"{math.hypot(*(h - w for h, w in zip(geometry.high, geometry.low, strict=True))):.0f} mm across")  # fmt: skip
     return met

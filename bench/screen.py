@@ -161,7 +161,7 @@ def _sheet_of_sizes(page: Page, drafter: Drafter) -> None:
     }  # fmt: skip
     for sizes in kinds.values():
         assert len(sizes) >= TEETH - 1, len(sizes)
-        drafter.edit({"command": "place_sizes", "sizes": sizes[: TEETH - 1]})
+        drafter.edit({"command": "place", "annotations": sizes[: TEETH - 1]})
     assert len(drafter.sheet["annotations"]) == 3 * (TEETH - 1)
     assert math.isclose(drafter.scale(drafter.views()[0]), 1.0)
 

@@ -7,10 +7,12 @@ from pathlib import Path
 
 import numpy as np
 
-from drafting.annotation import registry, taking, tidy
-from drafting.annotation.view_frame import ViewFrame
+from drafting.annotation import registry
+from drafting.annotation.kinds.diameter import DiameterDimension
+from drafting.annotation.kinds.linear import LinearDimension
+from drafting.annotation.proposing import size_tool, tidy
 from drafting.compose import annotation_groups, own_ink
-from drafting.document import DiameterDimension, Dimension, Drawing, LinearDimension, Pick, Placement, Point, Sheet, View
+from drafting.document import Dimension, Drawing, Pick, Placement, Point, Sheet, View
 from drafting.export.svg import elements_svg
 from drafting.model.assembly import build_model
 from drafting.model.model import Model
@@ -19,7 +21,9 @@ from drafting.standards.profile import ISO_MM
 from drafting.standards.scales import Scale
 from drafting.views.derivation import Derivation
 from drafting.views.derive import Prepared, derive
+from drafting.views.frame import ViewFrame
 from drafting.views.orientation import PRINCIPAL
+from tests.core.contexts import seen_in
 
 ROOT = Path(__file__).resolve().parents[1]
 
@@ -41,8 +45,10 @@ def previews() -> bool:
         for i in range(200):
             started = time.perf_counter()
             frame = ViewFrame.of(view, model.facts)
-            found = taking.taken(picks, np.array([i % 50 + 60.0, -60.0 - i % 30]), "", "v", "d", model.facts, frame, 1.0, ISO_MM)
-            elements_svg(registry.size_ink(found.size, model.facts, frame, ISO_MM, 1.0).elements(), ISO_MM)
+            found = size_tool.proposed(
+                picks, np.array([i % 50 + 60.0, -60.0 - i % 30]), "", "d", seen_in(facts=model.facts, frame=frame, scale=1.0, profile=ISO_MM)
+            )
+            elements_svg(registry.size_ink(found.size, seen_in(facts=model.facts, frame=frame, profile=ISO_MM, scale=1.0)).elements(), ISO_MM)
             taken.append((time.perf_counter() - started) * 1e3)
         median = statistics.median(taken)
         met &= median < 20
@@ -97,7 +103,7 @@ def tidying() -> bool:
     frame = ViewFrame.of(view, model.facts, 2.0)
     fixed = own_ink(drawing, sheet, view, model.facts, geometry)
     started = time.perf_counter()
-    moves = tidy.tidied(sizes, fixed, model.facts, frame, ISO_MM, 2.0, (-300, -200, 500, 350))
+    moves = tidy.tidied(sizes, fixed, seen_in(facts=model.facts, frame=frame, profile=ISO_MM, scale=2.0), (-300, -200, 500, 350))
     taken = time.perf_counter() - started
     print(f"  {len(moves)} sizes, {taken:.2f} s   under 1 s: {'met' if taken < 1 else 'MISSED'}")
     now = {m.id: m for m in moves}

@@ -1,1 +1,1 @@
-"""The craft of drafting: models, views, sizes, sheets and files, without any interface, HTTP or database code."""
+"""Moorcrest's craft: models, views, annotations, standards, sheets, ink and files. Knows no interface, database or HTTP."""

@@ -1,31 +1,29 @@
-"""A sheet of a drawing as ink: frame, views with their marks and labels, annotations. What cannot be drawn is said, never left out in silence."""
+"""A sheet of a drawing as ink: frame, views with their marks and labels, annotations. The desk and the files take it from here alike. What
+cannot be drawn is said, never left out in silence."""
 
-from collections.abc import Mapping
-from dataclasses import dataclass, field, replace
+from collections.abc import Callable, Mapping, Sequence
+from dataclasses import dataclass, field
 from functools import partial
+from typing import Any
 
-from drafting.annotation import balloon, centers, ordinate, parts_list, registry
-from drafting.annotation.breaks import broken
-from drafting.annotation.dimension_ink import SizeInk
-from drafting.annotation.view_frame import ViewFrame
-from drafting.document import Annotation, Balloon, Dimension, Drawing, OrdinateDimension, Point, Sheet, View, view_scale
+import shapely
+
+from drafting.annotation import registry
+from drafting.annotation.kinds.kind import Drawn, Member
+from drafting.context import Context
+from drafting.document import Dimension, Drawing, Sheet, View, view_scale
 from drafting.errors import CommandError, SizeError, ViewError
 from drafting.ink.elements import Element, Group, SheetInk
 from drafting.ink.shapes import text_boxes
-from drafting.memory import Memory, digest
 from drafting.model.model import Facts
 from drafting.sheet.frame import frame_ink
-from drafting.sheet.layout import sheet_size
-from drafting.standards.profile import Profile
+from drafting.sheet.layout import block_box, sheet_size
 from drafting.views import marks
+from drafting.views.extents import Box
 from drafting.views.geometry import ViewGeometry
 from drafting.views.ink import view_ink
 from drafting.views.present import presented
 from drafting.views.trail_lines import trail_ink
-
-
-_INKS: Memory[SizeInk] = Memory(12_000)
-"""Ink of sizes before their lines break: some 3 kB each."""
 
 
 @dataclass
@@ -37,7 +35,7 @@ class Composed:
 
 
 def compose(drawing: Drawing, sheet: Sheet, facts: Facts, geometries: Mapping[str, ViewGeometry]) -> Composed:
-    """All ink of a sheet. geometries: derived geometry by view id; a view without one is left blank."""
+    """All ink of a sheet, for a file. geometries: derived geometry by view id; a view without one is left blank."""
     width, height = sheet_size(sheet)
     out = Composed(SheetInk(width, height, [Group("frame", "frame", elements=frame_ink(drawing, sheet, facts))]))
     shown: dict[str, ViewGeometry] = {}
@@ -47,40 +45,72 @@ def compose(drawing: Drawing, sheet: Sheet, facts: Facts, geometries: Mapping[st
                 shown[view.id] = presented(view, sheet, facts, geometry)
             except ViewError as error:
                 out.lost[view.id] = str(error)
-    sizes: dict[str, Group] = {}
-    for annotation_id, group in annotation_groups(drawing, sheet, facts).items():
-        if isinstance(group, str):
-            out.lost[annotation_id] = group
-        else:
-            sizes[annotation_id] = group
-    frames = {v.id: ViewFrame.of(v, facts, view_scale(sheet, v).factor) for v in sheet.views}
+    groups = annotation_groups(drawing, sheet, facts)
     for a in sheet.annotations:
-        if isinstance(a, Dimension) and a.id in sizes:
-            sizes[a.id].words = registry.words(a, facts, frames[a.view], drawing.profile)
+        group = groups[a.id]
+        if isinstance(group, str):
+            out.lost[a.id] = group
+        elif isinstance(a, Dimension):
+            group.words = registry.words(a, registry.context_of(drawing, sheet, a, facts))
     for view in sheet.views:
         geometry = shown.get(view.id)
         if geometry is None:
             continue
         origin = (view.position.x, view.position.y)
-        texts = [sizes[a.id].elements for a in sheet.annotations if a.view == view.id and a.id in sizes]
-        out.ink.groups.append(Group(view.id, "view", origin, own_ink(drawing, sheet, view, facts, geometry, texts)))
+        boxes = lettering(sheet, view, groups)
+        out.ink.groups.append(Group(view.id, "view", origin, own_ink(drawing, sheet, view, facts, geometry, boxes)))
         for key, elements in outer_ink(drawing, sheet, view, geometry).items():
             out.ink.groups.append(Group(f"{view.id}-{key}", "label", origin, elements))
-    out.ink.groups += sizes.values()
-    for plist in sheet.parts_lists:
-        out.ink.groups.append(Group(plist.id, "parts-list", elements=parts_list.laid_out(drawing, sheet, plist, facts).ink))
+    out.ink.groups += [g for g in groups.values() if not isinstance(g, str)]
     return out
 
 
+def annotation_groups(drawing: Drawing, sheet: Sheet, facts: Facts) -> Drawn:
+    """Ink of all annotations of a sheet by id, each kind drawn together with those that its ink depends on."""
+    together: dict[Callable[[Sequence[Member]], Drawn], list[Member]] = {}
+    for a in sheet.annotations:
+        kind = registry.kind_of(a)
+        member = Member(a, kind, registry.context_of(drawing, sheet, a, facts))
+        together.setdefault(registry.drawn_by(kind) or alone, []).append(member)
+    out: Drawn = {}
+    for draw, members in together.items():
+        here = [m for m in members if m.context.view is not None or m.annotation.anchor.on == "sheet"]
+        out |= draw(here) if here else {}
+    return {a.id: out.get(a.id, GONE[a.anchor.on]) for a in sheet.annotations}
+
+
+GONE = {
+    "view": "Its view is no longer on the sheet.",
+    "annotation": "What it was attached to is no longer on the sheet.",
+    "sheet": "It is no longer on the sheet.",
+}
+
+
+def alone(members: Sequence[Member]) -> Drawn:
+    """Ink of annotations that depend on no other."""
+    out: Drawn = {}
+    for m in members:
+        try:
+            out[m.annotation.id] = Group(m.annotation.id, "annotation", m.context.origin, registry.ink(m.annotation, m.context))
+        except (SizeError, CommandError) as error:
+            out[m.annotation.id] = str(error)
+    return out
+
+
+def lettering(sheet: Sheet, view: View, groups: Drawn) -> list[shapely.Geometry]:
+    """Boxes of all lettering of a view's annotations, paper mm about its position: hatching keeps off them."""
+    mine = (groups.get(a.id, "") for a in sheet.annotations if a.view == view.id)
+    return [box for g in mine if not isinstance(g, str) for box in text_boxes(g.elements)]
+
+
 def own_ink(
-    drawing: Drawing, sheet: Sheet, view: View, facts: Facts, geometry: ViewGeometry, texts: list[list[Element]] | None = None
+    drawing: Drawing, sheet: Sheet, view: View, facts: Facts, geometry: ViewGeometry, keep_off: Sequence[shapely.Geometry] = ()
 ) -> list[Element]:
-    """A view's picture, hatching, lines, breaks and border. texts: ink of the sizes in it, from whose lettering hatching keeps off."""
+    """A view's picture, hatching, lines, breaks and border. keep_off: boxes that hatching keeps off, see `lettering`."""
     scale = view_scale(sheet, view).factor
-    boxes = [box for elements in texts or [] for box in text_boxes(elements)]
     return [
         *marks.picture_ink(geometry, scale),
-        *marks.hatch_ink(view, geometry, facts, drawing, scale, boxes),
+        *marks.hatch_ink(view, geometry, facts, drawing, scale, keep_off),
         *view_ink(view, geometry, drawing.profile, scale),
         *marks.interruption_ink(view, geometry, scale),
         *marks.half_section_ink(view, geometry, scale),
@@ -110,99 +140,45 @@ def outer_ink(drawing: Drawing, sheet: Sheet, view: View, geometry: ViewGeometry
     return out
 
 
-def annotation_groups(drawing: Drawing, sheet: Sheet, facts: Facts) -> dict[str, Group | str]:
-    """Ink of all annotations of a sheet by id: sizes broken where they cross each other, centers dashed so that they cross properly."""
-    out: dict[str, Group | str] = {}
-    sizes = size_inks(drawing, sheet, facts)
-    inks = {key: ink for key, ink in sizes.items() if isinstance(ink, SizeInk)}
-    positions = {v.id: (v.position.x, v.position.y) for v in sheet.views}
-    origins = {a.id: positions[a.view] for a in sheet.annotations if a.id in inks}
-    found = [a for a in sheet.annotations if isinstance(a, Dimension) and a.id in inks]
-    numbers: balloon.Numbers | None = None
-    broken(inks, frozenset(a.id for a in found if not a.breaks), drawing.profile, origins, {a.id: a.run for a in found if a.run})
-    for key, ink in sizes.items():
-        out[key] = ink if isinstance(ink, str) else Group(key, "annotation", origins[key], ink.elements(), ink)
-    for view in sheet.views:
-        scale = view_scale(sheet, view).factor
-        frame = ViewFrame.of(view, facts, scale)
-        drawn: list[tuple[str, list[centers.Stroke]]] = []
-        for a in sheet.annotations:
-            if a.view != view.id or registry.is_size(a):
-                continue
+BLOCK = "title-block"
+
+
+def obstacles(drawing: Drawing, sheet: Sheet, facts: Facts) -> dict[str, tuple[str, Box]]:
+    """The title block and the annotations that views keep clear of, by id: name within a sentence, and box in sheet mm."""
+    block = block_box(sheet)
+    out: dict[str, tuple[str, Box]] = {BLOCK: ("the title block", (block.left, block.bottom, block.right, block.top))}
+    for a in sheet.annotations:
+        found = registry.kind_of(a).obstacles
+        if found is not None:
             try:
-                if isinstance(a, Balloon):
-                    numbers = numbers or balloon.numbers_of(drawing, facts)
-                    out[a.id] = Group(a.id, "annotation", positions[view.id], balloon.ink(a, numbers, facts, frame, drawing.profile, scale))
-                elif a.kind == "hole_table":
-                    out[a.id] = Group(a.id, "annotation", positions[view.id], registry.ink(a, facts, frame, drawing.profile, scale))
-                else:
-                    drawn.append((a.id, centers.strokes(a, facts, frame, scale, drawing.profile.center_past)))  # type: ignore[arg-type]
-            except (SizeError, CommandError) as error:
-                out[a.id] = str(error)
-        for n, (key, mine) in enumerate(drawn):
-            before, after = ([s for _, other in part for s in other] for part in (drawn[:n], drawn[n + 1 :]))
-            elements = centers.ink(mine, before, after, drawing.profile) if view.centers else []
-            out[key] = Group(key, "annotation", (view.position.x, view.position.y), elements)
-    return {a.id: out.get(a.id, "Its view is no longer on the sheet.") for a in sheet.annotations}
+                for name, box in found(a, registry.context_of(drawing, sheet, a, facts)):
+                    out[a.id] = (name, box)
+            except (SizeError, CommandError):
+                continue
+    return out
 
 
-def size_inks(drawing: Drawing, sheet: Sheet, facts: Facts) -> dict[str, SizeInk | str]:
-    """Ink of all sizes of a sheet by id, before their lines break, or the sentence that says why there is none."""
-    out: dict[str, SizeInk | str] = {}
-    for view in sheet.views:
-        mine = [a for a in sheet.annotations if a.view == view.id and isinstance(a, Dimension)]
-        out |= _inks_of_view(mine, view, view_scale(sheet, view).factor, drawing.profile, facts, size_key(drawing, sheet, view))
-    return {a.id: out[a.id] for a in sheet.annotations if a.id in out}
+def fixed_obstacles(drawing: Drawing, sheet: Sheet, facts: Facts) -> list[Box]:
+    """Boxes of what stays when views are moved, sheet mm."""
+    moving = {a.id for a in sheet.annotations if a.anchor.on != "sheet"}
+    return [box for key, (_, box) in obstacles(drawing, sheet, facts).items() if key not in moving]
 
 
-def size_key(drawing: Drawing, sheet: Sheet, view: View) -> bytes:
-    """Names all that the ink and the words of a size in a view depend on besides the size and the model."""
-    seen = view.model_copy(update={"position": Point(x=0, y=0)}).model_dump_json()
-    return digest(str(view_scale(sheet, view).factor), drawing.profile.model_dump_json(), seen)
+def boxes_along(drawing: Drawing, sheet: Sheet, facts: Facts) -> Callable[[View], list[Box]]:
+    """What goes along with a view when it is moved, as boxes in paper mm about its position."""
 
+    def of(drawing: Drawing, sheet: Sheet, facts: Facts, view: View) -> list[Box]:
+        out = []
+        for a in sheet.annotations:
+            find: Any = registry.kind_of(a).obstacles
+            if find is None or sheet.view_of(a) is not view:
+                continue
+            context = Context(drawing, sheet, facts, view)
+            x, y = context.origin
+            try:
+                out += [(b[0] - x, b[1] - y, b[2] - x, b[3] - y) for _, b in find(a, context)]
+            except (SizeError, CommandError):
+                continue
+        return out
 
-def _inks_of_view(sizes: list[Dimension], view: View, scale: float, profile: Profile, facts: Facts, seen: bytes) -> dict[str, SizeInk | str]:
-    """Ink of a view's sizes by id, about its position. It is remembered with the model: most edits change one size of many."""
-    frame = ViewFrame.of(view, facts, scale)
-    shift: dict[str, float] = {}
-    for run in {a.run for a in sizes if a.kind == "ordinate" and a.run}:
-        shift |= ordinate.shifts([a for a in sizes if isinstance(a, OrdinateDimension) and a.run == run], facts, frame, profile, scale)
-
-    def ink(a: Dimension, *dots: tuple[float, float]) -> SizeInk | str:
-        more = (shift.get(a.id, 0.0), dots)
-        try:
-            key = (seen, more, digest(a.model_dump_json()))
-            found = _INKS.recall(facts, key, partial(registry.size_ink, a, facts, frame, profile, scale, *more))
-        except (SizeError, CommandError) as error:
-            return str(error)
-        return replace(found)  # breaks change it
-
-    out = {a.id: ink(a) for a in sizes}
-    tips: dict[tuple[str, float, float], list[Dimension]] = {}
-    for a in sizes:
-        link = out[a.id]
-        if a.run_form == "chain" and a.run and isinstance(link, SizeInk):
-            for x, y in link.outside:
-                tips.setdefault((a.run, round(x, 3), round(y, 3)), []).append(a)
-    crowded: dict[str, list[tuple[float, float]]] = {}
-    for (_, x, y), links in tips.items():
-        for a in links if len(links) > 1 else []:
-            crowded.setdefault(a.id, []).append((x, y))
-    return out | {a.id: ink(a, *crowded[a.id]) for a in sizes if a.id in crowded}
-
-
-def annotation_group(drawing: Drawing, sheet: Sheet, annotation: Annotation, facts: Facts) -> Group | str:
-    """Ink of one annotation about its view's position, or the sentence that says why it has none."""
-    view = sheet.view(annotation.view)
-    if view is None:
-        return "Its view is no longer on the sheet."
-    scale = view_scale(sheet, view).factor
-    frame = ViewFrame.of(view, facts, scale)
-    try:
-        if isinstance(annotation, Balloon):
-            elements = balloon.ink(annotation, balloon.numbers_of(drawing, facts), facts, frame, drawing.profile, scale)
-        else:
-            elements = registry.ink(annotation, facts, frame, drawing.profile, scale)
-    except (SizeError, CommandError) as error:
-        return str(error)
-    return Group(annotation.id, "annotation", (view.position.x, view.position.y), elements)
+    return partial(of, drawing, sheet, facts)

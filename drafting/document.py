@@ -1,9 +1,12 @@
-"""The drawing as data: Drawing > Sheet > View and Dimension. Everything stored, sent and drawn is described here once.
+"""The drawing as data: Drawing > Sheet > View and Annotation. What the kinds of annotation hold besides their base is in
+`drafting.annotation.kinds`, a module each; nothing above this one is imported here. A `Sheet` can be made once `drafting.annotation.registry`
+is imported, which tells it the kinds; commands, composing and storing do so.
 
 Positions are sheet millimeters from the lower left corner, y up. Model lengths are millimeters.
 """
 
-from typing import Annotated, Any, Literal, Self
+from collections.abc import Mapping, Sequence
+from typing import TYPE_CHECKING, Annotated, Any, ClassVar, Literal, Self
 
 from pydantic import Field, model_validator
 
@@ -100,13 +103,104 @@ class Tolerance(Data):
         return self
 
 
-class DimensionBase(Data):
+class InView(Data):
+    """Hangs in a view. picks: what of the model it is taken on."""
+
+    on: Literal["view"] = "view"
+    view: Identifier
+    picks: Annotated[list[Pick], Field(max_length=400)] = []
+
+
+class OnAnnotation(Data):
+    """Hangs on another annotation and goes where that one goes: a frame on a size, a datum on a frame."""
+
+    on: Literal["annotation"] = "annotation"
+    annotation: Identifier
+
+
+class OnSheet(Data):
+    """Stands on the sheet by itself."""
+
+    on: Literal["sheet"] = "sheet"
+
+
+Anchor = Annotated[InView | OnAnnotation | OnSheet, Field(discriminator="on")]
+
+
+class AnnotationBase(Data):
+    """What all kinds of annotation have. `view` and `picks` may be given in place of an anchor in a view."""
+
+    kind: str
+    id: Identifier
+    anchor: Anchor
+
+    picks_taken: ClassVar[tuple[int, int]] = (0, 0)
+    """Fewest and most things of the model that a kind is taken on."""
+    refers_by: ClassVar[tuple[str, ...]] = ()
+    """Fields that hold the id of another thing of the sheet."""
+
+    @model_validator(mode="before")
+    @classmethod
+    def _anchored(cls, data: Any) -> Any:
+        if isinstance(data, dict) and "anchor" not in data:
+            data = dict(data)
+            if "view" in data:
+                data["anchor"] = {"on": "view", "view": data.pop("view"), "picks": data.pop("picks", [])}
+            elif cls.picks_taken == (0, 0):
+                data["anchor"] = {"on": "sheet"}
+        return data
+
+    @model_validator(mode="after")
+    def _picks_counted(self) -> Self:
+        least, most = self.picks_taken
+        if not least <= len(self.picks) <= most:
+            wanted = f"{least}" if least == most else f"{least} to {most}"
+            raise ValueError(f"a {self.kind.replace('_', ' ')} is taken on {wanted} things of the model, not {len(self.picks)}")
+        return self
+
+    def model_copy(self, *, update: Mapping[str, Any] | None = None, deep: bool = False) -> Self:
+        """A copy with fields set. Raises TypeError for a name that is not a field: it would be lost in silence."""
+        wrong = set(update or ()) - set(type(self).model_fields)
+        if wrong:
+            raise TypeError(f"{', '.join(sorted(wrong))}: not a field of {type(self).__name__}")
+        return super().model_copy(update=update, deep=deep)
+
+    @property
+    def view(self) -> str:
+        """Id of the view it hangs in; empty where it hangs in none."""
+        return self.anchor.view if isinstance(self.anchor, InView) else ""
+
+    @property
+    def picks(self) -> list[Pick]:
+        """What of the model it is taken on."""
+        return self.anchor.picks if isinstance(self.anchor, InView) else []
+
+    def copied(self, ids: Mapping[str, str]) -> Self:
+        """A copy for a copied sheet: ids of views, annotations and runs are replaced by those given for them."""
+        anchor: InView | OnAnnotation | OnSheet = self.anchor
+        if isinstance(anchor, InView):
+            anchor = anchor.model_copy(update={"view": ids.get(anchor.view, anchor.view)})
+        elif isinstance(anchor, OnAnnotation):
+            anchor = OnAnnotation(annotation=ids.get(anchor.annotation, anchor.annotation))
+        more = {name: ids.get(getattr(self, name), getattr(self, name)) for name in self.refers_by}
+        return self.model_copy(update={"id": ids[self.id], "anchor": anchor, **more})
+
+    def with_picks(self, picks: list[Pick], **update: Any) -> Self:
+        """The same on other things of its view, with further fields changed."""
+        return self.model_copy(update={"anchor": InView(view=self.view, picks=picks), **update})
+
+
+def in_view(view: str, picks: Sequence[Pick] = ()) -> InView:
+    """An anchor in a view."""
+    return InView(view=view, picks=list(picks))
+
+
+class Dimension(AnnotationBase):
     """A size. run: shared by the sizes of a chain, a baseline or an ordinate run; shift: of the number from the middle of its line, paper mm
     (None: centered); arrows: where they point from; breaks: whether its lines break where they cross others."""
 
-    id: Identifier
-    view: Identifier
-    picks: Annotated[list[Pick], Field(min_length=1, max_length=3)]
+    picks_taken: ClassVar[tuple[int, int]] = (1, 3)
+    refers_by: ClassVar[tuple[str, ...]] = ("run",)
     place: Placement
     wording: Wording = Wording()
     tolerance: Tolerance = Tolerance()
@@ -116,163 +210,10 @@ class DimensionBase(Data):
     arrows: Literal["fit", "in", "out"] = "fit"
     breaks: bool = True
 
-    @model_validator(mode="before")
-    @classmethod
-    def _places_of_old(cls, data: Any) -> Any:
-        """Drawings kept before sizes had a wording hold their places by themselves."""
-        if isinstance(data, dict) and "places" in data:
-            data = dict(data)
-            places = data.pop("places")
-            if places is not None:
-                data.setdefault("wording", {"places": places})
-        return data
 
-
-class LinearDimension(DimensionBase):
-    """A length of an edge or a distance between two, along the aligned direction or a paper axis.
-
-    reading: nearest or farthest points of circles; across: the diameter of a cylinder seen from the side; half: the same, or twice the
-    distance from an axis, drawn on one side only; true: between points that the view shows foreshortened.
-    """
-
-    kind: Literal["linear"] = "linear"
-    direction: Literal["aligned", "horizontal", "vertical"] = "aligned"
-    reading: Literal["", "nearest", "farthest", "across", "half", "true"] = ""
-
-
-class DiameterDimension(DimensionBase):
-    """A diameter of a circle or an arc."""
-
-    kind: Literal["diameter"] = "diameter"
-
-
-class RadiusDimension(DimensionBase):
-    """A radius of a circle or an arc. jogged: its center lies too far off to be shown."""
-
-    kind: Literal["radius"] = "radius"
-    jogged: bool = False
-
-
-class AngleDimension(DimensionBase):
-    """The angle between two lines (in one of its four sectors), at the second of three points, or of an arc."""
-
-    kind: Literal["angle"] = "angle"
-    sector: Literal[0, 1, 2, 3] = 0
-
-
-class ArcLengthDimension(DimensionBase):
-    """The length along an arc."""
-
-    kind: Literal["arc_length"] = "arc_length"
-
-
-class ChamferDimension(DimensionBase):
-    """A chamfer by leg and angle. leg: which of its two legs is given."""
-
-    kind: Literal["chamfer"] = "chamfer"
-    leg: Literal[0, 1] = 0
-
-
-class OrdinateDimension(DimensionBase):
-    """The distance of the second pick from the first (the origin), along the paper's horizontal or vertical, without a dimension line."""
-
-    kind: Literal["ordinate"] = "ordinate"
-    direction: Literal["horizontal", "vertical"] = "horizontal"
-
-
-class HoleTable(Data):
-    """Holes of a view numbered, with their coordinates from an origin and their diameters in a table. picks: the origin, then the holes."""
-
-    kind: Literal["hole_table"] = "hole_table"
-    id: Identifier
-    view: Identifier
-    picks: Annotated[list[Pick], Field(min_length=2, max_length=400)]
-    place: Placement
-    """Upper left corner."""
-    places: Annotated[int, Field(ge=0, le=6)] | None = None
-
-
-Past = Annotated[float, Field(ge=-50, le=200)]
-
-
-class CenterBase(Data):
-    """A center in a view. past: how far each end reaches past the outline, paper mm; None takes the house style's."""
-
-    id: Identifier
-    view: Identifier
-    picks: Annotated[list[Pick], Field(max_length=400)] = []
-    past: Annotated[list[Past | None], Field(max_length=4)] = []
-
-
-class CenterMark(CenterBase):
-    """A cross on a circle or arc; of several, rows and columns of circles share their lines. Ends: right, up, left, down."""
-
-    kind: Literal["center_mark"] = "center_mark"
-
-
-class CenterLine(CenterBase):
-    """The axis of cylinders and cones (picks are faces, all on one axis), the line midway between two parallel edges, the line through two
-    points, or without picks a symmetry axis of the view. Ends: from and to along it."""
-
-    kind: Literal["center_line"] = "center_line"
-    axis: Literal["", "horizontal", "vertical"] = ""
-
-
-class BoltCircle(CenterBase):
-    """The circle through the centers of three or more holes, with its own center marked and a radial mark at each hole; an arc where the
-    holes are on one side. Ends: those of the arc."""
-
-    kind: Literal["bolt_circle"] = "bolt_circle"
-
-
-class Balloon(Data):
-    """An item number at the end of a leader. tip: the place pointed at, as fractions of the instance's box in the view, so that it stays on
-    the part when the model changes; on: what lies there, which decides the leader's end; stacked: keys of further items on the same leader
-    (a screw's washer and nut); place: of the balloon's middle."""
-
-    kind: Literal["balloon"] = "balloon"
-    id: Identifier
-    view: Identifier
-    instance: Text
-    tip: Point
-    on: Literal["edge", "face"] = "face"
-    place: Placement
-    stacked: Annotated[list[Text], Field(max_length=12)] = []
-    stack: Literal["right", "down", "left", "up"] = "right"
-    quantity: bool = False
-
-
-Dimension = LinearDimension | DiameterDimension | RadiusDimension | AngleDimension | ArcLengthDimension | ChamferDimension | OrdinateDimension
-AnyDimension = Annotated[Dimension, Field(discriminator="kind")]
-Center = CenterMark | CenterLine | BoltCircle
-Annotation = Annotated[Dimension | HoleTable | Balloon | CenterMark | CenterLine | BoltCircle, Field(discriminator="kind")]
-
-
-class PartsColumn(Data):
-    """A column of a parts list. field: what it says (see `parts_list.FIELDS`), or "own:" and the name of an own field; title and width (mm)
-    None: the standard's."""
-
-    field: Text
-    title: Annotated[str, Field(max_length=60)] | None = None
-    width: Annotated[float, Field(ge=5, le=300)] | None = None
-
-
-class PartsList(Data):
-    """A parts list on a sheet. columns empty: the standard's. attached: on the title block, else with its corner at position (the lower left
-    where it grows up, the upper left where it grows down). most_rows: after so many it goes on in a further column of the sheet, up to
-    blocks; rest_of: the list on an earlier sheet of which this one shows the rest."""
-
-    id: Identifier
-    columns: Annotated[list[PartsColumn], Field(max_length=20)] = []
-    levels: Literal["top", "parts", "indented"] = "parts"
-    sort: Literal["item", "number", "name"] = "item"
-    attached: bool = True
-    position: Point = Point(x=30, y=30)
-    grow: Literal["up", "down"] = "up"
-    totals: bool = False
-    most_rows: Annotated[int, Field(ge=3, le=500)] | None = None
-    blocks: Annotated[int, Field(ge=1, le=6)] = 1
-    rest_of: Text = ""
+if TYPE_CHECKING:
+    Annotation = AnnotationBase
+    """Any registered kind, told apart by its `kind` (see `drafting.annotation.registry`)."""
 
 
 class Item(Data):
@@ -295,11 +236,26 @@ class Sheet(Data):
     frame: FrameTemplate | None = None
     """Border and title block; None takes the built-in one of the sheet size's standard."""
     views: list[View] = []
-    annotations: list[Annotation] = []
-    parts_lists: Annotated[list[PartsList], Field(max_length=8)] = []
+    annotations: list["Annotation"] = []
 
     def view(self, view_id: str) -> View | None:
+        """The view of an id; None where the sheet has none."""
         return next((v for v in self.views if v.id == view_id), None)
+
+    def annotation(self, annotation_id: str) -> "Annotation | None":
+        """The annotation of an id; None where the sheet has none."""
+        return next((a for a in self.annotations if a.id == annotation_id), None)
+
+    def view_of(self, annotation: "AnnotationBase") -> View | None:
+        """The view an annotation hangs in, itself or what it hangs on; None where that is none, or gone."""
+        seen: set[str] = set()
+        while isinstance(annotation.anchor, OnAnnotation) and annotation.id not in seen:
+            seen.add(annotation.id)
+            found = self.annotation(annotation.anchor.annotation)
+            if found is None:
+                return None
+            annotation = found
+        return self.view(annotation.view) if annotation.view else None
 
 
 class Fields(Data):
@@ -323,6 +279,7 @@ class Fields(Data):
 class Drawing(Data):
     """A drawing of one model. profile, logo and notes are the house style's as they were when the drawing took them."""
 
+    format: Literal[2] = 2
     name: Text
     style: Text = ""
     """Id of the house style it was started from; empty for a built-in one."""
@@ -342,14 +299,18 @@ class Drawing(Data):
     """What parts lists of this drawing say in place of the model: by key, then by field."""
 
     def sheet(self, sheet_id: str) -> Sheet | None:
+        """The sheet of an id; None where the drawing has none."""
         return next((s for s in self.sheets if s.id == sheet_id), None)
 
     def views(self) -> list[View]:
+        """The views of all sheets, in order."""
         return [v for s in self.sheets for v in s.views]
 
     def sheet_of_view(self, view_id: str) -> Sheet | None:
+        """The sheet a view is on; None where the drawing has it no more."""
         return next((s for s in self.sheets if s.view(view_id)), None)
 
 
 def view_scale(sheet: Sheet, view: View) -> Scale:
+    """The scale a view is drawn at: its own, else the sheet's."""
     return view.scale or sheet.scale

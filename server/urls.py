@@ -9,6 +9,7 @@ from ninja.security import django_auth
 
 from server import errors
 from server.accounts.api import router as accounts
+from server.drawings.annotations import router as annotations
 from server.drawings.api import router as drawings
 from server.drawings.parts import router as parts
 from server.drawings.sheets import router as sheets
@@ -24,6 +25,7 @@ api.add_router("", accounts)
 api.add_router("/jobs", jobs)
 api.add_router("/models", library)
 api.add_router("/drawings", drawings)
+api.add_router("/drawings", annotations)
 api.add_router("/drawings", sheets)
 api.add_router("/drawings", sizes)
 api.add_router("/drawings", parts)

@@ -1,120 +1,211 @@
-"""The kinds of annotation: for each its value, its text and its ink. A new kind is one module and one line here."""
+"""The kinds of annotation that there are, and how the rest of the product asks one for what it can do. A new kind is a module and a line here."""
 
-from collections.abc import Callable, Sequence
-from dataclasses import dataclass
-from typing import Any
+from types import MappingProxyType
+from typing import TYPE_CHECKING, Annotated, Any, Union
 
-import numpy as np
-from numpy.typing import NDArray
+from pydantic import Field
 
-from drafting.annotation import angles, centers, chamfer, distances, hole_table, linear, ordinate, rounds
-from drafting.annotation.dimension_ink import SizeInk
-from drafting.annotation.label import Label, Words
-from drafting.annotation.tolerances import Bounds, applying
-from drafting.annotation.view_frame import ViewFrame
-from drafting.document import (
-    AngleDimension,
-    Annotation,
-    BoltCircle,
-    CenterLine,
-    CenterMark,
-    ChamferDimension,
-    Dimension,
-    HoleTable,
-    LinearDimension,
+from drafting.annotation.inking.dimension_ink import SizeInk
+from drafting.annotation.kinds import (
+    angles,
+    arc_length,
+    balloon,
+    bolt_circle,
+    center_line,
+    center_mark,
+    chamfer,
+    diameter,
+    hole_table,
+    linear,
+    ordinate,
+    parts_list,
+    radius,
+    sizes,
 )
+from drafting.annotation.kinds.centers import Center, CenterKind, Stroke
+from drafting.annotation.kinds.kind import Draw, InRun, Kind, Move, SizeKind, set_fields
+from drafting.annotation.wording.label import Label, Words
+from drafting.annotation.wording.tolerance_words import parsed
+from drafting.annotation.wording.tolerances import Bounds, applying
+from drafting.context import Context
+from drafting.document import AnnotationBase, Dimension, Drawing, Sheet
+from drafting.errors import CommandError, SizeError
 from drafting.ink.elements import Element
-from drafting.model.model import Facts
-from drafting.standards.profile import Profile
+
+ALL: tuple[Kind[Any], ...] = (
+    linear.KIND,
+    diameter.KIND,
+    radius.KIND,
+    angles.KIND,
+    arc_length.KIND,
+    chamfer.KIND,
+    ordinate.KIND,
+    hole_table.KIND,
+    center_mark.KIND,
+    center_line.KIND,
+    bolt_circle.KIND,
+    balloon.KIND,
+    parts_list.KIND,
+)
 
 
-@dataclass(frozen=True)
-class SizeKind:
-    """A kind of size: its value (mm, or radians where is_angle), its lettering and its ink about the view's position, paper mm."""
-
-    name: str
-    value: Callable[[Any, Facts, ViewFrame], float]
-    label: Callable[[Any, Facts, ViewFrame, Profile], Label]
-    ink: Callable[..., SizeInk]
-    is_angle: bool = False
-    shift_at: Callable[[Any, NDArray[np.float64], Facts, ViewFrame, float], float | None] | None = None
-    """Of kinds whose number slides along its line: how far a place is from the line's middle, paper mm; None near it or beyond the ends."""
-
-
-SIZES: dict[str, SizeKind] = {
-    "linear": SizeKind("Length", linear.value, linear.label, linear.ink, shift_at=linear.shift_at),
-    "diameter": SizeKind("Diameter", rounds.diameter_value, rounds.diameter_label, rounds.diameter_ink),
-    "radius": SizeKind("Radius", rounds.radius_value, rounds.radius_label, rounds.radius_ink),
-    "arc_length": SizeKind("Arc length", rounds.arc_length_value, rounds.arc_length_label, rounds.arc_length_ink, shift_at=rounds.arc_shift_at),
-    "angle": SizeKind("Angle", angles.value, angles.label, angles.ink, is_angle=True, shift_at=angles.shift_at),
-    "chamfer": SizeKind("Chamfer", chamfer.value, chamfer.label, chamfer.ink),
-    "ordinate": SizeKind("Ordinate", ordinate.value, ordinate.label, ordinate.ink),
-}
-OTHERS = {"center_mark": "Center mark", "center_line": "Center line", "bolt_circle": "Bolt circle", "hole_table": "Hole table",
-          "balloon": "Balloon"}  # fmt: skip
+def registered(kinds: tuple[Kind[Any], ...]) -> dict[str, Kind[Any]]:
+    """The kinds by the word that stored annotations are told by. Raises TypeError for one without a word of its own, without ink, or that is
+    there twice."""
+    out: dict[str, Kind[Any]] = {}
+    for kind in kinds:
+        if not isinstance(kind.data.model_fields["kind"].default, str):
+            raise TypeError(f"{kind.data.__name__} says no kind of its own")
+        if kind.key in out:
+            raise TypeError(f"the kind {kind.key} is registered twice")
+        if kind.ink is None and not (isinstance(kind, SizeKind) and (kind.size_ink or kind.ink_in_run)):
+            raise TypeError(f"the kind {kind.key} draws nothing")
+        out[kind.key] = kind
+    return out
 
 
-def is_size(annotation: Annotation) -> bool:
-    return annotation.kind in SIZES
+KINDS = MappingProxyType(registered(ALL))
+if TYPE_CHECKING:
+    Annotation = AnnotationBase
+else:
+    Annotation = Annotated[Union[tuple(k.data for k in ALL)], Field(discriminator="kind")]  # noqa: UP007  built from the list
+for _model in (Sheet, Drawing):
+    _model.model_rebuild(_types_namespace={"Annotation": Annotation})
 
 
-def name(annotation: Annotation) -> str:
-    if annotation.kind not in SIZES:
-        return OTHERS[annotation.kind]
-    if isinstance(annotation, LinearDimension):
-        if annotation.reading in ("across", "half"):
-            return "Diameter" if annotation.reading == "across" else "Symmetric half"
-        return "Length" if len(annotation.picks) == 1 else "Distance"
-    return SIZES[annotation.kind].name
+def kind_of(annotation: AnnotationBase) -> Kind[Any]:
+    """The kind of an annotation and all that it can do."""
+    return KINDS[annotation.kind]
 
 
-def placed_title(annotation: Annotation) -> str:
+def size_kind(size: Dimension) -> SizeKind[Any]:
+    """The kind of a size."""
+    found = KINDS[size.kind]
+    assert isinstance(found, SizeKind)
+    return found
+
+
+def drawn_by(kind: Kind[Any]) -> Draw | None:
+    """What draws the annotations of a kind together with others; None for kinds whose ink depends on no other."""
+    return sizes.draw if isinstance(kind, SizeKind) else kind.draw
+
+
+def context_of(drawing: Drawing, sheet: Sheet, annotation: AnnotationBase, facts: Any) -> Context:
+    """Where an annotation lives: the view it hangs in, itself or by what it hangs on, or the sheet alone."""
+    return Context(drawing, sheet, facts, sheet.view_of(annotation))
+
+
+def name(annotation: AnnotationBase) -> str:
+    """What the interface calls it."""
+    return kind_of(annotation).title(annotation)
+
+
+def placed_title(annotation: AnnotationBase) -> str:
+    """What the history calls its placing."""
     return f"{name(annotation)} placed"
 
 
-def value(annotation: Annotation, facts: Facts, frame: ViewFrame) -> float:
-    """What a size says, measured on the model: mm, or radians for angles; 0 for other annotations."""
-    return SIZES[annotation.kind].value(annotation, facts, frame) if annotation.kind in SIZES else 0.0
+def value(size: Dimension, context: Context) -> float:
+    """What a size says, measured on the model: mm, or radians for angles. Raises SizeError."""
+    measure = size_kind(size).value
+    assert measure is not None
+    return measure(size, context)
 
 
-def text(annotation: Annotation, facts: Facts, frame: ViewFrame, profile: Profile) -> str:
-    """What a size says, in one line."""
-    return SIZES[annotation.kind].label(annotation, facts, frame, profile).plain if annotation.kind in SIZES else ""
+def text(annotation: AnnotationBase, context: Context) -> str:
+    """What an annotation says, in one line; empty where it has no words. Raises SizeError."""
+    kind = kind_of(annotation)
+    if isinstance(kind, SizeKind):
+        assert kind.label is not None
+        return kind.label(annotation, context).plain
+    return kind.words(annotation, context) if kind.words else ""
 
 
-def words(size: Dimension, facts: Facts, frame: ViewFrame, profile: Profile) -> Words:
+def label(size: Dimension, context: Context) -> Label:
+    """The lettering of a size. Raises SizeError."""
+    lettered = size_kind(size).label
+    assert lettered is not None
+    return lettered(size, context)
+
+
+def words(size: Dimension, context: Context) -> Words:
     """What a size says, in its pieces. Raises SizeError."""
-    return SIZES[size.kind].label(size, facts, frame, profile).words
+    return label(size, context).words
 
 
-def size_ink(annotation: Dimension, facts: Facts, frame: ViewFrame, profile: Profile, scale: float, shift: float = 0.0,
-             dots: Sequence[tuple[float, float]] = ()) -> SizeInk:  # fmt: skip
-    """Ink of one size by what it is for. shift: of an ordinate's number, and dots: at the ends of a chain's link, from its run.
-
-    Raises SizeError where it lost its geometry."""
-    of_run: dict[str, dict[str, Any]] = {"ordinate": {"shift": shift}, "linear": {"dots": dots}}
-    return SIZES[annotation.kind].ink(annotation, facts, frame, profile, scale, **of_run.get(annotation.kind, {}))
+def size_ink(size: Dimension, context: Context, in_run: InRun = InRun()) -> SizeInk:  # noqa: B008  frozen
+    """Ink of one size by what it is for. Raises SizeError where it lost its geometry."""
+    return size_kind(size).inked(size, context, in_run)
 
 
-def ink(annotation: Annotation, facts: Facts, frame: ViewFrame, profile: Profile, scale: float) -> list[Element]:
-    """Ink of one annotation by itself, in paper mm about its view's position. Raises SizeError where it lost its geometry."""
-    if isinstance(annotation, HoleTable):
-        return hole_table.ink(annotation, facts, frame, profile, scale)
-    assert annotation.kind != "balloon", "a balloon's number is the drawing's: see compose"
-    if isinstance(annotation, CenterMark | CenterLine | BoltCircle):
-        return centers.ink(centers.strokes(annotation, facts, frame, scale, profile.center_past), [], [], profile)
-    return size_ink(annotation, facts, frame, profile, scale).elements()
+def ink(annotation: AnnotationBase, context: Context) -> list[Element]:
+    """Ink of one annotation by itself, in paper mm about its context's origin. Raises SizeError where it lost its geometry."""
+    kind = kind_of(annotation)
+    if isinstance(kind, SizeKind):
+        return kind.inked(annotation, context).elements()
+    assert kind.ink is not None
+    return kind.ink(annotation, context)
 
 
-def bounds(size: Dimension, facts: Facts, frame: ViewFrame, profile: Profile) -> Bounds | None:
+def check(annotation: AnnotationBase, context: Context) -> None:
+    """Raises SizeError or CommandError with a sentence where an annotation cannot be as it is."""
+    kind = kind_of(annotation)
+    if context.view is None and annotation.anchor.on != "sheet":
+        raise SizeError("That view is no longer in the drawing." if annotation.view else "What it hangs on is no longer on the sheet.")
+    if isinstance(kind, SizeKind):
+        text(annotation, context)  # measures it, and its tolerance
+    if kind.check is not None:
+        kind.check(annotation, context)
+
+
+def changed(annotation: AnnotationBase, update: dict[str, Any], context: Context) -> AnnotationBase:
+    """The annotation with fields set to plain values; `says` is a size's tolerance as it is typed.
+
+    Raises CommandError and SizeError with a sentence, and ValidationError for values that a field cannot hold.
+    """
+    kind = kind_of(annotation)
+    if kind.change is not None:
+        out: AnnotationBase = kind.change(annotation, update, context)
+        return out
+    if isinstance(annotation, Dimension) and "says" in update:
+        rest = {k: v for k, v in update.items() if k != "says"}
+        size = set_fields(annotation, rest) if rest else annotation
+        is_angle = size_kind(annotation).is_angle
+        tolerance = parsed(str(update["says"]), value(size, context), context.profile, is_angle, size.tolerance)
+        return size.model_copy(update={"tolerance": tolerance})
+    return set_fields(annotation, update)
+
+
+def moved(annotation: AnnotationBase, to: Move, context: Context, with_run: bool = True) -> list[AnnotationBase]:
+    """The annotation at its new place, and what goes along. Raises CommandError where it does not stand by itself."""
+    kind = kind_of(annotation)
+    if isinstance(annotation, Dimension):
+        return [*sizes.moved(annotation, to, context, with_run)]
+    if kind.move is not None:
+        return kind.move(annotation, to, context)
+    if to.place is not None and "place" in kind.data.model_fields:
+        return [annotation.model_copy(update={"place": to.place})]
+    if to.position is not None and "position" in kind.data.model_fields:
+        return [annotation.model_copy(update={"position": to.position})]
+    raise CommandError(f"{name(annotation)} is not moved by itself; it stays on what it was taken on.")
+
+
+def strokes(center: Center, context: Context) -> list[Stroke]:
+    """The lines of a center, paper mm about its view's position. Raises SizeError where it cannot be."""
+    kind = kind_of(center)
+    assert isinstance(kind, CenterKind)
+    assert kind.strokes is not None
+    return kind.strokes(center, context)
+
+
+def bounds(size: Dimension, context: Context) -> Bounds | None:
     """The deviations that hold for a size: its own, else the general tolerances'. Raises SizeError."""
-    leg = angles.shorter_leg(size, facts, frame) if isinstance(size, AngleDimension) else None
-    return applying(size.tolerance, size.wording, value(size, facts, frame), profile, leg, isinstance(size, ChamferDimension))
+    kind = size_kind(size)
+    leg = kind.general_leg(size, context) if kind.general_leg else None
+    return applying(size.tolerance, size.wording, value(size, context), context.profile, leg, kind.breaks_edge)
 
 
-def foreshortened(size: Dimension, facts: Facts, frame: ViewFrame) -> bool:
+def foreshortened(size: Dimension, context: Context) -> bool:
     """Whether an orthographic view shows a length shorter than it is."""
-    if not isinstance(size, LinearDimension) or frame.pictorial:
-        return False
-    found = distances.measured(size, facts, frame)
-    return abs(distances.drawn_length(found, frame) - found.value) > 1e-6 and size.reading != "half"
+    shows = size_kind(size).foreshortened
+    return shows is not None and shows(size, context)

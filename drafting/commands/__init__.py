@@ -5,13 +5,12 @@ The server applies a command in one transaction and keeps command, patch and inv
 
 from typing import Annotated, Any
 
-import jsonpatch
-from pydantic import Field
+from pydantic import Field, ValidationError
 
-from drafting.annotation.parts_list import renumber
-from drafting.commands.annotations import CarryCenters, ChangeCenter, PlaceAnnotation, PlaceCenters, Remove
-from drafting.commands.base import Command
-from drafting.commands.parts import ChangeBalloon, ChangeList, NumberInOrder, NumberItem, PlaceBalloons, PlaceList, SayCell
+from drafting.annotation.kinds.parts_list import PartsList, renumber
+from drafting.commands.annotations import CarryCenters, Change, MoveAnnotations, Place, Remove
+from drafting.commands.base import Command, sentence
+from drafting.commands.parts import NumberInOrder, NumberItem, SayCell
 from drafting.commands.sections import (
     BreakOut,
     ChangeAuxiliary,
@@ -38,7 +37,7 @@ from drafting.commands.sheets import (
     SwitchProjection,
     TakeStyle,
 )
-from drafting.commands.sizes import ArrangeSizes, ChangeAnnotation, ChangeRun, ChangeSizes, CopySizeStyle, PlaceSizes
+from drafting.commands.sizes import ChangeRun, CopySizeStyle
 from drafting.commands.views import (
     ArrangeSheet,
     BringPatterns,
@@ -53,48 +52,94 @@ from drafting.commands.views import (
     PlaceStandardSet,
     RemoveHatch,
 )
-from drafting.document import Drawing
+from drafting.document import Drawing, Sheet
+from drafting.errors import CommandError
 from drafting.model.model import Facts
+from drafting.patches import Operations, difference, headed, patched
 from drafting.views import family
 
-Operations = list[dict[str, Any]]
+__all__ = ["AnyCommand", "Command", "Operations", "applied", "execute", "patched"]
 
 AnyCommand = Annotated[
     PlaceMainView | PlaceProjectedView | PlaceStandardSet | MoveView | ChangeView | InterruptView
     | MoveToSheet | ArrangeSheet | ChangeLine | HatchRegion
     | RemoveHatch | BringPatterns | PlaceSection | ChangeSection | BreakOut | ChangeBreakOut | RemoveBreakOut | LeaveWhole
     | CutAgain | PlaceAuxiliaryView
-    | ChangeAuxiliary | PlaceDetail | ChangeDetail | Remove | PlaceAnnotation | ChangeAnnotation | SwitchProjection
+    | ChangeAuxiliary | PlaceDetail | ChangeDetail | SwitchProjection
+    | Place | Change | MoveAnnotations | Remove
     | AddSheet | ChangeSheet | MoveSheet | CopySheet | RemoveSheet | AddPartSheets
-    | PlaceCenters | ChangeCenter | CarryCenters | TakeStyle | ChangeFrame | ChangeNotes
-    | PlaceSizes | ChangeSizes | CopySizeStyle | ChangeRun | ArrangeSizes
-    | PlaceList | ChangeList | SayCell | NumberItem | NumberInOrder | PlaceBalloons | ChangeBalloon
+    | CarryCenters | TakeStyle | ChangeFrame | ChangeNotes
+    | CopySizeStyle | ChangeRun | SayCell | NumberItem | NumberInOrder
     | ChangeFields,
     Field(discriminator="command"),
 ]  # fmt: skip
 
 
 def execute(drawing: Drawing, command: Command, facts: Facts | None = None) -> tuple[Drawing, Operations, Operations]:
-    """Apply a command to a copy. Returns the new drawing, the patch that leads to it and the inverse patch. facts: of the drawing's model.
+    """Apply a command. Returns the new drawing, the patch that leads to it and the inverse patch; the drawing given is never changed, and what
+    the command did not touch is shared by both. facts: of the drawing's model.
 
-    Raises CommandError, also for a line or outline that makes no section; the drawing given is never changed.
+    Raises CommandError and SizeError with a sentence, also for a line or outline that makes no section.
     """
-    before = drawing.model_dump(mode="json")
-    after = drawing.model_copy(deep=True)
+    after = applied(drawing, command, facts)
+    return after, difference(drawing, after), difference(after, drawing)
+
+
+def applied(drawing: Drawing, command: Command, facts: Facts | None = None) -> Drawing:
+    """The drawing after a command, without patches: for what is only shown. Raises as `execute` does."""
+    touched = command.touches(drawing)
+    after = drawing.model_copy()
+    after.sheets = [_copied(s) if touched is None or s.id in touched else s for s in drawing.sheets]
+    after.items, after.cells, after.patterns = dict(drawing.items), dict(drawing.cells), dict(drawing.patterns)
+    after.fields = drawing.fields.model_copy()
     command.apply(after, facts)
-    family.refresh(after)
-    if facts is not None:
-        if any(s.parts_lists for s in after.sheets):
-            renumber(after, facts)
-        known = {v.id: v for v in drawing.views()}
-        for view in after.views():
-            if view != known.get(view.id):
+    known = {s.id: s for s in drawing.sheets}
+    changed = [s for s in after.sheets if s is not known.get(s.id)]
+    views = {v.id: v for v in drawing.views()}
+    if touched is None or any(v != views.get(v.id) for s in changed for v in s.views):
+        family.refresh(after, {v.id for s in changed for v in s.views})
+        for view in (v for s in changed for v in s.views):
+            if facts is not None and view != views.get(view.id):
                 family.derivation_of(view, facts)
-    checked = Drawing.model_validate(after.model_dump(mode="json"))
-    new = checked.model_dump(mode="json")
-    return checked, jsonpatch.make_patch(before, new).patch, jsonpatch.make_patch(new, before).patch
+    if facts is not None and any(isinstance(a, PartsList) for s in after.sheets for a in s.annotations):
+        renumber(after, facts)
+    return _checked(after, drawing)
 
 
-def patched(drawing: Drawing, patch: Operations) -> Drawing:
-    """The drawing after a patch of the log (undo or redo)."""
-    return Drawing.model_validate(jsonpatch.apply_patch(drawing.model_dump(mode="json"), patch))
+def _copied(sheet: Sheet) -> Sheet:
+    """A sheet that a command may change: its views in place, its annotations by putting others in their stead."""
+    views = [v.model_copy(deep=True) for v in sheet.views]
+    return sheet.model_copy(update={"views": views, "annotations": list(sheet.annotations), "scale": sheet.scale.model_copy()})
+
+
+def _checked(after: Drawing, before: Drawing) -> Drawing:
+    """What is new in a drawing, validated; all else taken from before. Raises CommandError for values that cannot be kept."""
+    sheets: dict[str, Sheet] = {}
+    views: dict[str, Any] = {}
+    annotations: dict[str, Any] = {}
+    for s in before.sheets:
+        sheets[s.id] = s
+        views |= {v.id: v for v in s.views}
+        annotations |= {a.id: a for a in s.annotations}
+
+    def valid(thing: Any, known: dict[str, Any]) -> Any:
+        old = known.get(thing.id)
+        return old if old is thing or old == thing else type(thing).model_validate(thing.model_dump(mode="json"))
+
+    def sheet(s: Sheet) -> Sheet:
+        old = sheets.get(s.id)
+        if s is old:
+            return s
+        plain = Sheet.model_validate(s.model_dump(mode="json", exclude={"views", "annotations"}))
+        plain.views = [valid(v, views) for v in s.views]
+        plain.annotations = [valid(a, annotations) for a in s.annotations]
+        return old if plain == old and old is not None else plain
+
+    try:
+        found = [sheet(s) for s in after.sheets]
+        head = {n: getattr(after, n) for n in Drawing.model_fields if n != "sheets"}
+        if len(found) == len(before.sheets) and all(v is getattr(before, n) or v == getattr(before, n) for n, v in head.items()):
+            return before.model_copy(update={"sheets": found})
+        return headed(after.model_dump(mode="json", exclude={"sheets"}), found)
+    except ValidationError as error:
+        raise CommandError(sentence(error)) from error

@@ -1,103 +1,201 @@
-"""Edits of annotations, and removing of what is selected."""
+"""Edits of annotations, the same for all kinds: placing, changing, moving, removing. What a kind allows, it says itself."""
 
-from typing import Annotated, Literal
+from typing import Annotated, Any, Literal
 
-from pydantic import Field
+from pydantic import Field, ValidationError
 
-from drafting.annotation import find_centers, registry
-from drafting.annotation.centers import strokes
-from drafting.annotation.view_frame import ViewFrame
-from drafting.commands.base import Command, model_of, view_of
-from drafting.document import Annotation, BoltCircle, Center, CenterLine, CenterMark, Drawing, Identifier, Past, view_scale
+from drafting.annotation import registry
+from drafting.annotation.kinds.centers import Center
+from drafting.annotation.kinds.kind import Move
+from drafting.annotation.proposing import find_centers
+from drafting.annotation.registry import Annotation
+from drafting.commands.base import Command, model_of, sentence, sheet_of
+from drafting.context import Context
+from drafting.document import AnnotationBase, Dimension, Drawing, Identifier, OnAnnotation, Sheet
 from drafting.errors import CommandError
 from drafting.model.model import Facts
 
+Ids = Annotated[list[Identifier], Field(min_length=1, max_length=2000)]
+RUNS = {"chain": "Chain", "baseline": "Baseline sizes", "ordinate": "Ordinates"}
 
-class Remove(Command):
-    """Remove views, sizes and parts lists. A view takes along the sizes in it; views projected from it stay, unaligned."""
 
-    command: Literal["remove"]
-    ids: Annotated[list[Identifier], Field(min_length=1, max_length=1000)]
+def annotation_of(drawing: Drawing, annotation_id: str) -> tuple[Sheet, AnnotationBase]:
+    """An annotation and its sheet. Raises CommandError."""
+    for sheet in drawing.sheets:
+        found = sheet.annotation(annotation_id)
+        if found is not None:
+            return sheet, found
+    raise CommandError("That is no longer on the drawing.")
+
+
+def replace(sheet: Sheet, annotation: AnnotationBase) -> None:
+    """Put an annotation in the stead of the one of its id."""
+    sheet.annotations = [annotation if a.id == annotation.id else a for a in sheet.annotations]
+
+
+def home_of(drawing: Drawing, annotation: AnnotationBase, sheet_id: str) -> Sheet:
+    """The sheet that a new annotation belongs on: where its view or what it hangs on is, else the one named. Raises CommandError."""
+    if annotation.view:
+        found = drawing.sheet_of_view(annotation.view)
+        if found is None:
+            raise CommandError("That view is no longer in the drawing.")
+        return found
+    if isinstance(annotation.anchor, OnAnnotation):
+        return annotation_of(drawing, annotation.anchor.annotation)[0]
+    return sheet_of(drawing, sheet_id)
+
+
+class Place(Command):
+    """Put annotations on the drawing as one step. sheet: for those that hang in no view; known: what happens to one that is there already."""
+
+    command: Literal["place"]
+    annotations: Annotated[list[Annotation], Field(min_length=1, max_length=2000)]
+    sheet: Annotated[str, Field(max_length=64)] = ""
+    known: Literal["refuse", "keep", "replace"] = "refuse"
 
     def apply(self, drawing: Drawing, facts: Facts | None = None) -> None:
+        """Raises CommandError and SizeError where one of them cannot be placed."""
+        there = {a.id: s for s in drawing.sheets for a in s.annotations}
+        for a in self.annotations:
+            sheet = home_of(drawing, a, self.sheet)
+            if a.id in there and self.known == "refuse":
+                raise CommandError(f"That {registry.name(a).lower()} is on the drawing already.")
+            if facts is not None:
+                registry.check(a, registry.context_of(drawing, sheet, a, facts))
+            if a.id in there and self.known == "keep":
+                continue
+            if a.id in there:
+                there[a.id].annotations = [o for o in there[a.id].annotations if o.id != a.id]
+            sheet.annotations.append(a)
+            there[a.id] = sheet
+
+    def touches(self, drawing: Drawing) -> set[str] | None:
+        """The sheets of their views, and those where they are now."""
+        ids = {a.id for a in self.annotations}
+        homes = {home_of(drawing, a, self.sheet).id for a in self.annotations}
+        return homes | {s.id for s in drawing.sheets for a in s.annotations if a.id in ids}
+
+    def title(self) -> str:
+        """The kind that was placed, and how many."""
+        first = self.annotations[0]
+        if isinstance(first, Dimension) and first.run_form:
+            return f"{RUNS[first.run_form]} placed"
+        if len(self.annotations) == 1:
+            return registry.placed_title(first)
+        names = {_plural(registry.kind_of(a).name) for a in self.annotations}
+        if all(isinstance(a, Dimension) for a in self.annotations):
+            names = {"sizes"}
+        elif all(isinstance(a, Center) for a in self.annotations):
+            names = {"centers"}
+        return f"{len(self.annotations)} {names.pop() if len(names) == 1 else 'annotations'} placed"
+
+
+def _plural(name: str) -> str:
+    return f"{name.lower()}s"
+
+
+class Change(Command):
+    """Set fields of annotations. A size's `says` is its tolerance as it is typed; a center's `end` and `past` set one end."""
+
+    command: Literal["change"]
+    ids: Ids
+    values: Annotated[dict[str, Any], Field(min_length=1, max_length=40)]
+
+    def apply(self, drawing: Drawing, facts: Facts | None = None) -> None:
+        """Raises CommandError and SizeError with a sentence where one of them cannot be so."""
+        for key in self.ids:
+            sheet, a = annotation_of(drawing, key)
+            context = registry.context_of(drawing, sheet, a, model_of(facts))
+            try:
+                new = registry.changed(a, self.values, context)
+            except ValidationError as error:
+                raise CommandError(sentence(error)) from error
+            if context.view is not None or a.anchor.on == "sheet":
+                registry.check(new, context)
+            replace(sheet, new)
+
+    def touches(self, drawing: Drawing) -> set[str] | None:
+        """The sheets they are on."""
+        return sheets_of(drawing, self.ids)
+
+    def title(self) -> str:
+        """Tolerance, wording or what else was changed."""
+        what = "Tolerance" if {"says", "tolerance"} & set(self.values) else "Wording" if "wording" in self.values else ""
+        many = len(self.ids) > 1
+        if what:
+            return f"{what} of {len(self.ids)} sizes changed" if many else f"{what} changed"
+        return f"{len(self.ids)} annotations changed" if many else "Annotation changed"
+
+
+def sheets_of(drawing: Drawing, ids: list[str]) -> set[str]:
+    """Ids of the sheets that annotations are on."""
+    wanted = set(ids)
+    return {s.id for s in drawing.sheets if any(a.id in wanted for a in s.annotations)}
+
+
+class MoveAnnotations(Command):
+    """Put annotations to new places in one step. with_run: a size takes the others of its run along."""
+
+    command: Literal["move"]
+    moves: Annotated[list[Move], Field(min_length=1, max_length=2000)]
+    with_run: bool = True
+
+    def apply(self, drawing: Drawing, facts: Facts | None = None) -> None:
+        """Raises CommandError where one of them does not stand by itself."""
+        for move in self.moves:
+            sheet, a = annotation_of(drawing, move.id)
+            context = registry.context_of(drawing, sheet, a, model_of(facts))
+            for new in registry.moved(a, move, context, self.with_run):
+                replace(sheet, new)
+
+    def touches(self, drawing: Drawing) -> set[str] | None:
+        """The sheets they are on."""
+        return sheets_of(drawing, [m.id for m in self.moves])
+
+    def title(self) -> str:
+        """How many were moved."""
+        return "Annotation moved" if len(self.moves) == 1 else f"{len(self.moves)} annotations moved"
+
+
+class Remove(Command):
+    """Remove views and annotations. What hangs in a view or on another annotation goes along; views projected from a removed one stay,
+    unaligned."""
+
+    command: Literal["remove"]
+    ids: Ids
+
+    def apply(self, drawing: Drawing, facts: Facts | None = None) -> None:
+        """Raises CommandError where nothing of it is there."""
         gone, found = set(self.ids), False
         for sheet in drawing.sheets:
             views = [v for v in sheet.views if v.id not in gone]
-            kept = [a for a in sheet.annotations if a.id not in gone and a.view not in gone]
-            lists = [p for p in sheet.parts_lists if p.id not in gone]
-            found = found or len(views) < len(sheet.views) or len(kept) < len(sheet.annotations) or len(lists) < len(sheet.parts_lists)
+            kept = remaining(sheet, gone)
+            found = found or len(views) < len(sheet.views) or len(kept) < len(sheet.annotations)
             for view in views:
                 if view.parent in gone:
                     view.parent = view.relation = view.fold = None
-            sheet.views, sheet.annotations, sheet.parts_lists = views, kept, lists
+            sheet.views, sheet.annotations = views, kept
         if not found:
             raise CommandError("What was to be removed is no longer in the drawing.")
 
+    def touches(self, drawing: Drawing) -> set[str] | None:
+        """The sheets of the annotations; any, where a view goes."""
+        here = sheets_of(drawing, self.ids)
+        return None if any(v.id in set(self.ids) for v in drawing.views()) or not here else here
+
     def title(self) -> str:
+        """How many things went."""
         return "Removed" if len(self.ids) == 1 else f"{len(self.ids)} things removed"
 
 
-class PlaceAnnotation(Command):
-    command: Literal["place_annotation"]
-    annotation: Annotation
-
-    def apply(self, drawing: Drawing, facts: Facts | None = None) -> None:
-        sheet, _ = view_of(drawing, self.annotation.view)
-        if any(a.id == self.annotation.id for s in drawing.sheets for a in s.annotations):
-            raise CommandError("That size is on the drawing already.")
-        sheet.annotations.append(self.annotation)
-
-    def title(self) -> str:
-        return registry.placed_title(self.annotation)
-
-
-AnyCenter = Annotated[CenterMark | CenterLine | BoltCircle, Field(discriminator="kind")]
-
-
-class PlaceCenters(Command):
-    """Put one or more centers on a view, as one step. What a view has already is left alone."""
-
-    command: Literal["place_centers"]
-    centers: Annotated[list[AnyCenter], Field(min_length=1, max_length=2000)]
-
-    def apply(self, drawing: Drawing, facts: Facts | None = None) -> None:
-        known = model_of(facts)
-        have = {a.id for s in drawing.sheets for a in s.annotations}
-        for center in self.centers:
-            sheet, view = view_of(drawing, center.view)
-            scale = view_scale(sheet, view).factor
-            strokes(center, known, ViewFrame.of(view, known, scale), scale)
-            if center.id not in have:
-                sheet.annotations.append(center)
-                have.add(center.id)
-
-    def title(self) -> str:
-        return registry.placed_title(self.centers[0]) if len(self.centers) == 1 else f"{len(self.centers)} centers placed"
-
-
-class ChangeCenter(Command):
-    """Drag an end of a center: past is how far it reaches past the outline, paper mm; None goes back to the house style's."""
-
-    command: Literal["change_center"]
-    id: Identifier
-    end: Annotated[int, Field(ge=0, le=3)]
-    past: Past | None = None
-
-    def apply(self, drawing: Drawing, facts: Facts | None = None) -> None:
-        center = _center(drawing, self.id)
-        past: list[float | None] = [*center.past, *[None] * 4][:4]
-        past[self.end] = self.past
-        center.past = past
-
-    def title(self) -> str:
-        return "Center drawn longer or shorter"
-
-
-def _center(drawing: Drawing, center_id: str) -> Center:
-    found = next((a for s in drawing.sheets for a in s.annotations if a.id == center_id), None)
-    if not isinstance(found, CenterMark | CenterLine | BoltCircle):
-        raise CommandError("That center is no longer on the drawing.")
-    return found
+def remaining(sheet: Sheet, gone: set[str]) -> list[AnnotationBase]:
+    """The annotations of a sheet that neither go nor hang, through whatever, on what goes. gone grows by those that go along."""
+    kept, before = list(sheet.annotations), -1
+    while len(kept) != before:
+        before = len(kept)
+        gone |= {a.id for a in kept if a.view in gone or (isinstance(a.anchor, OnAnnotation) and a.anchor.annotation in gone)}
+        kept = [a for a in kept if a.id not in gone]
+    return kept
 
 
 class CarryCenters(Command):
@@ -107,20 +205,24 @@ class CarryCenters(Command):
     ids: Annotated[list[Identifier], Field(min_length=1, max_length=1000)]
 
     def apply(self, drawing: Drawing, facts: Facts | None = None) -> None:
+        """Raises CommandError where the aligned views show none of it."""
         known = model_of(facts)
         made: list[Center] = []
         for center_id in self.ids:
-            center = _center(drawing, center_id)
-            _, source = view_of(drawing, center.view)
+            home, center = annotation_of(drawing, center_id)
+            source = home.view_of(center)
+            if not isinstance(center, Center) or source is None:
+                raise CommandError("That center is no longer on the drawing.")
             for sheet in drawing.sheets:
                 for view in sheet.views:
                     if view.id != source.id and (view.parent == source.id or source.parent == view.id) and view.kind not in ("detail", "pictorial"):
-                        made += find_centers.carried(center, source, view, known, ViewFrame.of(view, known, view_scale(sheet, view).factor))
+                        made += find_centers.in_other_view(center, Context(drawing, sheet, known, view))
         have = {a.id for s in drawing.sheets for a in s.annotations}
         fresh = [c for c in made if c.id not in have]
         if not fresh:
             raise CommandError("The views aligned with this one show none of it, or have it already.")
-        PlaceCenters(command="place_centers", centers=fresh).apply(drawing, facts)
+        Place(command="place", annotations=fresh).apply(drawing, facts)
 
     def title(self) -> str:
+        """What was done, in the history."""
         return "Centers carried to the aligned views"

@@ -1,6 +1,8 @@
 """The base of every edit, and how commands find what they change."""
 
-from drafting.document import Data, Drawing, Sheet, View
+from pydantic import ValidationError
+
+from drafting.document import Data, Drawing, Identifier, Sheet, View
 from drafting.errors import CommandError
 from drafting.model.model import Facts
 
@@ -12,12 +14,27 @@ class Command(Data):
         """Change the drawing in place; facts of its model for commands that look at it. Raises CommandError."""
         raise NotImplementedError
 
+    def touches(self, drawing: Drawing) -> set[str] | None:
+        """Ids of the sheets that it may change; None for any. Others must not be changed by it, since they are not copied."""
+        return None
+
     def title(self) -> str:
         """What the history calls it."""
         raise NotImplementedError
 
 
+def sentence(error: ValidationError) -> str:
+    """What is wrong with a value, as a sentence."""
+    first = error.errors()[0]
+    if first["type"] == "value_error":
+        words = str(first["msg"]).removeprefix("Value error, ")
+        return words[0].upper() + words[1:] + "."
+    where = ".".join(str(p) for p in first["loc"])
+    return f"{where}: {first['msg']}." if where else f"{first['msg']}."
+
+
 def sheet_of(drawing: Drawing, sheet_id: str) -> Sheet:
+    """The sheet of an id. Raises CommandError."""
     sheet = drawing.sheet(sheet_id)
     if sheet is None:
         raise CommandError("That sheet is no longer in the drawing.")
@@ -25,6 +42,7 @@ def sheet_of(drawing: Drawing, sheet_id: str) -> Sheet:
 
 
 def view_of(drawing: Drawing, view_id: str) -> tuple[Sheet, View]:
+    """A view and the sheet it is on. Raises CommandError."""
     sheet = drawing.sheet_of_view(view_id)
     view = sheet.view(view_id) if sheet else None
     if sheet is None or view is None:
@@ -37,3 +55,23 @@ def model_of(facts: Facts | None) -> Facts:
     if facts is None:
         raise CommandError("This needs the drawing's model, which is not there.")
     return facts
+
+
+class ViewCommand(Command):
+    """Base of edits of one view: only the views that hang together with it can change."""
+
+    view: Identifier
+
+    def touches(self, drawing: Drawing) -> set[str] | None:
+        """The sheets that views of its family are on."""
+        return family_sheets(drawing, self.view)
+
+
+def family_sheets(drawing: Drawing, view_id: str) -> set[str]:
+    """Ids of the sheets that hold a view, or a view that is projected, cut or taken from it, through however many."""
+    views = [(s.id, v) for s in drawing.sheets for v in s.views]
+    family, before = {view_id}, 0
+    while len(family) != before:
+        before = len(family)
+        family |= {v.id for _, v in views if v.parent in family}
+    return {sheet for sheet, v in views if v.id in family}

@@ -5,7 +5,7 @@ from typing import Annotated, Literal
 import shapely
 from pydantic import Field
 
-from drafting.commands.base import Command, view_of
+from drafting.commands.base import Command, ViewCommand, family_sheets, view_of
 from drafting.document import Coordinate, Drawing, Identifier, Point, Sheet, Text, View, new_id, view_scale
 from drafting.errors import CommandError
 from drafting.model.model import Facts
@@ -77,6 +77,10 @@ class PlaceSection(Command):
             view.position = arrange.level(parent, view, self.position)
         sheet.views.append(view)
 
+    def touches(self, drawing: Drawing) -> set[str] | None:
+        """The sheets of the family it joins."""
+        return family_sheets(drawing, self.parent)
+
     def title(self) -> str:
         return "Removed section placed" if self.removed else "Section placed"
 
@@ -91,11 +95,10 @@ def _check_meets(points: list[tuple[float, float]], box: tuple[float, float, flo
         raise CommandError("The cutting line misses the part; draw it through the view.")
 
 
-class ChangeSection(Command):
+class ChangeSection(ViewCommand):
     """Change a section's line or what it shows; unset fields stay. flip: look from the other side where it stands free."""
 
     command: Literal["change_section"]
-    view: Identifier
     points: Points | None = None
     form: Form | None = None
     shown: bool | None = None
@@ -137,11 +140,10 @@ class ChangeSection(Command):
         return "Cutting line moved" if self.points is not None else "Section changed"
 
 
-class BreakOut(Command):
+class BreakOut(ViewCommand):
     """Cut a view open within a closed outline down to a depth (mm toward the viewer from the model's middle)."""
 
     command: Literal["break_out"]
-    view: Identifier
     id: Identifier = Field(default_factory=new_id)
     outline: Outline
     depth: Coordinate
@@ -158,9 +160,8 @@ class BreakOut(Command):
         return "View broken out"
 
 
-class ChangeBreakOut(Command):
+class ChangeBreakOut(ViewCommand):
     command: Literal["change_break_out"]
-    view: Identifier
     id: Identifier
     outline: Outline | None = None
     depth: Coordinate | None = None
@@ -177,9 +178,8 @@ class ChangeBreakOut(Command):
         return "Broken-out place changed"
 
 
-class RemoveBreakOut(Command):
+class RemoveBreakOut(ViewCommand):
     command: Literal["remove_break_out"]
-    view: Identifier
     id: Identifier
 
     def apply(self, drawing: Drawing, facts: Facts | None = None) -> None:
@@ -192,11 +192,10 @@ class RemoveBreakOut(Command):
         return "Broken-out place closed"
 
 
-class LeaveWhole(Command):
+class LeaveWhole(ViewCommand):
     """Show a rib or web within a closed outline (view mm) as not cut: unhatched, with visible lines where it meets what is cut."""
 
     command: Literal["leave_whole"]
-    view: Identifier
     id: Identifier = Field(default_factory=new_id)
     outline: Outline
 
@@ -212,11 +211,10 @@ class LeaveWhole(Command):
         return "Web left whole"
 
 
-class CutAgain(Command):
+class CutAgain(ViewCommand):
     """Hatch a web again that was left whole."""
 
     command: Literal["cut_again"]
-    view: Identifier
     id: Identifier
 
     def apply(self, drawing: Drawing, facts: Facts | None = None) -> None:
@@ -266,6 +264,10 @@ class PlaceAuxiliaryView(Command):
         view.position = arrange.level(parent, view, self.position)
         sheet.views.append(view)
 
+    def touches(self, drawing: Drawing) -> set[str] | None:
+        """The sheets of the family it joins."""
+        return family_sheets(drawing, self.parent)
+
     def title(self) -> str:
         return "Auxiliary view placed"
 
@@ -289,9 +291,8 @@ def oblique_face(facts: Facts, base: object, d: object, viewer: int) -> tuple[st
     return best[1], best[2]
 
 
-class ChangeAuxiliary(Command):
+class ChangeAuxiliary(ViewCommand):
     command: Literal["change_auxiliary"]
-    view: Identifier
     only_face: bool
 
     def apply(self, drawing: Drawing, facts: Facts | None = None) -> None:
@@ -342,6 +343,10 @@ class PlaceDetail(Command):
         )  # fmt: skip
         sheet.views.append(view)
 
+    def touches(self, drawing: Drawing) -> set[str] | None:
+        """The sheets of the family it joins."""
+        return family_sheets(drawing, self.parent)
+
     def title(self) -> str:
         return "Detail placed"
 
@@ -362,11 +367,10 @@ def larger(drawing: Drawing, scale: Scale) -> Scale:
     return above[0] if above else series[-1]
 
 
-class ChangeDetail(Command):
+class ChangeDetail(ViewCommand):
     """Move or resize a detail's outline, or change its border."""
 
     command: Literal["change_detail"]
-    view: Identifier
     outline: Annotated[DetailOutline, Field()]
 
     def apply(self, drawing: Drawing, facts: Facts | None = None) -> None:

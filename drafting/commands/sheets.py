@@ -8,7 +8,7 @@ from pydantic import Field
 
 from drafting.commands.base import Command, model_of, sheet_of
 from drafting.commands.views import PlaceStandardSet, SetMember
-from drafting.document import MOST_SHEETS, Drawing, Fields, Identifier, Point, Sheet, Text, new_id
+from drafting.document import MOST_SHEETS, Dimension, Drawing, Fields, Identifier, Point, Sheet, Text, new_id
 from drafting.errors import CommandError
 from drafting.model.model import Facts, InstanceFacts
 from drafting.sheet import layout
@@ -91,6 +91,10 @@ class ChangeFields(Command):
         if unknown:
             raise CommandError(f"The title block has no field called {sorted(unknown)[0]!r}.")
         drawing.fields = drawing.fields.model_copy(update=self.fields)
+
+    def touches(self, drawing: Drawing) -> set[str] | None:
+        """No sheet."""
+        return set()
 
     def title(self) -> str:
         return "Title block filled in"
@@ -181,6 +185,10 @@ class ChangeNotes(Command):
     def apply(self, drawing: Drawing, facts: Facts | None = None) -> None:
         drawing.notes = [n.strip() for n in self.notes if n.strip()]
 
+    def touches(self, drawing: Drawing) -> set[str] | None:
+        """No sheet."""
+        return set()
+
     def title(self) -> str:
         return "General notes changed"
 
@@ -214,8 +222,9 @@ class CopySheet(Command):
         copy = source.model_copy(deep=True, update={"id": self.id, "name": f"{source.name or 'Sheet'}, copy"[:400]})
         new = {v.id: _derived_id(self.id, v.id) for v in copy.views}
         copy.views = [v.model_copy(update={"id": new[v.id], "parent": new.get(v.parent or "", v.parent)}) for v in copy.views]
-        copy.annotations = [a.model_copy(update={"id": _derived_id(self.id, a.id), "view": new.get(a.view, a.view)}) for a in copy.annotations]
-        copy.parts_lists = [p.model_copy(update={"id": _derived_id(self.id, p.id)}) for p in copy.parts_lists]
+        runs = {a.run for a in copy.annotations if isinstance(a, Dimension) and a.run}
+        ids = new | {key: _derived_id(self.id, key) for key in (*runs, *(a.id for a in copy.annotations))}
+        copy.annotations = [a.copied(ids) for a in copy.annotations]
         _insert(drawing, copy, drawing.sheets.index(source) + 1)
         for view in copy.views:
             if view.letter:

@@ -1,12 +1,11 @@
 """Placing, moving and changing views."""
 
-from functools import partial
 from typing import Annotated, Any, Literal
 
 from pydantic import Field
 
-from drafting.annotation import tables
-from drafting.commands.base import Command, model_of, sheet_of, view_of
+from drafting import compose as composing
+from drafting.commands.base import Command, ViewCommand, family_sheets, model_of, sheet_of, view_of
 from drafting.document import Drawing, Identifier, Point, Sheet, Text, View, new_id, view_scale
 from drafting.errors import CommandError
 from drafting.model.model import Facts
@@ -46,6 +45,10 @@ class PlaceMainView(Command):
             fit_scale(drawing, sheet, view, facts, alone=not sheet.views)
         sheet.views.append(view)
 
+    def touches(self, drawing: Drawing) -> set[str] | None:
+        """The sheet itself."""
+        return {self.sheet}
+
     def title(self) -> str:
         return "Pictorial view placed" if self.pictorial else "Main view placed"
 
@@ -74,6 +77,10 @@ class PlaceProjectedView(Command):
     def apply(self, drawing: Drawing, facts: Facts | None = None) -> None:
         sheet, parent = view_of(drawing, self.parent)
         add_projected(drawing, sheet, parent, self.relation, self.position, self.id)
+
+    def touches(self, drawing: Drawing) -> set[str] | None:
+        """The sheets of the family it joins."""
+        return family_sheets(drawing, self.parent)
 
     def title(self) -> str:
         return "Pictorial view placed" if "-" in self.relation else "Projected view placed"
@@ -140,18 +147,21 @@ class PlaceStandardSet(Command):
             v.position = Point(x=v.position.x + self.position.x - middle_x, y=v.position.y + self.position.y - middle_y)
         arrange.within_frame(sheet, views, known)
 
+    def touches(self, drawing: Drawing) -> set[str] | None:
+        """The sheet itself."""
+        return {self.sheet}
+
     def title(self) -> str:
         return f"Standard set of {len(self.members) + 1} views placed"
 
 
-class MoveView(Command):
+class MoveView(ViewCommand):
     """Move a view; views that hang on it go along, and it stays aligned with its parent unless it was freed.
 
     A section or auxiliary view moved to the other side of its line is seen from there: the arrows flip.
     """
 
     command: Literal["move_view"]
-    view: Identifier
     position: Point
 
     def apply(self, drawing: Drawing, facts: Facts | None = None) -> None:
@@ -162,11 +172,10 @@ class MoveView(Command):
         return "View moved"
 
 
-class ChangeView(Command):
+class ChangeView(ViewCommand):
     """Change what a view shows; unset fields stay. scale None with sheet_scale takes the sheet's."""
 
     command: Literal["change_view"]
-    view: Identifier
     hidden_lines: bool | None = None
     tangent_edges: bool | None = None
     tangent_thin: bool | None = None
@@ -231,11 +240,10 @@ class ChangeView(Command):
         return "View changed"
 
 
-class InterruptView(Command):
+class InterruptView(ViewCommand):
     """Leave out the piece of a view between two places of it (view mm, as drawn), across the way that they lie apart."""
 
     command: Literal["interrupt_view"]
-    view: Identifier
     a: Point
     b: Point
     line: Literal["freehand", "zigzag", "round", "tube"] = "freehand"
@@ -282,9 +290,9 @@ class MoveToSheet(Command):
             view.scale = source.scale
         if view.scale == target.scale:
             view.scale = None
-        taken = [a for a in source.annotations if a.view == view.id]
+        taken = [a for a in source.annotations if source.view_of(a) is view]
         source.views = [v for v in source.views if v.id != view.id]
-        source.annotations = [a for a in source.annotations if a.view != view.id]
+        source.annotations = [a for a in source.annotations if a not in taken]
         view.position = self.position or Point(x=layout.drawing_room(target).center[0], y=layout.drawing_room(target).center[1])
         target.views.append(view)
         target.annotations += taken
@@ -306,18 +314,21 @@ class ArrangeSheet(Command):
             raise CommandError("There is no view on this sheet to arrange.")
         known, profile = model_of(facts), drawing.profile
         scales = [sheet.scale] if self.keep_scale else SERIES[profile.standard]
-        fixed = [box for _, _, box in tables.standing(drawing, sheet, known)]
-        arrange.arrange_sheet(sheet, scales, known, profile, fixed, partial(tables.of_view, drawing, sheet, known))
+        fixed = composing.fixed_obstacles(drawing, sheet, known)
+        arrange.arrange_sheet(sheet, scales, known, profile, fixed, composing.boxes_along(drawing, sheet, known))
+
+    def touches(self, drawing: Drawing) -> set[str] | None:
+        """The sheet itself."""
+        return {self.sheet}
 
     def title(self) -> str:
         return "Sheet arranged"
 
 
-class ChangeLine(Command):
+class ChangeLine(ViewCommand):
     """Draw one edge of a view, or a part of it, in another kind of line, not at all, or as before ("" takes the change away)."""
 
     command: Literal["change_line"]
-    view: Identifier
     change: LineChange
     restore: bool = False
 
@@ -338,11 +349,10 @@ class ChangeLine(Command):
         return "Edge drawn as before" if self.restore else "Edge hidden" if self.change.line == "none" else "Edge drawn in another line"
 
 
-class HatchRegion(Command):
+class HatchRegion(ViewCommand):
     """Hatch the closed region around a point of a view, or change hatching already there (same id)."""
 
     command: Literal["hatch_region"]
-    view: Identifier
     hatch: RegionHatch
 
     def apply(self, drawing: Drawing, facts: Facts | None = None) -> None:
@@ -354,9 +364,8 @@ class HatchRegion(Command):
         return "Region hatched"
 
 
-class RemoveHatch(Command):
+class RemoveHatch(ViewCommand):
     command: Literal["remove_hatch"]
-    view: Identifier
     hatch: Identifier
 
     def apply(self, drawing: Drawing, facts: Facts | None = None) -> None:

@@ -10,7 +10,7 @@ from ezdxf.enums import TextEntityAlignment
 from ezdxf.filemanagement import new as new_document
 from ezdxf.graphicsfactory import CreatorInterface
 
-from drafting.annotation.dimension_ink import SizeInk
+from drafting.annotation.inking.dimension_ink import SizeInk
 from drafting.export import dxf_dimensions
 from drafting.ink.dashes import fitted_dashes
 from drafting.ink.elements import (

@@ -12,9 +12,9 @@ from ezdxf.entities import Dimension
 from ezdxf.graphicsfactory import CreatorInterface
 from ezdxf.layouts.blocklayout import BlockLayout
 
-from drafting.annotation.dimension_ink import Definition
-from drafting.annotation.label import Words
-from drafting.annotation.numbers import INCH
+from drafting.annotation.inking.dimension_ink import Definition
+from drafting.annotation.wording.label import Words
+from drafting.annotation.wording.numbers import INCH
 from drafting.ink.elements import Element, Group, Text, placed
 from drafting.standards.profile import Profile
 

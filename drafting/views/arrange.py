@@ -268,14 +268,14 @@ def _packed(sheet: Sheet, roots: list[View], facts: Facts, gap: float, obstacles
             boxes += [(x0 + v.position.x, y0 + v.position.y, x1 + v.position.x, y1 + v.position.y) for x0, y0, x1, y1 in beside(v)]
         families.append((members, np.array(boxes)))
     families.sort(key=lambda f: (_is_diagonal(f[0][0]), -float(np.prod(f[1][:, 2:].max(0) - f[1][:, :2].min(0)))))
-    for members, boxes in families:
+    for members, room in families:
         toward = RELATIONS[members[0].relation] if members[0].relation and _is_diagonal(members[0]) else (-1, 1)
-        shift = _place(boxes, inside, taken, gap, (0, 0) if len(families) == 1 else toward)
+        shift = _place(room, inside, taken, gap, (0, 0) if len(families) == 1 else toward)
         if shift is None:
             return False
         for v in members:
             v.position = Point(x=v.position.x + float(shift[0]), y=v.position.y + float(shift[1]))
-        taken = np.concatenate([taken, boxes + np.tile(shift, 2)])
+        taken = np.concatenate([taken, room + np.tile(shift, 2)])
     return True
 
 

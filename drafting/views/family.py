@@ -1,6 +1,7 @@
 """Views that hang together: what a view's geometry depends on, and what it takes over from its parent."""
 
 import math
+from collections.abc import Collection
 
 import numpy as np
 from numpy.typing import NDArray
@@ -81,13 +82,14 @@ def children(drawing: Drawing, view_id: str) -> list[View]:
     return [v for v in drawing.views() if v.parent == view_id]
 
 
-def refresh(drawing: Drawing) -> None:
-    """Bring every view up to date with its parent: directions of projected views, cutting lines' base, what details and cut pictorials show."""
+def refresh(drawing: Drawing, only: Collection[str] | None = None) -> None:
+    """Bring views up to date with their parents: directions of projected views, cutting lines' base, what details and cut pictorials show.
+    only: ids of the views that may be changed; None for all."""
     known = {v.id: v for v in drawing.views()}
     done: set[str] = set()
 
     def visit(view: View) -> None:
-        if view.id in done:
+        if view.id in done or (only is not None and view.id not in only):
             return
         done.add(view.id)
         parent = known.get(view.parent or "")

@@ -12,7 +12,7 @@ import shapely
 import shapely.affinity
 from numpy.typing import NDArray
 
-from drafting.document import Drawing, Sheet, view_scale
+from drafting.document import Dimension, Drawing, Sheet, view_scale
 from drafting.errors import CommandError
 from drafting.ink.elements import Arc, Element, Fill, Image, Line, Polyline, Text
 from drafting.ink.hatch import hatched, spread_angles
@@ -317,7 +317,8 @@ def label_lines(drawing: Drawing, sheet: Sheet, view: View) -> list[str]:
 
 def _past_sizes(sheet: Sheet, view: View, scale: float, lettering: float, low: float, high: float) -> tuple[float, float]:
     """The lower and upper edge past the rows of sizes below and above the view, so that no extension line runs through the label."""
-    rows = [a.place.at(scale)[1] for a in sheet.annotations if a.view == view.id and a.kind in ("linear", "ordinate")]
+    sizes = [a for a in sheet.annotations if isinstance(a, Dimension) and a.view == view.id and a.kind in ("linear", "ordinate")]
+    rows = [a.place.at(scale)[1] for a in sizes]
     above, below = [y for y in rows if y > high + 1], [y for y in rows if y < low - 1]
     return min([low, *(y - lettering for y in below)]), max([high, *(y + 1.5 * lettering for y in above)])
 

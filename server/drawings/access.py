@@ -10,19 +10,21 @@ from drafting.views.family import derivation_of
 from drafting.views.geometry import ViewGeometry
 from drafting.views.present import presented
 from server.accounts.access import owned
-from server.drawings import service
+from server.drawings import store
 from server.drawings.geometry import geometry_key, ready, rough
 from server.drawings.models import Drawing
 from server.library.facts import current_facts
 
 
 def own_drawing(request: HttpRequest, drawing_id: uuid.UUID) -> Drawing:
-    return owned(request, Drawing.objects.select_related("model", "workspace"), drawing_id)
+    """A drawing of the user's workspace; what is kept in memory is not loaded."""
+    return owned(request, Drawing.objects.defer("head").select_related("model", "workspace"), drawing_id)
 
 
 def hosted(request: HttpRequest, drawing_id: uuid.UUID, view_id: str) -> tuple[Drawing, Document, Sheet, View] | None:
+    """A drawing with one of its views and that view's sheet; None where the view is gone."""
     d = own_drawing(request, drawing_id)
-    document = service.document_of(d)
+    document = store.document_of(d)
     host = document.sheet_of_view(view_id)
     view = host.view(view_id) if host else None
     return (d, document, host, view) if host and view else None

@@ -6,7 +6,7 @@ from typing import Any, Literal
 from django.http import HttpRequest
 from ninja import Router, Schema, Status
 
-from drafting.commands import AnyCommand, execute
+from drafting.commands import AnyCommand, applied
 from drafting.compose import outer_ink
 from drafting.document import Drawing as Document
 from drafting.document import View, view_scale
@@ -17,15 +17,13 @@ from drafting.views.geometry import ViewGeometry
 from drafting.views.present import presented
 from server.accounts.access import owned
 from server.accounts.access import workspace_of as current_workspace
-from server.drawings import service
-from server.drawings.access import hosted, own_drawing, shape
-from server.drawings.centers import CenterPreview, CenterRequest, Lacking, center_of, lacking
+from server.drawings import service, store
+from server.drawings.access import own_drawing, shape
 from server.drawings.geometry import ready, requested
 from server.drawings.models import DerivedView, Drawing
 from server.drawings.sheets import OuterInk
 from server.errors import Problem
 from server.jobs import service as jobs
-from server.jobs import tasks
 from server.jobs.api import JobState
 from server.library.facts import current_facts
 from server.library.models import Model
@@ -66,6 +64,16 @@ class DrawingState(Schema):
     done: str = ""
 
 
+class Edited(Schema):
+    """What an edit made of a drawing: patch (RFC 6902) leads from the version it was made on to this one; done: what it did, in words."""
+
+    version: int
+    patch: list[dict[str, Any]]
+    can_undo: bool
+    can_redo: bool
+    done: str = ""
+
+
 class StaleProblem(Schema):
     message: str
     state: DrawingState
@@ -89,17 +97,22 @@ def _state(drawing: Drawing, done: str = "") -> DrawingState:
     return DrawingState(
         id=drawing.pk, model=drawing.model_id, model_name=drawing.model.name, model_number=drawing.model.number,
         model_kind=drawing.model.kind, version=drawing.version,
-        document=service.document_of(drawing), can_undo=drawing.log_position > 0,
+        document=store.document_of(drawing), can_undo=drawing.log_position > 0,
         can_redo=drawing.log.filter(sequence__gt=drawing.log_position).exists(), done=done,
     )  # fmt: skip
 
 
+def _edited(drawing: Drawing, done: str, patch: list[dict[str, Any]]) -> Edited:
+    more = drawing.log.filter(sequence__gt=drawing.log_position).exists()
+    return Edited(version=drawing.version, patch=patch, can_undo=drawing.log_position > 0, can_redo=more, done=done)
+
+
 @router.get("", response=list[DrawingCard])
 def drawings(request: HttpRequest) -> list[DrawingCard]:
-    rows = Drawing.objects.filter(workspace=current_workspace(request)).select_related("model").order_by("-updated")
+    rows = Drawing.objects.defer("head").filter(workspace=current_workspace(request)).select_related("model").order_by("-updated")
     return [
         DrawingCard(
-            id=d.pk, name=d.name, number=d.number, standard=d.standard, size=d.document["sheets"][0]["size"], model=str(d.model),
+            id=d.pk, name=d.name, number=d.number, standard=d.standard, size=d.size, model=str(d.model),
             updated=d.updated.isoformat(), version=d.version, open=service.open_points(d),
         )
         for d in rows
@@ -131,21 +144,21 @@ def _stale(error: service.Stale) -> Status[Any]:
     return Status(409, {"message": message, "state": _state(error.drawing)})
 
 
-@router.post("/{drawing_id}/commands", response={200: DrawingState, 409: StaleProblem, 422: Problem})
+@router.post("/{drawing_id}/commands", response={200: Edited, 409: StaleProblem, 422: Problem})
 def edit(request: HttpRequest, drawing_id: uuid.UUID, payload: Edit) -> Any:
     own_drawing(request, drawing_id)
     try:
-        return _state(*service.apply(drawing_id, payload.version, payload.command, request.user))  # type: ignore[arg-type]
+        return _edited(*service.apply(drawing_id, payload.version, payload.command, request.user))  # type: ignore[arg-type]
     except service.Stale as error:
         return _stale(error)
 
 
-@router.post("/{drawing_id}/undo", response={200: DrawingState, 409: StaleProblem, 422: Problem})
+@router.post("/{drawing_id}/undo", response={200: Edited, 409: StaleProblem, 422: Problem})
 def undo(request: HttpRequest, drawing_id: uuid.UUID, payload: Turn) -> Any:
     return _step(request, drawing_id, payload.version, forward=False)
 
 
-@router.post("/{drawing_id}/redo", response={200: DrawingState, 409: StaleProblem, 422: Problem})
+@router.post("/{drawing_id}/redo", response={200: Edited, 409: StaleProblem, 422: Problem})
 def redo(request: HttpRequest, drawing_id: uuid.UUID, payload: Turn) -> Any:
     return _step(request, drawing_id, payload.version, forward=True)
 
@@ -153,11 +166,11 @@ def redo(request: HttpRequest, drawing_id: uuid.UUID, payload: Turn) -> Any:
 def _step(request: HttpRequest, drawing_id: uuid.UUID, version: int, forward: bool) -> Any:
     own_drawing(request, drawing_id)
     try:
-        changed, title = service.step(drawing_id, version, request.user, forward)  # type: ignore[arg-type]
+        changed, title, patch = service.step(drawing_id, version, request.user, forward)  # type: ignore[arg-type]
     except service.Stale as error:
         return _stale(error)
     word = "again" if forward else "taken back"
-    return _state(changed, f"{title}: {word}")
+    return _edited(changed, f"{title}: {word}", patch)
 
 
 class Proposal(Schema):
@@ -189,12 +202,13 @@ class Proposed(Schema):
 def propose(request: HttpRequest, drawing_id: uuid.UUID, payload: Proposal) -> Proposed:
     """What a command would do to the views, for the picture under the pointer. Nothing is kept but derived views."""
     d = own_drawing(request, drawing_id)
-    before = service.document_of(d)
+    before = store.document_of(d)
     version, facts = current_facts(d.model)
-    after, _, _ = execute(before, payload.command, facts)
+    after = applied(before, payload.command, facts)
     known = {v.id: v for v in before.views()}
     out = []
-    for host in after.sheets:
+    sheets = {s.id: s for s in before.sheets}
+    for host in (s for s in after.sheets if s is not sheets.get(s.id)):
         for view in host.views:
             old = known.get(view.id)
             if old is not None and old == view:
@@ -216,28 +230,8 @@ def propose(request: HttpRequest, drawing_id: uuid.UUID, payload: Proposal) -> P
     return Proposed(views=out, title=payload.command.title())
 
 
-@router.post("/{drawing_id}/center", response={200: CenterPreview, 422: Problem})
-def center(request: HttpRequest, drawing_id: uuid.UUID, payload: CenterRequest) -> CenterPreview:
-    """A center as it would be placed on what is picked."""
-    return center_of(own_drawing(request, drawing_id), payload)
-
-
-@router.get("/{drawing_id}/views/{view_id}/lacking", response={200: Lacking, 404: Problem, 425: Problem})
-def lacking_centers(request: HttpRequest, drawing_id: uuid.UUID, view_id: str, least: float = 0.0) -> Any:
-    """The centers a view still lacks, for circles from a smallest diameter (model mm) on."""
-    found = hosted(request, drawing_id, view_id)
-    if found is None:
-        return Status(404, {"message": "That view is no longer in the drawing."})
-    d, document, host, view = found
-    _, geometry = shape(d, host, view)
-    if geometry is None or geometry.rough:
-        return Status(425, {"message": "The view is still being derived."})
-    _, facts = current_facts(d.model)
-    return Lacking(centers=lacking(document, host, view, geometry, facts, least))
-
-
 @router.post("/{drawing_id}/publish", response={202: JobState})
 def publish(request: HttpRequest, drawing_id: uuid.UUID, payload: Publish) -> Status[Any]:
     d = own_drawing(request, drawing_id)
     data = {"drawing": str(d.pk), "format": payload.format, "sheets": payload.sheets}
-    return Status(202, jobs.start(tasks.publish, d.workspace, request.user, "publish", f"{d} as {payload.format.upper()}", data))
+    return Status(202, jobs.start("publish", d.workspace, request.user, "publish", f"{d} as {payload.format.upper()}", data))

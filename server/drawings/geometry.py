@@ -1,6 +1,5 @@
 """Derived views: asked for by key, derived by a worker in a child process, kept until dropped."""
 
-import contextlib
 import gzip
 import os
 import tempfile
@@ -9,13 +8,13 @@ from functools import lru_cache
 from pathlib import Path
 
 from django.conf import settings
-from procrastinate.exceptions import AlreadyEnqueued
 
 from drafting.child import KernelChild
 from drafting.errors import DraftingError
 from drafting.views.derivation import Derivation
 from drafting.views.geometry import ViewGeometry
 from server.drawings.models import DerivedView
+from server.jobs.queue import enqueue_once
 from server.library.models import Blob, ModelVersion
 
 ENGINE = "own-2"
@@ -28,16 +27,13 @@ def geometry_key(version: ModelVersion, derivation: Derivation) -> str:
 
 
 def requested(version: ModelVersion, derivation: Derivation) -> DerivedView:
-    """The derived view, put in the queue where it is not there yet. Its data is not loaded."""
-    from server.jobs.tasks import derive_view
-
+    """The derived view, put in the queue where it is not there yet and not being derived. Its data is not loaded."""
     key = geometry_key(version, derivation)
     row, made = DerivedView.objects.defer("data", "rough").get_or_create(
         key=key, defaults={"archive": version.archive_id, "derivation": derivation.model_dump(mode="json")}
     )
     if made or row.state == DerivedView.WAITING:
-        with contextlib.suppress(AlreadyEnqueued):
-            derive_view.configure(queueing_lock=f"derive-{key}", priority=5).defer(key=key)
+        enqueue_once("derive_view", f"derive-{key}", priority=5, key=key)
     return row
 
 

@@ -16,7 +16,13 @@ class Drawing(models.Model):
     name = models.CharField(max_length=400)
     number = models.CharField(max_length=60, blank=True)
     standard = models.CharField(max_length=10)
-    document = models.JSONField()
+    head = models.JSONField()
+    """The drawing without its sheets, which are rows of their own: an edit writes only those it touches."""
+    size = models.CharField(max_length=20, blank=True)
+    """Of the first sheet."""
+    open = models.PositiveIntegerField(default=0)
+    """What is still to do, as the shelf shows it, counted for the model as `counted_for` names it."""
+    counted_for = models.CharField(max_length=64, blank=True)
     version = models.PositiveIntegerField(default=1)
     log_position = models.PositiveIntegerField(default=0)
     """Number of logged commands that are applied; those after it were undone and can be redone."""
@@ -26,6 +32,19 @@ class Drawing(models.Model):
 
     def __str__(self) -> str:
         return f"{self.number} {self.name}".strip()
+
+
+class DrawingSheet(models.Model):
+    """A sheet of a drawing. lost: how many of its annotations lost what they hung on."""
+
+    drawing = models.ForeignKey(Drawing, on_delete=models.CASCADE, related_name="sheet_rows")
+    key = models.CharField(max_length=64)
+    place = models.PositiveIntegerField()
+    data = models.JSONField()
+    lost = models.PositiveIntegerField(default=0)
+
+    class Meta:
+        constraints = [models.UniqueConstraint(fields=["drawing", "key"], name="one_sheet_key")]
 
 
 class LogEntry(models.Model):

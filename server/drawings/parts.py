@@ -3,19 +3,20 @@
 import uuid
 from typing import Any, Literal
 
-import numpy as np
 import shapely
 from django.http import HttpRequest, HttpResponse
 from ninja import Router, Schema, Status
 
-from drafting.annotation import balloon, number_all, parts_list
-from drafting.annotation.view_frame import ViewFrame
+from drafting.annotation.kinds import balloon, parts_list
+from drafting.annotation.kinds.balloon import Balloon
+from drafting.annotation.kinds.hole_table import HoleTable
+from drafting.annotation.proposing import number_all
 from drafting.commands.parts import list_of
-from drafting.compose import annotation_groups, outer_ink
-from drafting.document import Balloon, Dimension, HoleTable, Point, Sheet, View, new_id, view_scale
+from drafting.compose import annotation_groups, fixed_obstacles, outer_ink
+from drafting.context import Context
+from drafting.document import Dimension, Sheet, View, new_id, view_scale
 from drafting.document import Drawing as Document
 from drafting.errors import SizeError
-from drafting.export.svg import elements_svg
 from drafting.ink.shapes import boxes as mark_boxes
 from drafting.ink.shapes import shapes, text_boxes
 from drafting.model import bill
@@ -23,7 +24,7 @@ from drafting.model.model import Facts
 from drafting.sheet.layout import drawing_room
 from drafting.views.geometry import ViewGeometry
 from drafting.views.marks import hatch_angles
-from server.drawings import service
+from server.drawings import store
 from server.drawings.access import hosted, own_drawing, shape
 from server.drawings.models import Drawing
 from server.drawings.sheets import view_name
@@ -69,23 +70,6 @@ class ListRows(Schema):
     left_over: int
 
 
-class BalloonRequest(Schema):
-    """A balloon to be placed (id empty), or one that is dragged by its end (`tip`) or by itself (`place`); sheet mm."""
-
-    view: str
-    id: str = ""
-    tip: Point | None = None
-    place: Point | None = None
-
-
-class BalloonPreview(Schema):
-    """svg is about the view's position, y down; text: item number and what it is."""
-
-    balloon: Balloon
-    svg: str
-    text: str
-
-
 class Unseen(Schema):
     """An item that no balloon was placed for, since the view does not show it; views: those of the drawing that do."""
 
@@ -103,7 +87,7 @@ class NumberedAll(Schema):
 def rows_file(request: HttpRequest, drawing_id: uuid.UUID, list_id: str, kind: Literal["xlsx", "csv"]) -> HttpResponse:
     """A parts list as a spreadsheet."""
     d = own_drawing(request, drawing_id)
-    document = service.document_of(d)
+    document = store.document_of(d)
     _, facts = current_facts(d.model)
     found = parts_list.table(document, list_of(document, list_id)[1], facts)
     return tables_response(found, f"{d.number or d.name} parts", "Parts", kind)
@@ -113,7 +97,7 @@ def rows_file(request: HttpRequest, drawing_id: uuid.UUID, list_id: str, kind: L
 def rows(request: HttpRequest, drawing_id: uuid.UUID, list_id: str) -> ListRows:
     """All rows of a parts list, whatever the sheet has room for."""
     d = own_drawing(request, drawing_id)
-    document = service.document_of(d)
+    document = store.document_of(d)
     _, facts = current_facts(d.model)
     sheet, found = list_of(document, list_id)
     listed = parts_list.rows(document, found, facts)
@@ -130,61 +114,6 @@ def rows(request: HttpRequest, drawing_id: uuid.UUID, list_id: str) -> ListRows:
     )  # fmt: skip
 
 
-@router.post("/{drawing_id}/balloon", response={200: BalloonPreview, 404: Problem, 422: Problem, 425: Problem})
-def balloon_of(request: HttpRequest, drawing_id: uuid.UUID, payload: BalloonRequest) -> Any:
-    """A balloon as it would be: its leader's end by what lies there, its number by the parts list."""
-    found = hosted(request, drawing_id, payload.view)
-    if found is None:
-        return Status(404, {"message": GONE})
-    d, document, host, view = found
-    _, facts = current_facts(d.model)
-    scale = view_scale(host, view).factor
-    frame = ViewFrame.of(view, facts, scale)
-    b = next((a for a in host.annotations if a.id == payload.id and isinstance(a, Balloon)), None)
-    if payload.id and b is None:
-        raise SizeError("That balloon is no longer on the drawing.")
-    if payload.tip is not None:
-        _, geometry = shape(d, host, view)
-        if geometry is None:
-            return Status(425, {"message": WAIT})
-        at = _in_view(payload.tip, view)
-        target = balloon.target_at(at / scale, geometry, scale)
-        where = balloon.tip_at(target.instance, target.at, facts, frame)
-        if b is None:
-            b = Balloon(id=new_id(), view=view.id, instance=target.instance, tip=where, on=target.on, place=balloon.placed(at, scale))  # type: ignore[arg-type]
-        else:
-            b = b.model_copy(update={"instance": target.instance, "tip": where, "on": target.on})
-    if b is None:
-        raise SizeError("Point at a part first.")
-    if payload.place is not None:
-        b = b.model_copy(update={"place": balloon.placed(_caught(_in_view(payload.place, view), b, host, view, scale), scale)})
-    numbers = balloon.numbers_of(document, facts)
-    key = numbers.keys.get(b.instance, "")
-    ink = balloon.ink(b, numbers, facts, frame, document.profile, scale)
-    return BalloonPreview(
-        balloon=b, svg=elements_svg(ink, document.profile), text=f"{numbers.items.get(key, '?')} {numbers.names.get(key, '')}".strip()
-    )
-
-
-def _in_view(p: Point, view: View) -> np.ndarray:
-    return np.array([p.x - view.position.x, p.y - view.position.y])
-
-
-SNAP = 3.0
-"""How near a balloon must come to the row or column of another to be caught by it, mm."""
-
-
-def _caught(at: np.ndarray, b: Balloon, host: Sheet, view: View, scale: float) -> np.ndarray:
-    """A dragged balloon caught by the rows and columns of the view's other balloons."""
-    others = [np.array(a.place.at(scale)) for a in host.annotations if isinstance(a, Balloon) and a.view == view.id and a.id != b.id]
-    at = at.copy()
-    for axis in (0, 1):
-        near = min((float(o[axis]) for o in others), key=lambda v: abs(v - at[axis]), default=None)
-        if near is not None and abs(near - at[axis]) < SNAP:
-            at[axis] = near
-    return at
-
-
 @router.get("/{drawing_id}/views/{view_id}/balloons", response={200: NumberedAll, 404: Problem, 422: Problem, 425: Problem})
 def number_all_parts(request: HttpRequest, drawing_id: uuid.UUID, view_id: str) -> Any:
     """Balloons for all parts a view shows; the command place_balloons puts them there."""
@@ -198,14 +127,12 @@ def number_all_parts(request: HttpRequest, drawing_id: uuid.UUID, view_id: str) 
     if geometry.seen is None:
         raise SizeError("Parts are numbered in whole views of an assembly, not in interrupted ones.")
     _, facts = current_facts(d.model)
-    scale = view_scale(host, view).factor
-    frame, numbers = ViewFrame.of(view, facts, scale), balloon.numbers_of(document, facts)
+    context, numbers = Context(document, host, facts, view), balloon.numbers_of(document, facts)
+    scale = context.scale
     known = [a for a in host.annotations if isinstance(a, Balloon) and a.view == view.id and facts.part_of(a.instance)]
     room, lines = _room(d, document, host, view, facts, geometry)
     hatching = hatch_angles(view, geometry, facts, document, scale)
-    made = number_all.proposed(
-        view, known, geometry, numbers, facts, frame, document.profile, scale, room, hatching, [new_id() for _ in numbers.items], lines
-    )
+    made = number_all.proposed(known, geometry, numbers, context, room, hatching, [new_id() for _ in numbers.items], lines)
     seen_in = {v.id: {s.key for s in number_all.seats(g, numbers, 1.0)} for v, g in _others(d, document, view)}
     have = {numbers.keys.get(b.instance, "") for b in made}
     names = {v.id: _called(view_name(document, s, v.id)) for s in document.sheets for v in s.views}
@@ -246,7 +173,7 @@ def _room(
             gap = 1.0 if other.id == view.id else 4.0
             taken.append(shapely.box(*(v * f for v in g.low), *(v * f for v in g.high)).buffer(gap, join_style="mitre"))
             taken[-1] = shapely.affinity.translate(taken[-1], at.x, at.y)
-    taken += [shapely.box(b.left, b.bottom, b.right, b.top) for b in (parts_list.laid_out(document, host, p, facts).box for p in host.parts_lists)]
+    taken += [shapely.box(*box) for box in fixed_obstacles(document, host, facts)]
     for other in host.views:
         g = geometry if other.id == view.id else shape(d, host, other)[1]
         marks = [b for elements in outer_ink(document, host, other, g).values() for b in mark_boxes(elements)]
@@ -295,7 +222,7 @@ def items(request: HttpRequest, drawing_id: uuid.UUID) -> list[GroupChoice]:
     """Item numbers of the drawing, for stacking balloons."""
     d = own_drawing(request, drawing_id)
     _, facts = current_facts(d.model)
-    numbers = balloon.numbers_of(service.document_of(d), facts)
+    numbers = balloon.numbers_of(store.document_of(d), facts)
     here = {line.key for levels in ("indented", "top") for line in bill.lines(facts, levels)}  # type: ignore[arg-type]
     return [
         GroupChoice(key=k, item=n, name=numbers.names[k]) for k, n in sorted(numbers.items.items(), key=lambda i: i[1]) if k in here

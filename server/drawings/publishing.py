@@ -15,7 +15,7 @@ from drafting.ink.elements import SheetInk
 from drafting.views.family import derivation_of
 from server.drawings.geometry import derive_now, ready, requested
 from server.drawings.models import DerivedView, Drawing
-from server.drawings.service import document_of
+from server.drawings.store import document_of
 from server.library.facts import current_facts
 
 FORMATS = {"pdf": "application/pdf", "svg": "image/svg+xml", "dxf": "image/vnd.dxf"}

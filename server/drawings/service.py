@@ -2,18 +2,20 @@
 
 import datetime
 import hashlib
+from collections.abc import Callable
 from typing import Any
 
+import shapely
 from django.db import transaction
+from django.db.models import Sum
 
 from drafting import compose as composing
-from drafting.annotation import once, registry
-from drafting.annotation.view_frame import ViewFrame
-from drafting.commands import AnyCommand, execute, patched
-from drafting.commands.annotations import PlaceAnnotation
+from drafting.annotation import registry
+from drafting.annotation.review.description import described
+from drafting.commands import AnyCommand, Operations, execute, patched
+from drafting.document import Dimension, Fields, Sheet, View, new_id, view_scale
 from drafting.document import Drawing as Document
-from drafting.document import Fields, Sheet, View, new_id, view_scale
-from drafting.errors import CommandError
+from drafting.errors import CommandError, DraftingError
 from drafting.model.model import Facts
 from drafting.sheet.frame import blank_fields, field_values
 from drafting.sheet.layout import fitting_sheet
@@ -21,15 +23,13 @@ from drafting.sheet.slots import fill_slots
 from drafting.views.family import derivation_of
 from drafting.views.geometry import ViewGeometry
 from drafting.views.present import presentation_key
+from server.drawings import store
 from server.drawings.geometry import geometry_key, ready
 from server.drawings.models import Drawing, LogEntry
-from server.library.facts import current_facts
+from server.drawings.store import document_of
+from server.library.facts import current_facts, facts_key
 from server.library.models import Model
 from server.styles import service as styles
-
-DOCUMENTS = 64
-_documents: dict[Any, tuple[tuple[int, datetime.datetime | None], Document]] = {}
-_said: dict[Any, tuple[Document, Facts, once.Index]] = {}
 
 
 class Stale(Exception):
@@ -38,31 +38,6 @@ class Stale(Exception):
     def __init__(self, drawing: Drawing) -> None:
         super().__init__("stale")
         self.drawing = drawing
-
-
-def document_of(drawing: Drawing) -> Document:
-    """The drawing as data, read only: it is kept in memory as long as the row does not change."""
-    known, state = _documents.get(drawing.pk), (drawing.version, drawing.updated)
-    if known is None or known[0] != state:
-        _forget(_documents)
-        known = _documents[drawing.pk] = (state, Document.model_validate(drawing.document))
-    return known[1]
-
-
-def _forget(kept: dict[Any, Any]) -> None:
-    """Drop the oldest; a list, since other threads keep things too."""
-    for old in list(kept)[: max(0, len(kept) + 1 - DOCUMENTS)]:
-        kept.pop(old, None)
-
-
-def said_of(drawing: Drawing, facts: Facts) -> once.Index:
-    """What the sizes of a drawing say, by what they say; kept in memory like the document."""
-    document = document_of(drawing)
-    known = _said.get(drawing.pk)
-    if known is None or known[0] is not document or known[1] is not facts:
-        _forget(_said)
-        known = _said[drawing.pk] = (document, facts, once.index(document, facts))
-    return known[2]
 
 
 def start_drawing(model: Model, user: Any, owner: str, style: str | None = None) -> Drawing:
@@ -78,73 +53,69 @@ def start_drawing(model: Model, user: Any, owner: str, style: str | None = None)
         sheets=[sheet],
     )  # fmt: skip
     fill_slots(document, sheet, facts, [new_id() for _ in range(20)])
-    return Drawing.objects.create(
-        workspace=model.workspace, model=model, name=model.name, number=model.number, standard=profile.standard,
-        document=document.model_dump(mode="json"), updated_by=user,
-    )  # fmt: skip
+    drawing = Drawing(workspace=model.workspace, model=model, name=model.name, number=model.number, standard=profile.standard, updated_by=user)
+    with transaction.atomic():
+        store.start(drawing, document)
+        _count(drawing, document, document.sheets, facts)
+        drawing.save(update_fields=["open", "counted_for"])
+    return drawing
 
 
-def _locked(drawing_id: Any, version: int) -> Drawing:
-    drawing = Drawing.objects.select_for_update(of=("self",)).select_related("model", "workspace").get(pk=drawing_id)
-    if drawing.version != version:
+def _locked(drawing_id: Any, version: int | None) -> Drawing:
+    found = Drawing.objects.defer("head").select_for_update(of=("self",)).select_related("model", "workspace")
+    drawing = found.get(pk=drawing_id)
+    if version is not None and drawing.version != version:
         raise Stale(drawing)
     return drawing
 
 
-def _save(drawing: Drawing, document: Document, user: Any) -> None:
+def _save(drawing: Drawing, before: Document, after: Document, user: Any) -> None:
     _, facts = current_facts(drawing.model)
-    values = field_values(document, document.sheets[0], facts)
-    drawing.document = document.model_dump(mode="json")
-    drawing.version += 1
+    values = field_values(after, after.sheets[0], facts)
     drawing.name, drawing.number = values["title"][:400], values["number"][:60]
     drawing.updated_by = user
-    drawing.save()
+    known = {s.id: s for s in before.sheets}
+    stale = drawing.counted_for != facts_key(facts)
+    _count(drawing, after, [s for s in after.sheets if stale or known.get(s.id) is not s], facts)
+    store.save(drawing, before, after)
 
 
 @transaction.atomic
-def apply(drawing_id: Any, version: int, command: AnyCommand, user: Any) -> tuple[Drawing, str]:
-    """Apply a command to the version it was made on. Raises Stale, or CommandError and SizeError with a sentence."""
+def apply(drawing_id: Any, version: int | None, command: AnyCommand, user: Any) -> tuple[Drawing, str, Operations]:
+    """Apply a command to the version it was made on; None for one that fits whatever version is current. Returns the drawing, what was done,
+    in words, and the patch that leads to it.
+
+    Raises Stale, or CommandError and SizeError with a sentence.
+    """
     drawing = _locked(drawing_id, version)
     before = document_of(drawing)
     _, facts = current_facts(drawing.model)
     after, patch, inverse = execute(before, command, facts)
-    if isinstance(command, PlaceAnnotation):
-        measured(drawing, after, command.annotation.id)
     if not patch:
-        return drawing, ""
+        return drawing, "", []
     drawing.log.filter(sequence__gt=drawing.log_position).delete()
     drawing.log_position += 1
     LogEntry.objects.create(
         drawing=drawing, sequence=drawing.log_position, title=command.title(), command=command.model_dump(mode="json"), patch=patch,
         inverse=inverse, user=user,
     )  # fmt: skip
-    _save(drawing, after, user)
-    return drawing, command.title()
-
-
-def measured(drawing: Drawing, document: Document, annotation_id: str) -> float:
-    """Value of an annotation on the model; raises SizeError where it cannot be taken."""
-    _, facts = current_facts(drawing.model)
-    for sheet in document.sheets:
-        for annotation in sheet.annotations:
-            view = sheet.view(annotation.view)
-            if annotation.id == annotation_id and view:
-                return registry.value(annotation, facts, ViewFrame.of(view, facts, view_scale(sheet, view).factor))
-    raise CommandError("That size is no longer on the drawing.")
+    _save(drawing, before, after, user)
+    return drawing, command.title(), patch
 
 
 @transaction.atomic
-def step(drawing_id: Any, version: int, user: Any, forward: bool) -> tuple[Drawing, str]:
-    """Undo the last applied command, or redo the next one."""
+def step(drawing_id: Any, version: int, user: Any, forward: bool) -> tuple[Drawing, str, Operations]:
+    """Undo the last applied command, or redo the next one. Raises Stale, or CommandError where there is none."""
     drawing = _locked(drawing_id, version)
     position = drawing.log_position + (1 if forward else 0)
     entry = drawing.log.filter(sequence=position).first()
     if entry is None or position == 0:
         raise CommandError("There is nothing to redo." if forward else "There is nothing to undo.")
-    document = patched(document_of(drawing), entry.patch if forward else entry.inverse)
+    before, patch = document_of(drawing), entry.patch if forward else entry.inverse
+    after = patched(before, patch)
     drawing.log_position += 1 if forward else -1
-    _save(drawing, document, user)
-    return drawing, entry.title
+    _save(drawing, before, after, user)
+    return drawing, entry.title, patch
 
 
 def geometries(drawing: Drawing, sheet: Sheet) -> dict[str, ViewGeometry]:
@@ -155,18 +126,47 @@ def geometries(drawing: Drawing, sheet: Sheet) -> dict[str, ViewGeometry]:
 
 
 def composed(drawing: Drawing, document: Document, sheet: Sheet) -> composing.Composed:
+    """All ink of a sheet, as far as its views have been derived."""
     _, facts = current_facts(drawing.model)
     return composing.compose(document, sheet, facts, geometries(drawing, sheet))
 
 
+def _count(drawing: Drawing, document: Document, sheets: list[Sheet], facts: Facts) -> None:
+    """What is still to do, for the shelf: blank title fields, annotations that lost their geometry, and a drawing without views. sheets:
+    those to be looked at; the others are counted as they were. Sets the drawing's fields and saves the sheets'."""
+    others = drawing.sheet_rows.exclude(key__in=[s.id for s in sheets]).aggregate(n=Sum("lost"))["n"] or 0
+    lost = 0
+    for sheet in sheets:
+        count = lost_on(document, sheet, facts)
+        drawing.sheet_rows.filter(key=sheet.id).exclude(lost=count).update(lost=count)
+        lost += count
+    drawing.open = len(blank_fields(document, facts)) + (0 if any(s.views for s in document.sheets) else 1) + others + lost
+    drawing.counted_for = facts_key(facts)
+
+
+def lost_on(document: Document, sheet: Sheet, facts: Facts) -> int:
+    """How many annotations of a sheet lost what they hung on: they are measured, not drawn."""
+    lost = 0
+    for a in sheet.annotations:
+        context = registry.context_of(document, sheet, a, facts)
+        try:
+            if isinstance(a, Dimension) and context.view is not None:
+                described(a, context)
+            else:
+                registry.check(a, context)
+        except DraftingError:
+            lost += 1
+    return lost
+
+
 def open_points(drawing: Drawing) -> int:
-    """How much is still to do: blank title fields, sizes that lost their geometry, and a drawing without views."""
-    document = document_of(drawing)
+    """How much is still to do; counted anew only where the model is another one than it was counted for."""
     _, facts = current_facts(drawing.model)
-    count = len(blank_fields(document, facts)) + (0 if any(s.views for s in document.sheets) else 1)
-    for sheet in document.sheets:
-        count += sum(isinstance(group, str) for group in composing.annotation_groups(document, sheet, facts).values())
-    return count
+    if drawing.counted_for != facts_key(facts):
+        document = document_of(drawing)
+        _count(drawing, document, document.sheets, facts)
+        Drawing.objects.filter(pk=drawing.pk, version=drawing.version).update(open=drawing.open, counted_for=drawing.counted_for)
+    return drawing.open
 
 
 def shape_key(view: View, sheet: Sheet, key: str) -> str:
@@ -174,11 +174,14 @@ def shape_key(view: View, sheet: Sheet, key: str) -> str:
     return hashlib.sha256(f"{key}|{presentation_key(view, sheet)}".encode()).hexdigest()[:24]
 
 
-def ink_key(document: Document, sheet: Sheet, view: View, key: str, facts: Facts) -> str:
-    """Identity of a view's ink: geometry, scale, what it shows, the house style, and the sizes whose lettering hatching keeps off."""
+Boxes = Callable[[], list[shapely.Geometry]]
+
+
+def ink_key(document: Document, sheet: Sheet, view: View, key: str, facts: Facts, boxes: Boxes) -> str:
+    """Identity of a view's ink: geometry, scale, what it shows, the house style, and the boxes of lettering that hatching keeps off."""
     own = view.model_dump_json(exclude={"position", "parent", "relation", "fold", "free", "label", "letter"})
     parts = [key, str(view_scale(sheet, view)), own, document.profile.model_dump_json(), *document.patterns.values()]
     if view.section or view.broken_out or view.hatches:
-        parts += [a.model_dump_json() for a in sheet.annotations if a.view == view.id]
+        parts += [",".join(f"{v:.3f}" for v in shapely.get_coordinates(box).ravel()) for box in boxes()]
         parts += [facts.material_of(p) for p in facts.parts.values()]
     return hashlib.sha256("|".join(parts).encode()).hexdigest()[:24]

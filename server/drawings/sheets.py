@@ -8,18 +8,19 @@ import shapely
 from django.http import HttpRequest, HttpResponse
 from ninja import Router, Schema, Status
 
-from drafting.annotation import parts_list, registry, tables
-from drafting.annotation.once import redundant
-from drafting.annotation.tolerance_words import words_of
-from drafting.annotation.view_frame import ViewFrame
-from drafting.compose import annotation_group, annotation_groups, outer_ink, own_ink, size_key
-from drafting.document import Annotation, Balloon, Dimension, HoleTable, PartsList, Sheet, Tolerance, View, view_scale
+from drafting.annotation import registry
+from drafting.annotation.kinds import parts_list
+from drafting.annotation.kinds.parts_list import PartsList
+from drafting.annotation.proposing import find_centers
+from drafting.annotation.review.description import described
+from drafting.compose import BLOCK, annotation_groups, lettering, obstacles, outer_ink, own_ink
+from drafting.context import Context
+from drafting.document import AnnotationBase, Dimension, Sheet, view_scale
 from drafting.document import Drawing as Document
 from drafting.errors import DraftingError
 from drafting.export.svg import elements_svg, group_svg, sheet_svg
 from drafting.ink.elements import Group
 from drafting.ink.shapes import boxes as mark_boxes
-from drafting.memory import Memory, digest
 from drafting.model.model import Facts
 from drafting.sheet.frame import INCOMPLETE, blank_fields, frame_ink, placed_cells
 from drafting.sheet.layout import sheet_size
@@ -30,9 +31,8 @@ from drafting.views.family import derivation_of
 from drafting.views.geometry import ViewGeometry
 from drafting.views.orientation import shown_beside
 from drafting.views.present import presented
-from server.drawings import service
+from server.drawings import service, store
 from server.drawings.access import hosted, own_drawing, shape
-from server.drawings.centers import EndHandle, handles_of, unmarked
 from server.drawings.geometry import ready, requested
 from server.drawings.models import DerivedView
 from server.errors import Problem
@@ -80,7 +80,20 @@ class TitleCell(Schema):
     cut: bool
 
 
+class EndHandle(Schema):
+    """A draggable end, paper mm about its view's position; out: direction outward; past: its reach past the outline."""
+
+    end: int
+    x: float
+    y: float
+    out_x: float
+    out_y: float
+    past: float
+
+
 class AnnotationInk(Schema):
+    """An annotation on the sheet. view: the one it hangs in, about whose position svg is; empty where it stands on the sheet."""
+
     id: str
     view: str
     svg: str
@@ -94,18 +107,18 @@ class AnnotationInk(Schema):
     """A size's own tolerance as it is typed."""
     applies: str = ""
     """The limits that hold for a size, in words; general ones where it states none."""
+    left_over: int = 0
+    """Rows of a list that it has no room for."""
 
 
-class ListInk(Schema):
-    """A parts list on the sheet and the box it fills, sheet mm; left_over: rows that it has no room for."""
+class Obstacle(Schema):
+    """A box on the sheet that views keep clear of, mm: of the title block (id empty) or of an annotation."""
 
     id: str
-    svg: str
     left: float
     bottom: float
     width: float
     height: float
-    left_over: int
 
 
 class SheetDrawn(Schema):
@@ -118,7 +131,7 @@ class SheetDrawn(Schema):
     views: list[ViewState]
     outer: list[OuterInk]
     annotations: list[AnnotationInk]
-    lists: list[ListInk]
+    boxes: list[Obstacle]
     blank_fields: list[str]
     cells: list[TitleCell]
     states: list[str]
@@ -139,13 +152,13 @@ class ViewInk(Schema):
 def sheet(request: HttpRequest, drawing_id: uuid.UUID, sheet_id: str) -> Any:
     """The sheet as it is now; views that are not derived yet are put in the queue."""
     d = own_drawing(request, drawing_id)
-    document = service.document_of(d)
+    document = store.document_of(d)
     found = document.sheet(sheet_id)
     if found is None:
         return Status(404, {"message": "That sheet is no longer in the drawing."})
     version, facts = current_facts(d.model)
     views, shown = [], {}
-    lists = [_list_ink(document, found, p, facts) for p in found.parts_lists]
+    groups = annotation_groups(document, found, facts)
     for view in found.views:
         row = requested(version, derivation_of(view, facts))
         state, error = row.state, row.error
@@ -157,12 +170,17 @@ def sheet(request: HttpRequest, drawing_id: uuid.UUID, sheet_id: str) -> Any:
         rough = state == DerivedView.WAITING and bool(DerivedView.objects.filter(pk=row.key, rough__isnull=False).exists())
         views.append(ViewState(
             id=view.id, state="rough" if rough else state, error=error, shape=service.shape_key(view, found, row.key) + ("r" if rough else ""),
-            ink=service.ink_key(document, found, view, row.key, facts) + ("r" if rough else ""),
+            ink=service.ink_key(document, found, view, row.key, facts, partial(lettering, found, view, groups)) + ("r" if rough else ""),
         ))  # fmt: skip
-    groups = annotation_groups(document, found, facts)
-    follows = redundant(document, facts)
-    annotations = [_annotation_ink(document, found, a, groups[a.id], facts, follows.get(a.id, [])) for a in found.annotations]
-    bare = sum(unmarked(found, v, shown[v.id], facts) for v in found.views if v.id in shown and v.kind not in ("pictorial", "detail"))
+    follows = store.following(document, facts)
+    annotations = [_annotation_ink(a, groups[a.id], registry.context_of(document, found, a, facts), follows.get(a.id, [])) for a in found.annotations]
+    bare = sum(
+        len(find_centers.unmarked(find_centers.circles(shown[v.id], context), context))
+        for v in found.views
+        if v.id in shown and v.kind not in ("pictorial", "detail")
+        for context in (Context(document, found, facts, v),)
+    )
+    fixed = obstacles(document, found, facts)
     outer = [
         OuterInk(view=view.id, of=key, svg=elements_svg(elements, document.profile))
         for view in found.views
@@ -171,19 +189,17 @@ def sheet(request: HttpRequest, drawing_id: uuid.UUID, sheet_id: str) -> Any:
     width, height = sheet_size(found)
     return SheetDrawn(
         version=d.version, width=width, height=height, frame=elements_svg(frame_ink(document, found, facts), document.profile),
-        views=views, outer=outer, annotations=annotations, lists=lists, blank_fields=blank_fields(document, facts), unmarked=bare,
+        views=views, outer=outer, annotations=annotations, boxes=_boxes(fixed), blank_fields=blank_fields(document, facts), unmarked=bare,
         states=[s.name for s in facts.exploded],
         cells=_cells(document, found, facts),
-        warnings=_warnings(document, found, shown, {s.name for s in facts.exploded}, facts),
+        warnings=_warnings(document, found, shown, {s.name for s in facts.exploded}, fixed),
     )  # fmt: skip
 
 
-def _list_ink(document: Document, sheet: Sheet, plist: PartsList, facts: Facts) -> ListInk:
-    found = parts_list.laid_out(document, sheet, plist, facts)
-    return ListInk(
-        id=plist.id, svg=elements_svg(found.ink, document.profile), left=found.box.left, bottom=found.box.bottom, width=found.box.width,
-        height=found.box.height, left_over=found.left_over,
-    )  # fmt: skip
+def _boxes(fixed: dict[str, tuple[str, Box]]) -> list[Obstacle]:
+    return [
+        Obstacle(id="" if key == BLOCK else key, left=x0, bottom=y0, width=x1 - x0, height=y1 - y0) for key, (_, (x0, y0, x1, y1)) in fixed.items()
+    ]
 
 
 def _cells(document: Document, sheet: Sheet, facts: Facts) -> list[TitleCell]:
@@ -197,7 +213,7 @@ def _cells(document: Document, sheet: Sheet, facts: Facts) -> list[TitleCell]:
     ]  # fmt: skip
 
 
-def _warnings(document: Document, sheet: Sheet, shown: dict[str, ViewGeometry], states: set[str], facts: Facts) -> list[Warned]:
+def _warnings(document: Document, sheet: Sheet, shown: dict[str, ViewGeometry], states: set[str], fixed: dict[str, tuple[str, Box]]) -> list[Warned]:
     """Views that overlap each other or leave the frame, with their labels and the marks on them."""
     boxes: dict[str, Box] = {}
     for view in sheet.views:
@@ -210,24 +226,16 @@ def _warnings(document: Document, sheet: Sheet, shown: dict[str, ViewGeometry], 
         box = shapely.union_all([box, *mark_boxes(outer)])
         x0, y0, x1, y1 = box.bounds
         boxes[view.id] = (x0 + at.x, y0 + at.y, x1 + at.x, y1 + at.y)
-    fixed = {key or BLOCK: (name, box) for key, name, box in tables.standing(document, sheet, facts)}
-    for view in sheet.views:
-        at = view.position
-        for key, (x0, y0, x1, y1) in tables.hole_tables(document, sheet, facts, view):
-            fixed[key] = "the hole table", (x0 + at.x, y0 + at.y, x1 + at.x, y1 + at.y)
     gone = [v for v in sheet.views if v.exploded and v.exploded not in states]
     names = {v.id: view_name(document, sheet, v.id) for v in sheet.views}
     out = [Warned(views=[v.id], text=f"{names[v.id]} is shown together: its exploded state {v.exploded} is gone.") for v in gone]
     names |= {key: name[0].upper() + name[1:] for key, (name, _) in fixed.items()}
     for a, b in arrange.overlaps(sheet, boxes, {key: box for key, (_, box) in fixed.items()}):
-        if a in fixed and b in fixed and BLOCK in (a, b) and any(p.attached for p in sheet.parts_lists if p.id in (a, b)):
+        if a in fixed and b in fixed and BLOCK in (a, b) and any(p.attached for p in parts_list.lists_on(sheet) if p.id in (a, b)):
             continue  # it stands on the title block
         ids = [key for key in (a, b) if key and key != BLOCK]
         out.append(Warned(views=ids, text=f"{names[a]} overlaps {_lower(names[b])}." if b else f"{names[a]} leaves the frame."))
     return out
-
-
-BLOCK = "title-block"
 
 
 def _lower(text: str) -> str:
@@ -252,38 +260,22 @@ def view_name(document: Document, sheet: Sheet, view_id: str) -> str:
     return {"main": "The main view", "projected": "A projected view", "pictorial": "A pictorial view"}[view.kind]
 
 
-def _annotation_ink(document: Document, sheet: Sheet, annotation: Annotation, group: Group | str, facts: Facts, follows: list[str]) -> AnnotationInk:
-    host = sheet.view(annotation.view)
-    if isinstance(group, str) or host is None:
-        return AnnotationInk(id=annotation.id, view=annotation.view, svg="", text="", lost=str(group))
-    svg = group_svg(group, document.profile)
-    if not isinstance(annotation, Dimension):
-        ends = [] if isinstance(annotation, HoleTable | Balloon) else handles_of(sheet, annotation, facts, document.profile.center_past)
-        return AnnotationInk(id=annotation.id, view=annotation.view, svg=svg, text=registry.name(annotation), lost="", handles=ends)
-    key = (size_key(document, sheet, host), digest(annotation.model_dump_json()))
-    words = _WORDS.recall(facts, key, partial(_words, document, sheet, host, annotation, facts))
-    return AnnotationInk(id=annotation.id, view=annotation.view, svg=svg, lost="", follows=follows, **words)
-
-
-_WORDS: Memory[dict[str, Any]] = Memory(20_000)
-
-
-def _words(document: Document, sheet: Sheet, host: View, size: Dimension, facts: Facts) -> dict[str, Any]:
-    """What a size says, its tolerance as it is typed, and what holds for it."""
-    frame = ViewFrame.of(host, facts, view_scale(sheet, host).factor)
-    value = registry.value(size, facts, frame)
-    angle = registry.SIZES[size.kind].is_angle
-    bounds = registry.bounds(size, facts, frame, document.profile)
-    applies = ""
-    if bounds is not None:
-        own = Tolerance(form="unequal", upper=bounds.upper or 0.0, lower=bounds.lower or 0.0) if (bounds.upper or 0) > (bounds.lower or 0) else None
-        applies = ("general " if bounds.general else "") + (words_of(own, value, document.profile, angle) if own else size.tolerance.form)
-        if bounds.general and own:
-            applies = f"general ±{words_of(own, value, document.profile, angle).split('/')[0].lstrip('+')}"
-    return {
-        "text": registry.text(size, facts, frame, document.profile), "foreshortened": registry.foreshortened(size, facts, frame),
-        "says": words_of(size.tolerance, value, document.profile, angle), "applies": applies,
-    }  # fmt: skip
+def _annotation_ink(annotation: AnnotationBase, group: Group | str, context: Context, follows: list[str]) -> AnnotationInk:
+    """An annotation as the desk shows it; drawn, or lost with the sentence that says why."""
+    if isinstance(group, str):
+        return AnnotationInk(id=annotation.id, view=context.view_id, svg="", text=registry.name(annotation), lost=group)
+    kind = registry.kind_of(annotation)
+    out = AnnotationInk(id=annotation.id, view=context.view_id, svg=group_svg(group, context.profile), text=registry.name(annotation), lost="")
+    if isinstance(annotation, Dimension):
+        d = described(annotation, context)
+        out.text, out.says, out.applies, out.foreshortened, out.follows = d.text, d.says, d.applies, d.foreshortened, follows
+    if kind.handles is not None:
+        out.handles = [
+            EndHandle(end=h.end, x=h.at[0], y=h.at[1], out_x=h.out[0], out_y=h.out[1], past=h.past) for h in kind.handles(annotation, context)
+        ]
+    if isinstance(annotation, PartsList):
+        out.left_over = parts_list.laid_out(context.drawing, context.sheet, annotation, context.facts).left_over
+    return out
 
 
 @router.get("/{drawing_id}/views/{view_id}/ink", response={200: ViewInk, 404: Problem, 425: Problem})
@@ -297,13 +289,13 @@ def ink(request: HttpRequest, drawing_id: uuid.UUID, view_id: str, response: Htt
     if geometry is None:
         return Status(425, {"message": "The view is still being derived."})
     _, facts = current_facts(d.model)
-    now = service.ink_key(document, host, view, derived, facts) + ("r" if geometry.rough else "")
+    groups = annotation_groups(document, host, facts)
+    boxes = lettering(host, view, groups)
+    now = service.ink_key(document, host, view, derived, facts, lambda: boxes) + ("r" if geometry.rough else "")
     if key == now:
         response["Cache-Control"] = "private, max-age=31536000, immutable"
     factor = view_scale(host, view).factor
-    groups = [annotation_group(document, host, a, facts) for a in host.annotations if a.view == view.id]
-    texts = [g.elements for g in groups if not isinstance(g, str)]
-    svg = elements_svg(own_ink(document, host, view, facts, geometry, texts), document.profile)
+    svg = elements_svg(own_ink(document, host, view, facts, geometry, boxes), document.profile)
     return ViewInk(key=now, svg=svg, low=[v * factor for v in geometry.low], high=[v * factor for v in geometry.high])
 
 
@@ -326,7 +318,7 @@ def curves(request: HttpRequest, drawing_id: uuid.UUID, view_id: str, response: 
 def thumbnail(request: HttpRequest, drawing_id: uuid.UUID, sheet: str = "") -> HttpResponse:
     """A sheet, the first one if none is named, as far as its views are derived; X-Waiting says how many are not yet."""
     d = own_drawing(request, drawing_id)
-    document = service.document_of(d)
+    document = store.document_of(d)
     shown = document.sheet(sheet) or document.sheets[0]
     waiting = 0
     if sheet:

@@ -1,4 +1,4 @@
-"""Routes of sizes: what a pick would size, runs, hole tables, pickable points, tidying, the Size sheet, and fits."""
+"""Routes of sizes: tidying, sizes of mates, the Size sheet, and fits."""
 
 import uuid
 from typing import Any, Literal
@@ -6,37 +6,23 @@ from typing import Any, Literal
 from django.http import HttpRequest, HttpResponse
 from ninja import Router, Schema, Status
 
-from drafting.annotation import once, size_sheet
-from drafting.annotation.mate_sizes import brought
-from drafting.annotation.size_sheet import SizeRow
-from drafting.annotation.tidy import Move, tidied
-from drafting.annotation.view_frame import ViewFrame
-from drafting.commands.sizes import SizeMove
+from drafting.annotation.kinds.kind import Move as Put
+from drafting.annotation.proposing.mate_sizes import sizes_of_mates
+from drafting.annotation.proposing.tidy import Move, tidied
+from drafting.annotation.registry import Annotation
+from drafting.annotation.review import size_sheet
+from drafting.annotation.review.size_sheet import SizeRow
 from drafting.compose import annotation_groups, outer_ink, own_ink
-from drafting.document import AnyDimension, Dimension, Sheet, View, view_scale
+from drafting.context import Context
+from drafting.document import Dimension, Sheet, View
 from drafting.document import Drawing as Document
 from drafting.errors import SizeError
 from drafting.model.model import Facts
 from drafting.sheet.layout import drawing_room
 from drafting.standards import fits
 from drafting.views.geometry import ViewGeometry
-from server.drawings import service
+from server.drawings import store
 from server.drawings.access import hosted, own_drawing, shape
-from server.drawings.previews import (
-    PlacedPoint,
-    Preview,
-    PreviewRequest,
-    Replacing,
-    RunPreview,
-    RunRequest,
-    TablePreview,
-    TableRequest,
-    points_of,
-    preview_of,
-    replaced,
-    run_of,
-    table_of,
-)
 from server.drawings.tables import tables_response
 from server.errors import Problem
 from server.library.facts import current_facts
@@ -46,48 +32,8 @@ GONE = "That view is no longer in the drawing."
 WAIT = "The view is still being derived."
 
 
-@router.post("/{drawing_id}/preview", response={200: Preview, 422: Problem})
-def preview(request: HttpRequest, drawing_id: uuid.UUID, payload: PreviewRequest) -> Preview:
-    """A size as it would be placed: its ink under the pointer, its text, and the annotation to place."""
-    return preview_of(own_drawing(request, drawing_id), payload)
-
-
-@router.post("/{drawing_id}/replace", response={200: Preview, 422: Problem})
-def replace(request: HttpRequest, drawing_id: uuid.UUID, payload: Replacing) -> Preview:
-    """A placed size as it would be with its line under the pointer."""
-    return replaced(own_drawing(request, drawing_id), payload)
-
-
-@router.post("/{drawing_id}/run", response={200: RunPreview, 422: Problem})
-def run(request: HttpRequest, drawing_id: uuid.UUID, payload: RunRequest) -> RunPreview:
-    """A chain, baseline or ordinate run as it would be placed."""
-    return run_of(own_drawing(request, drawing_id), payload)
-
-
-@router.post("/{drawing_id}/hole-table", response={200: TablePreview, 422: Problem})
-def hole_table(request: HttpRequest, drawing_id: uuid.UUID, payload: TableRequest) -> TablePreview:
-    """A hole table as it would be placed."""
-    return table_of(own_drawing(request, drawing_id), payload)
-
-
-@router.get("/{drawing_id}/views/{view_id}/points", response={200: list[PlacedPoint], 404: Problem, 425: Problem})
-def view_points(request: HttpRequest, drawing_id: uuid.UUID, view_id: str, response: HttpResponse, key: str = "") -> Any:
-    """The points of a view that sizes can be taken from. key is the shape key the sheet named."""
-    found = hosted(request, drawing_id, view_id)
-    if found is None:
-        return Status(404, {"message": GONE})
-    d, document, host, view = found
-    derived, geometry = shape(d, host, view)
-    if geometry is None or geometry.rough:
-        return Status(425, {"message": WAIT})
-    if key == service.shape_key(view, host, derived):
-        response["Cache-Control"] = "private, max-age=31536000, immutable"
-    _, facts = current_facts(d.model)
-    return points_of(document, view, view_scale(host, view).factor, geometry, facts)
-
-
 class Tidied(Schema):
-    moves: list[SizeMove]
+    moves: list[Put]
 
 
 @router.get("/{drawing_id}/views/{view_id}/tidy", response={200: Tidied, 404: Problem, 425: Problem})
@@ -103,12 +49,12 @@ def tidy(request: HttpRequest, drawing_id: uuid.UUID, view_id: str) -> Any:
     _, facts = current_facts(d.model)
     sizes = [a for a in host.annotations if a.view == view.id and isinstance(a, Dimension)]
     moves = _in_rows(sizes, document, host, view, geometry, facts)
-    return Tidied(moves=[SizeMove(id=m.id, place=m.place, shift=m.shift) for m in moves])
+    return Tidied(moves=[Put(id=m.id, place=m.place, shift=m.shift) for m in moves])
 
 
 def _in_rows(sizes: list[Dimension], document: Document, host: Sheet, view: View, geometry: ViewGeometry, facts: Facts) -> list[Move]:
     """Places for sizes of a view; the others of it stay where they are."""
-    scale, ids = view_scale(host, view).factor, {s.id for s in sizes}
+    ids = {s.id for s in sizes}
     # the view's label keeps clear of the sizes by itself
     outer = [e for key, elements in outer_ink(document, host, view, geometry).items() if key != "label" for e in elements]
     rest = host.model_copy(update={"annotations": [a for a in host.annotations if a.view == view.id and a.id not in ids]})
@@ -116,13 +62,13 @@ def _in_rows(sizes: list[Dimension], document: Document, host: Sheet, view: View
     room, at = drawing_room(host), view.position
     inside = (room.left - at.x, room.bottom - at.y, room.right - at.x, room.top - at.y)
     fixed = [*own_ink(document, host, view, facts, geometry), *outer, *others]
-    return tidied(sizes, fixed, facts, ViewFrame.of(view, facts, scale), document.profile, scale, inside)
+    return tidied(sizes, fixed, Context(document, host, facts, view), inside)
 
 
 class MateSizes(Schema):
     """Sizes that the command place_sizes puts on the drawing; left_out: what was not brought, a sentence each."""
 
-    sizes: list[AnyDimension]
+    sizes: list[Annotation]
     left_out: list[str]
 
 
@@ -130,7 +76,7 @@ class MateSizes(Schema):
 def mate_sizes(request: HttpRequest, drawing_id: uuid.UUID, sheet_id: str) -> Any:
     """What positions the parts of the assembly, as sizes in the views of a sheet, in rows. Never the parts' own sizes."""
     d = own_drawing(request, drawing_id)
-    document = service.document_of(d)
+    document = store.document_of(d)
     host = document.sheet(sheet_id)
     if host is None:
         return Status(404, {"message": "That sheet is no longer in the drawing."})
@@ -140,22 +86,22 @@ def mate_sizes(request: HttpRequest, drawing_id: uuid.UUID, sheet_id: str) -> An
     geometries = {v.id: g for v in host.views if (g := shape(d, host, v)[1]) is not None and not g.rough}
     if len(geometries) < len(host.views):
         return Status(425, {"message": WAIT})
-    found = brought(document, host, geometries, facts)
+    found = sizes_of_mates(document, host, geometries, facts)
     placed: list[Dimension] = []
     for view in host.views:
         mine = [s for s in found.sizes if s.view == view.id]
         moves = {m.id: m for m in (_in_rows(mine, document, host, view, geometries[view.id], facts) if mine else [])}
         placed += [s.model_copy(update={"place": moves[s.id].place, "shift": moves[s.id].shift}) if s.id in moves else s for s in mine]
-    return MateSizes(sizes=placed, left_out=found.left_out)
+    return MateSizes(sizes=[*placed], left_out=found.left_out)
 
 
 @router.get("/{drawing_id}/sizes", response=list[SizeRow])
 def sizes(request: HttpRequest, drawing_id: uuid.UUID) -> list[SizeRow]:
     """All sizes of the drawing with their limits."""
     d = own_drawing(request, drawing_id)
-    document = service.document_of(d)
+    document = store.document_of(d)
     _, facts = current_facts(d.model)
-    return size_sheet.rows(document, facts, list(once.redundant(document, facts)))
+    return size_sheet.rows(document, facts, store.following(document, facts))
 
 
 @router.get("/{drawing_id}/sizes.{kind}", url_name="size_sheet")

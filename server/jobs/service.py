@@ -3,16 +3,17 @@
 from typing import Any
 
 from django.db import transaction
-from procrastinate.tasks import Task
 
 from server.accounts.models import Workspace
 from server.jobs.models import Job
+from server.jobs.queue import enqueue
 
 
-def start(task: "Task[Any, Any, Any]", workspace: Workspace, user: Any, kind: str, subject: str, data: dict[str, Any]) -> Job:
+def start(task: str, workspace: Workspace, user: Any, kind: str, subject: str, data: dict[str, Any]) -> Job:
+    """A job done by the task of that name."""
     with transaction.atomic():
         job = Job.objects.create(workspace=workspace, user=user, kind=kind, subject=subject[:200], data=data)
-        task.defer(job_id=str(job.pk))
+        enqueue(task, job_id=str(job.pk))
     return job
 
 

@@ -23,7 +23,7 @@ from drafting.views.orientation import PRINCIPAL, isometric
 from server.accounts.access import owned, workspace_of
 from server.drawings.geometry import ready, requested
 from server.errors import Problem
-from server.jobs import service, tasks
+from server.jobs import service
 from server.jobs.api import JobState
 from server.library.facts import current_facts, facts_of
 from server.library.models import Blob, Model, PartProperties
@@ -139,7 +139,7 @@ def bring_in(request: HttpRequest, file: File[list[UploadedFile]]) -> Status[Any
         subject, data = f"{name} and {len(good) - 1} more", zipped(good)
         name = "files.zip"
     blob = Blob.store(data)
-    return Status(202, service.start(tasks.read_model, workspace, request.user, "read", subject, {"blob": blob.pk, "file_name": name}))
+    return Status(202, service.start("read_model", workspace, request.user, "read", subject, {"blob": blob.pk, "file_name": name}))
 
 
 def _checked(one: UploadedFile, name: str, before: int) -> None:
@@ -306,7 +306,7 @@ def thumbnail(request: HttpRequest, model_id: uuid.UUID) -> HttpResponse:
 def to_step(request: HttpRequest, model_id: uuid.UUID) -> Status[Any]:
     """Write the model as STEP; the job's file is the result."""
     m = owned(request, Model.objects.all(), model_id)
-    return Status(202, service.start(tasks.write_step, m.workspace, request.user, "step", f"{m} as STEP", {"model": str(m.pk)}))
+    return Status(202, service.start("write_step", m.workspace, request.user, "step", f"{m} as STEP", {"model": str(m.pk)}))
 
 
 @router.delete("/{model_id}", response={204: None, 409: Problem})

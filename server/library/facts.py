@@ -5,6 +5,7 @@ from functools import lru_cache
 
 from pydantic import TypeAdapter
 
+from drafting.memory import Memory, digest
 from drafting.model.model import ExplodedState, Facts
 from server.library.models import Blob, Material, Model, ModelVersion, PartProperties
 
@@ -41,6 +42,14 @@ def _merged(
 def facts_of(version: ModelVersion) -> Facts:
     """Facts of a version as its file gives them."""
     return _facts(version.facts_id)
+
+
+def facts_key(facts: Facts) -> str:
+    """A name of all that is in facts, the same in every process: what was counted for others is counted anew."""
+    return _KEYS.recall(facts, None, lambda: digest(facts.model_dump_json()).hex())
+
+
+_KEYS: Memory[str] = Memory(64)
 
 
 def current_facts(model: Model) -> tuple[ModelVersion, Facts]:

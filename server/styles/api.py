@@ -11,7 +11,8 @@ from ninja.files import UploadedFile
 from pydantic import Field
 
 from drafting.commands.sheets import TakeStyle
-from drafting.document import Drawing, Fields, Sheet
+from drafting.document import Drawing as Document
+from drafting.document import Fields, Sheet
 from drafting.errors import CommandError
 from drafting.export.svg import elements_svg
 from drafting.model.model import Facts, InstanceFacts, PartFacts, TreeNode
@@ -22,7 +23,10 @@ from drafting.standards.house_style import HouseStyle as Style
 from drafting.standards.house_style import built_in, checked, departures, read, standard_of, with_all_lines
 from drafting.standards.profile import Profile
 from server.accounts.access import owned, workspace_of
+from server.accounts.models import Workspace
 from server.drawings import service as drawings
+from server.drawings.models import Drawing
+from server.drawings.store import document_of
 from server.errors import Problem
 from server.styles import service
 from server.styles.models import HouseStyle
@@ -119,7 +123,7 @@ def styles(request: HttpRequest) -> list[StyleRow]:
     return [
         StyleRow(
             id=key, name=s.name, standard=s.profile.standard, units=s.profile.units, built_in=fixed, departs=len(departures(s)),
-            drawings=len(service.used_by(workspace, key)),
+            drawings=len(used_by(workspace, key)),
         )
         for key, s, fixed in rows
     ]  # fmt: skip
@@ -139,15 +143,21 @@ def _page(request: HttpRequest, key: str) -> StylePage:
     version = 1 if fixed else HouseStyle.objects.get(pk=key, workspace=workspace).version
     return StylePage(
         id=key, built_in=fixed, version=version, style=shown, standard=with_all_lines(standard_of(style.profile)), departs=departures(style),
-        drawings=[StyleDrawing(id=d.pk, name=d.name, number=d.number, behind=_behind(d.document, style)) for d in service.used_by(workspace, key)],
+        drawings=[StyleDrawing(id=d.pk, name=d.name, number=d.number, behind=_behind(document_of(d), style)) for d in used_by(workspace, key)],
     )  # fmt: skip
 
 
-def _behind(document: dict[str, Any], style: Style) -> bool:
-    now = style.model_dump(mode="json")
-    frames = [f["name"] for f in now["frames"]]
-    same = document["profile"] == now["profile"] and document.get("logo", "") == now["logo"]
-    return not (same and all(s.get("frame") in now["frames"] for s in document["sheets"] if (s.get("frame") or {}).get("name") in frames))
+def used_by(workspace: Workspace, key: str) -> list[Drawing]:
+    """The drawings that took a style."""
+    return list(Drawing.objects.filter(workspace=workspace, head__style=key).order_by("number", "name"))
+
+
+def _behind(document: Document, style: Style) -> bool:
+    """Whether a drawing has other values than the style's present ones."""
+    frames = {f.name: f for f in style.frames}
+    same = document.profile == style.profile and document.logo == style.logo
+    own = [s.frame for s in document.sheets if s.frame is not None and s.frame.name in frames]
+    return not (same and all(f == frames[f.name] for f in own))
 
 
 @router.get("/{key}", response={200: StylePage, 422: Problem})
@@ -227,9 +237,9 @@ def bring_along(request: HttpRequest, key: str, payload: Along) -> StylePage:
     """Give drawings the style's present values, each as one step that can be undone there."""
     workspace = workspace_of(request)
     style = service.found(workspace, key)
-    for d in service.used_by(workspace, key):
+    for d in used_by(workspace, key):
         if d.pk in payload.drawings:
-            drawings.apply(d.pk, d.version, TakeStyle(command="take_style", id=key, style=style), request.user)
+            drawings.apply(d.pk, None, TakeStyle(command="take_style", id=key, style=style), request.user)
     return _page(request, key)
 
 
@@ -241,7 +251,7 @@ def frame(request: HttpRequest, payload: FrameRequest) -> FrameDrawn:
     sheet = Sheet(id="sample", size=payload.size, landscape=payload.landscape, frame=template)
     names, days = ("drawn_by", "checked_by", "approved_by"), ("date", "checked_date", "approved_date")
     said = {**dict.fromkeys(names, "A. Fell"), **dict.fromkeys(days, "2026-11-23"), "owner": workspace_of(request).name}
-    sample = Drawing(
+    sample = Document(
         name="Sample", profile=style.profile, projection=style.profile.projection, fields=Fields(**said, revision="A"), sheets=[sheet],
         logo=style.logo, notes=style.notes,
     )  # fmt: skip

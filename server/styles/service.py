@@ -4,7 +4,6 @@ import base64
 import subprocess
 import sys
 import uuid
-from typing import Any
 
 from drafting.errors import CommandError
 from drafting.standards.house_style import HouseStyle as Style
@@ -71,9 +70,3 @@ def clean_logo(data: bytes) -> str:
         said = run.stderr.decode(errors="replace").partition("said:")[2].strip()
         raise CommandError(said or "The logo could not be read.")
     return base64.b64encode(run.stdout).decode()
-
-
-def used_by(workspace: Workspace, key: str) -> list[Any]:
-    from server.drawings.models import Drawing
-
-    return list(Drawing.objects.filter(workspace=workspace, document__style=key).order_by("number", "name"))

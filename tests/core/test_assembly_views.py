@@ -5,13 +5,15 @@ from typing import Any
 import pytest
 
 from drafting.annotation import registry
-from drafting.annotation.view_frame import ViewFrame
-from drafting.document import LinearDimension, Pick, Placement, Point, View
+from drafting.annotation.kinds.linear import LinearDimension
+from drafting.document import Pick, Placement, Point, View
 from drafting.model.assembly import build_model
 from drafting.model.model import Model
 from drafting.model.recipe import validate_recipe
 from drafting.views.derive import Prepared, derive
+from drafting.views.frame import ViewFrame
 from drafting.views.orientation import PRINCIPAL
+from tests.core.contexts import seen_in
 
 
 def cube(size: float) -> dict[str, Any]:
@@ -62,7 +64,7 @@ def test_turned_instances_are_measured_where_they_stand() -> None:
     picks = [Pick(instance="a", source="c/side.left|c/start"), Pick(instance="b", source="c/side.bottom|c/start")]
     size = LinearDimension(id="d", view="v", picks=picks, place=Placement(model=Point(x=0, y=0), paper=Point(x=0, y=-40)))
     top = ViewFrame.of(view.model_copy(update={"orientation": PRINCIPAL["top"]}), model.facts)
-    assert registry.value(size, model.facts, top) == pytest.approx(130)
+    assert registry.value(size, seen_in(facts=model.facts, frame=top)) == pytest.approx(130)
 
 
 def test_masses_add_up_and_one_without_material_makes_the_whole_unknown() -> None:

@@ -9,24 +9,31 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from drafting.annotation import centers, find_centers
-from drafting.annotation.centers import crossings, fitted_circle, handles, span_of, strokes
-from drafting.annotation.view_frame import ViewFrame
+from drafting.annotation.kinds import centers
+from drafting.annotation.kinds.bolt_circle import BoltCircle, fitted_circle, span_of
+from drafting.annotation.kinds.center_line import CenterLine
+from drafting.annotation.kinds.center_mark import CenterMark
+from drafting.annotation.kinds.centers import crossings, handles
+from drafting.annotation.proposing import find_centers
+from drafting.annotation.registry import strokes
 from drafting.commands import execute
-from drafting.commands.annotations import CarryCenters, ChangeCenter, PlaceCenters
+from drafting.commands.annotations import CarryCenters, Change, Place
 from drafting.commands.sheets import SwitchProjection
 from drafting.commands.views import PlaceProjectedView
 from drafting.compose import annotation_groups
-from drafting.document import BoltCircle, CenterLine, CenterMark, Drawing, Pick, Point, Sheet, View
+from drafting.context import Context
+from drafting.document import Drawing, Pick, Point, Sheet, View
 from drafting.errors import DraftingError, SizeError
 from drafting.ink.elements import Arc, Element, Group, Line
 from drafting.model.model import Model
 from drafting.standards.profile import ISO_MM
 from drafting.standards.scales import Scale
 from drafting.views.derive import Prepared, derive
+from drafting.views.frame import ViewFrame
 from drafting.views.orientation import PRINCIPAL
 from drafting.views.present import presented
 from tests.core.conftest import block, demo, part
+from tests.core.contexts import seen_in
 
 FULL = 2 * math.pi
 
@@ -47,8 +54,7 @@ def drawing_of(name: str = "top", **more: Any) -> Drawing:
 def found(model: Model, d: Drawing, least: float = 0.0) -> list[Any]:
     sheet, view = d.sheets[0], d.sheets[0].views[0]
     g = presented(view, sheet, model.facts, derive(Prepared(model), view.orientation))
-    f = (view.scale or sheet.scale).factor
-    return find_centers.everything(view, g, model.facts, ViewFrame.of(view, model.facts, f), sheet.annotations, f, least)
+    return find_centers.lacking(g, Context(d, sheet, model.facts, view), least)
 
 
 def ring(count: int, diameter: float, span: float = 360.0, start: float = 0.0, at: tuple[float, float] = (0, 0)) -> list[tuple[float, float]]:
@@ -72,7 +78,7 @@ def test_a_bolt_circle_has_the_center_and_diameter_of_the_recipe(count: int, dia
     d = drawing_of()
     (circle,) = [c for c in found(model, d) if isinstance(c, BoltCircle)]
     assert len(circle.picks) == count
-    arc = strokes(circle, model.facts, ViewFrame.of(d.sheets[0].views[0], model.facts), 1.0)[0]
+    arc = strokes(circle, seen_in(facts=model.facts, frame=ViewFrame.of(d.sheets[0].views[0], model.facts), scale=1.0))[0]
     assert arc.radius * 2 == pytest.approx(diameter, abs=1e-6)
     assert arc.center == pytest.approx([5, -3], abs=1e-6)
     assert arc.last - arc.first == pytest.approx(FULL)
@@ -82,7 +88,7 @@ def test_holes_on_one_side_of_a_bore_make_an_arc_that_ends_past_the_last_ones() 
     model = plate(holes([(0, 0)], 20, "bore"), holes(ring(4, 70, span=120, start=30)))
     d = drawing_of()
     (circle,) = [c for c in found(model, d) if isinstance(c, BoltCircle)]
-    arc = strokes(circle, model.facts, ViewFrame.of(d.sheets[0].views[0], model.facts), 1.0)[0]
+    arc = strokes(circle, seen_in(facts=model.facts, frame=ViewFrame.of(d.sheets[0].views[0], model.facts), scale=1.0))[0]
     beyond = (3 + 1.5) / 35  # the hole's radius, and half of 3 mm for a circle this small
     assert (arc.first, arc.last) == (pytest.approx(math.radians(30) - beyond), pytest.approx(math.radians(150) + beyond))
 
@@ -93,7 +99,7 @@ def test_a_grid_of_equal_holes_shares_its_lines_and_others_stay_alone() -> None:
     marks = [c for c in found(model, d) if isinstance(c, CenterMark)]
     assert sorted(len(c.picks) for c in marks) == [1, 6]
     grid = next(c for c in marks if len(c.picks) == 6)
-    drawn = strokes(grid, model.facts, ViewFrame.of(d.sheets[0].views[0], model.facts), 1.0)
+    drawn = strokes(grid, seen_in(facts=model.facts, frame=ViewFrame.of(d.sheets[0].views[0], model.facts), scale=1.0))
     assert len(drawn) == 5  # two rows and three columns instead of six crosses
     level = [s for s in drawn if abs(s.a[1] - s.b[1]) < 1e-9]
     assert [sorted((float(s.a[0]), float(s.b[0]))) for s in level] == [pytest.approx([-44.5, 44.5])] * 2
@@ -109,7 +115,7 @@ def test_axes_of_holes_seen_from_the_side_run_3_mm_past_also_hidden_ones() -> No
     model = plate(holes([(10, 0)], 12))
     front = drawing_of("front")
     (axis,) = found(model, front)
-    (s,) = strokes(axis, model.facts, ViewFrame.of(front.sheets[0].views[0], model.facts), 1.0)
+    (s,) = strokes(axis, seen_in(facts=model.facts, frame=ViewFrame.of(front.sheets[0].views[0], model.facts), scale=1.0))
     assert isinstance(axis, CenterLine)
     assert (s.a[0], s.b[0]) == (pytest.approx(10), pytest.approx(10))
     assert sorted((float(s.a[1]), float(s.b[1]))) == pytest.approx([-8, 8])
@@ -125,7 +131,7 @@ def test_cylinders_on_one_axis_share_one_line_and_a_cone_counts() -> None:
     d = drawing_of("front")
     (axis,) = found(model, d)
     assert len(axis.picks) == 3
-    (s,) = strokes(axis, model.facts, ViewFrame.of(d.sheets[0].views[0], model.facts), 1.0)
+    (s,) = strokes(axis, seen_in(facts=model.facts, frame=ViewFrame.of(d.sheets[0].views[0], model.facts), scale=1.0))
     assert s.length == pytest.approx(35 + 6)
 
 
@@ -133,7 +139,7 @@ def test_what_has_a_center_gets_no_second_one_and_small_circles_can_be_left_out(
     model = plate(holes([(-30, 0), (30, 0)]), holes([(0, 30)], 2.5, "small"))
     d = drawing_of()
     assert [len(c.picks) for c in found(model, d, least=4)] == [2]
-    d, _, inverse = execute(d, PlaceCenters(command="place_centers", centers=found(model, d)), model.facts)
+    d, _, inverse = execute(d, Place(command="place", annotations=found(model, d)), model.facts)
     assert found(model, d) == []
     assert len(inverse) == 2  # one step takes both back
     assert len(d.sheets[0].annotations) == 2
@@ -157,7 +163,7 @@ def test_a_mark_crosses_in_short_dashes_and_ends_3_mm_past_its_circle_at_any_sca
     model = plate(holes([(x, y)], diameter))
     scale = Scale(drawn=1, true=1) if k > 2 else Scale(drawn=2, true=1)
     d = drawing_of(scale=scale)
-    d, _, _ = execute(d, PlaceCenters(command="place_centers", centers=found(model, d)), model.facts)
+    d, _, _ = execute(d, Place(command="place", annotations=found(model, d)), model.facts)
     (group,) = annotation_groups(d, d.sheets[0], model.facts).values()
     assert isinstance(group, Group)
     f = scale.factor
@@ -175,7 +181,7 @@ def test_lines_of_different_centers_cross_in_dashes_and_equal_ones_are_drawn_onc
     model = plate(holes([(0, 0)], 20))
     axes = [CenterLine(id="a", view="v", axis="horizontal"), CenterLine(id="b", view="v", axis="vertical")]
     mark = CenterMark(id="m", view="v", picks=found(model, drawing_of())[0].picks)
-    d, _, _ = execute(drawing_of(), PlaceCenters(command="place_centers", centers=[mark, *axes]), model.facts)
+    d, _, _ = execute(drawing_of(), Place(command="place", annotations=[mark, *axes]), model.facts)
     groups = annotation_groups(d, d.sheets[0], model.facts)
     assert groups["m"].elements == []  # type: ignore[union-attr]  # both of its lines lie on the longer axes
     level = lines_of(groups["a"].elements)  # type: ignore[union-attr]
@@ -197,7 +203,7 @@ def test_a_line_and_a_circle_cross_where_they_cross() -> None:
 def test_the_view_can_leave_its_centers_out() -> None:
     model = plate(holes([(0, 0)], 20))
     d = drawing_of(centers=False)
-    d, _, _ = execute(d, PlaceCenters(command="place_centers", centers=found(model, drawing_of())), model.facts)
+    d, _, _ = execute(d, Place(command="place", annotations=found(model, drawing_of())), model.facts)
     assert all(g.elements == [] for g in annotation_groups(d, d.sheets[0], model.facts).values())  # type: ignore[union-attr]
 
 
@@ -207,14 +213,14 @@ def test_the_view_can_leave_its_centers_out() -> None:
 def test_ends_are_dragged_one_by_one_and_go_back_to_the_standard() -> None:
     model = plate(holes([(0, 0)], 20))
     d = drawing_of()
-    d, _, _ = execute(d, PlaceCenters(command="place_centers", centers=found(model, d)), model.facts)
+    d, _, _ = execute(d, Place(command="place", annotations=found(model, d)), model.facts)
     key = d.sheets[0].annotations[0].id
-    d, _, _ = execute(d, ChangeCenter(command="change_center", id=key, end=0, past=12), model.facts)
+    d, _, _ = execute(d, Change(command="change", ids=[key], values={"end": 0, "past": 12}), model.facts)
     frame = ViewFrame.of(d.sheets[0].views[0], model.facts)
-    ends = {h.end: h.at for h in handles(strokes(d.sheets[0].annotations[0], model.facts, frame, 1.0))}  # type: ignore[arg-type]
+    ends = {h.end: h.at for h in handles(strokes(d.sheets[0].annotations[0], seen_in(facts=model.facts, frame=frame, scale=1.0)))}  # type: ignore[arg-type]
     assert ends == {0: pytest.approx((22, 0)), 1: pytest.approx((0, 13)), 2: pytest.approx((-13, 0)), 3: pytest.approx((0, -13))}
-    d, _, _ = execute(d, ChangeCenter(command="change_center", id=key, end=0, past=None), model.facts)
-    ends = {h.end: h.at for h in handles(strokes(d.sheets[0].annotations[0], model.facts, frame, 1.0))}  # type: ignore[arg-type]
+    d, _, _ = execute(d, Change(command="change", ids=[key], values={"end": 0, "past": None}), model.facts)
+    ends = {h.end: h.at for h in handles(strokes(d.sheets[0].annotations[0], seen_in(facts=model.facts, frame=frame, scale=1.0)))}  # type: ignore[arg-type]
     assert ends[0] == pytest.approx((13, 0))
 
 
@@ -224,7 +230,7 @@ def test_centers_are_carried_to_aligned_views_and_survive_a_switch_of_projection
     d, _, _ = execute(
         d, PlaceProjectedView(command="place_projected_view", id="f", parent="v", relation="below", position=Point(x=200, y=60)), model.facts
     )
-    d, _, _ = execute(d, PlaceCenters(command="place_centers", centers=found(model, d)), model.facts)
+    d, _, _ = execute(d, Place(command="place", annotations=found(model, d)), model.facts)
     d, _, _ = execute(d, CarryCenters(command="carry_centers", ids=[d.sheets[0].annotations[0].id]), model.facts)
     line = d.sheets[0].annotations[1]
     assert isinstance(line, CenterLine)
@@ -233,7 +239,7 @@ def test_centers_are_carried_to_aligned_views_and_survive_a_switch_of_projection
     def place(d: Drawing) -> float:
         view = d.sheets[0].view("f")
         assert view
-        s = strokes(line, model.facts, ViewFrame.of(view, model.facts), 1.0)[0]
+        s = strokes(line, seen_in(facts=model.facts, frame=ViewFrame.of(view, model.facts), scale=1.0))[0]
         assert s.a[0] == pytest.approx(s.b[0])
         return float(s.a[0])
 
@@ -249,10 +255,10 @@ def test_centers_follow_the_model_by_name_and_say_when_it_is_gone() -> None:
     d = drawing_of()
     (mark,) = found(before, d)
     frame = ViewFrame.of(d.sheets[0].views[0], after.facts)
-    level = strokes(mark, after.facts, frame, 1.0)[0]
+    level = strokes(mark, seen_in(facts=after.facts, frame=frame, scale=1.0))[0]
     assert (level.a, level.b) == (pytest.approx([25 - 11, 8]), pytest.approx([25 + 11, 8]))
     with pytest.raises(SizeError, match="no longer"):
-        strokes(mark, plate().facts, frame, 1.0)
+        strokes(mark, seen_in(facts=plate().facts, frame=frame, scale=1.0))
 
 
 def edge_at(model: Model, middle: tuple[float, float, float]) -> str:
@@ -266,16 +272,16 @@ def test_lines_between_two_edges_through_two_points_and_of_the_whole_view(width:
     model = block(width, depth, 10)
     frame = ViewFrame.of(drawing_of().sheets[0].views[0], model.facts)
     near, far = (Pick(instance="part", source=edge_at(model, (0, y, 10))) for y in (-depth / 2, depth / 2))
-    (level,) = strokes(CenterLine(id="a", view="v", picks=[near, far]), model.facts, frame, 1.0)
+    (level,) = strokes(CenterLine(id="a", view="v", picks=[near, far]), seen_in(facts=model.facts, frame=frame, scale=1.0))
     assert (level.a[1], level.b[1]) == (pytest.approx(0, abs=1e-9), pytest.approx(0, abs=1e-9))
     assert level.length == pytest.approx(width + 6)
     facts = {e.name: e for e in model.facts.parts["part"].edges}
     corners = [near.model_copy(update={"point": "start"}), far.model_copy(update={"point": "start"})]
     if facts[near.source].start[0] * facts[far.source].start[0] > 0:  # both at one side: take the other end of one
         corners[1] = far.model_copy(update={"point": "end"})
-    (across,) = strokes(CenterLine(id="b", view="v", picks=corners), model.facts, frame, 2.0)
+    (across,) = strokes(CenterLine(id="b", view="v", picks=corners), seen_in(facts=model.facts, frame=frame, scale=2.0))
     assert across.length == pytest.approx(2 * math.hypot(width, depth) + 6)
-    (axis,) = strokes(CenterLine(id="c", view="v", axis="vertical"), model.facts, frame, 1.0)
+    (axis,) = strokes(CenterLine(id="c", view="v", axis="vertical"), seen_in(facts=model.facts, frame=frame, scale=1.0))
     assert (axis.a[0], axis.length) == (pytest.approx(0, abs=1e-9), pytest.approx(depth + 6))
 
 
@@ -286,24 +292,27 @@ def bad(kind: Any, **more: Any) -> Any:
 def test_centers_that_cannot_be_are_refused_in_a_sentence() -> None:
     model = plate(holes([(-30, 0), (0, 0), (30, 0)]), holes([(0, 30)], 6, "up"))
     frame = ViewFrame.of(drawing_of().sheets[0].views[0], model.facts)
-    picks = {round(float(centers.circle_of(c.pick, model.facts, frame)[0][0])): c.pick for c in _circles(model) if c.at[1] < 20}
+    picks = {round(float(centers.circle_of(c.pick, seen_in(facts=model.facts, frame=frame))[0][0])): c.pick for c in _circles(model) if c.at[1] < 20}
     with pytest.raises(SizeError, match="lie on one line"):
-        strokes(bad(BoltCircle, picks=list(picks.values())), model.facts, frame, 1.0)
+        strokes(bad(BoltCircle, picks=list(picks.values())), seen_in(facts=model.facts, frame=frame, scale=1.0))
     with pytest.raises(SizeError, match="three holes or more"):
-        strokes(bad(BoltCircle, picks=list(picks.values())[:2]), model.facts, frame, 1.0)
+        strokes(bad(BoltCircle, picks=list(picks.values())[:2]), seen_in(facts=model.facts, frame=frame, scale=1.0))
     side = ViewFrame.of(drawing_of("front").sheets[0].views[0], model.facts)
     with pytest.raises(SizeError, match="put on a circle"):
-        strokes(bad(CenterMark, picks=[picks[0]]), model.facts, side, 1.0)
+        strokes(bad(CenterMark, picks=[picks[0]]), seen_in(facts=model.facts, frame=side, scale=1.0))
     edges = [Pick(instance="part", source=e.name) for e in model.facts.parts["part"].edges if e.kind == "line" and e.start[2] == e.end[2]]
     with pytest.raises(SizeError, match="not parallel in this view"):
-        strokes(bad(CenterLine, picks=[edges[0], next(e for e in edges if _square(model, edges[0], e))]), model.facts, frame, 1.0)
+        strokes(
+            bad(CenterLine, picks=[edges[0], next(e for e in edges if _square(model, edges[0], e))]),
+            seen_in(facts=model.facts, frame=frame, scale=1.0),
+        )
 
 
 def _circles(model: Model) -> list[Any]:
     d = drawing_of()
     view = d.sheets[0].views[0]
     g = derive(Prepared(model), view.orientation)
-    return find_centers.circles(view, g, model.facts, ViewFrame.of(view, model.facts))
+    return find_centers.circles(g, Context(d, d.sheets[0], model.facts, view))
 
 
 def _square(model: Model, a: Pick, b: Pick) -> bool:
@@ -328,6 +337,6 @@ def test_the_demo_block_gets_its_bolt_circle_bore_and_axes() -> None:
     kinds = sorted((c.kind, len(c.picks)) for c in found(model, front))
     assert ("bolt_circle", 4) in kinds
     circle = next(c for c in found(model, front) if c.kind == "bolt_circle")
-    arc = strokes(circle, model.facts, ViewFrame.of(front.sheets[0].views[0], model.facts), 1.0)[0]
+    arc = strokes(circle, seen_in(facts=model.facts, frame=ViewFrame.of(front.sheets[0].views[0], model.facts), scale=1.0))[0]
     assert any(isinstance(e, Arc) for e in centers.ink([arc], [], [], ISO_MM))
     assert arc.radius * 2 == pytest.approx(62)  # the recipe's pitch circle

@@ -51,11 +51,11 @@ VIEWS: list[dict[str, object]] = [
     {"command": "place_projected_view", "id": "pict", "parent": "front", "relation": "above-right", "position": {"x": 270, "y": 240}},
 ]
 SIZE: dict[str, object] = {
-    "command": "place_annotation",
-    "annotation": {
+    "command": "place",
+    "annotations": [{
         "kind": "linear", "id": "d", "view": "front", "picks": [{"instance": "part", "source": "b/side.bottom|b/start"}],
         "place": {"model": {"x": 0, "y": -15}, "paper": {"x": 0, "y": -10}},
-    },
+    }],
 }  # fmt: skip
 
 
@@ -133,7 +133,7 @@ def test_undo_gives_back_every_earlier_state_and_redo_every_later_one(sequence: 
         ({"command": "remove", "ids": ["gone"]}, "no longer"),
         ({"command": "change_sheet", "sheet": "s", "size": "A9"}, "not a sheet size"),
         ({"command": "change_fields", "fields": {"hat": "x"}}, "no field called 'hat'"),
-        ({"command": "change_annotation", "id": "gone", "direction": "aligned"}, "no longer on the drawing"),
+        ({"command": "change", "ids": ["gone"], "values": {"direction": "aligned"}}, "no longer on the drawing"),
         (SIZE, "on the drawing already"),
     ],
 )

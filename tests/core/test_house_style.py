@@ -16,8 +16,8 @@ from hypothesis import given
 from hypothesis import strategies as st
 from PIL import Image as Picture
 
-from drafting.annotation.dimension_ink import arrow
-from drafting.annotation.numbers import written
+from drafting.annotation.inking.dimension_ink import arrow
+from drafting.annotation.wording.numbers import written
 from drafting.commands import execute
 from drafting.commands.sheets import AddSheet, ChangeNotes, TakeStyle
 from drafting.compose import compose

@@ -10,11 +10,13 @@ from hypothesis import strategies as st
 from scipy.spatial.transform import Rotation
 
 from bench.large import large_model
-from drafting.annotation import balloon, parts_list, registry
-from drafting.annotation.balloon import Numbers
-from drafting.annotation.mate_sizes import brought
-from drafting.annotation.view_frame import ViewFrame
-from drafting.document import AngleDimension, Balloon, Drawing, PartsColumn, PartsList, Placement, Point, Sheet, View
+from drafting.annotation import registry
+from drafting.annotation.kinds import balloon, parts_list
+from drafting.annotation.kinds.angles import AngleDimension
+from drafting.annotation.kinds.balloon import Balloon, Numbers
+from drafting.annotation.kinds.parts_list import PartsColumn, PartsList
+from drafting.annotation.proposing.mate_sizes import sizes_of_mates
+from drafting.document import Drawing, Placement, Point, Sheet, View
 from drafting.kernel.solids import NamedSolid, moved
 from drafting.model import bill
 from drafting.model.alike import same_shapes
@@ -27,8 +29,10 @@ from drafting.model.step import read_model
 from drafting.standards.profile import ASME_INCH, ISO_MM
 from drafting.views.derive import Prepared, derive
 from drafting.views.family import derivation_of
+from drafting.views.frame import ViewFrame
 from drafting.views.orientation import PRINCIPAL
 from tests.core.conftest import STEP_FILES, block, demo, demo_data
+from tests.core.contexts import seen_in
 from tests.core.test_assembly import assembly
 from tests.core.test_parts import facts_of, leaf
 
@@ -86,7 +90,7 @@ def test_a_part_listed_as_another_is_not_gone_and_has_its_number_again_when_it_s
     drawing, rows = listed(facts)
     parts_list.renumber(drawing, facts)
     assert [(r.key, r.item) for r in rows] == [("p0", 1), ("p1", 2), ("p2", 3)]
-    plist = drawing.sheets[0].parts_lists[0]
+    plist = parts_list.lists_on(drawing.sheets[0])[0]
     facts.same_as = {"p1": "p0"}
     assert [(r.key, r.item, r.gone) for r in parts_list.rows(drawing, plist, facts)] == [("p0", 1, False), ("p2", 3, False)]
     assert balloon.numbers_of(drawing, facts).keys["0/1"] == "p0"
@@ -105,7 +109,7 @@ def test_screws_without_a_number_are_one_item_by_their_designation() -> None:
 # ---- amounts -------------------------------------------------------------------------------------------------------------------------
 def listed(facts: Facts, profile: Any = ISO_MM, **more: Any) -> tuple[Drawing, list[parts_list.Row]]:
     plist = PartsList(id="l", columns=[PartsColumn(field=f) for f in ("item", "count", "name", "total_mass", "cost")], totals=True, **more)
-    drawing = Drawing(name="x", profile=profile, projection="first", sheets=[Sheet(id="s", size="A3", parts_lists=[plist])])
+    drawing = Drawing(name="x", profile=profile, projection="first", sheets=[Sheet(id="s", size="A3", annotations=[plist])])
     return drawing, parts_list.rows(drawing, plist, facts)
 
 
@@ -141,7 +145,7 @@ def test_a_group_weighs_and_costs_what_it_is_made_of_and_totals_count_each_part_
         sums = parts_list.totals(rows)
         assert sums["cost"] == pytest.approx(2 * 5.0 + 5 * 1.5), levels
         assert sums["total_mass"] == pytest.approx(2 * 2.0 + 5 * 0.00785) == pytest.approx(facts.total_mass() or 0)
-        table = parts_list.table(drawing, drawing.sheets[0].parts_lists[0], facts)
+        table = parts_list.table(drawing, parts_list.lists_on(drawing.sheets[0])[0], facts)
         assert table[-1][-2:] == [pytest.approx(sums["total_mass"]), pytest.approx(17.5)]
     _, rows = listed(facts, levels="top")
     group = next(r for r in rows if r.group)
@@ -170,19 +174,19 @@ def shown(model: Model, *names: str) -> tuple[Drawing, Sheet, dict[str, Any]]:
 
 def test_mates_of_the_assembly_are_brought_once_each_and_no_part_s_own_size(twin: Model) -> None:
     drawing, sheet, geometries = shown(twin, "front", "top", "left")
-    found = brought(drawing, sheet, geometries, twin.facts)
+    found = sizes_of_mates(drawing, sheet, geometries, twin.facts)
     assert found.left_out == []
     values = {}
     for size in found.sizes:
         frame = ViewFrame.of(next(v for v in sheet.views if v.id == size.view), twin.facts)
-        value = registry.value(size, twin.facts, frame)
+        value = registry.value(size, seen_in(facts=twin.facts, frame=frame))
         values[round(math.degrees(value) if isinstance(size, AngleDimension) else value, 6)] = size
         assert size.picks[0].instance != size.picks[1].instance
     known = twin.facts.parameters
     assert set(values) == {known["pitch"], known["open"], known["inset"] - 110}  # the winder's own mates stand on its own drawing
     assert values[30].view == "top"
     sheet.annotations = list(found.sizes)
-    again = brought(drawing, sheet, geometries, twin.facts)
+    again = sizes_of_mates(drawing, sheet, geometries, twin.facts)
     assert again.sizes == []
     assert len(again.left_out) == 3
     assert all(sentence.endswith("is on the drawing already.") for sentence in again.left_out)
@@ -190,7 +194,7 @@ def test_mates_of_the_assembly_are_brought_once_each_and_no_part_s_own_size(twin
 
 def test_a_mate_that_no_view_shows_squarely_is_told(twin: Model) -> None:
     drawing, sheet, geometries = shown(twin, "left")
-    found = brought(drawing, sheet, geometries, twin.facts)
+    found = sizes_of_mates(drawing, sheet, geometries, twin.facts)
     assert found.sizes == []
     assert "The distance of mate pitch is not seen squarely in a view of this sheet." in found.left_out
 
@@ -205,8 +209,10 @@ def test_brought_sizes_read_what_the_mate_says(apart: float, lift: float) -> Non
          {"kind": "coincident", "id": "l", "of": "b:b/start", "to": "a:b/start", "offset": -lift, "facing": False}], parts={"pin": pin},
     )))  # fmt: skip
     drawing, sheet, geometries = shown(model, "front", "top")
-    sizes = brought(drawing, sheet, geometries, model.facts).sizes
-    read = [registry.value(s, model.facts, ViewFrame.of(next(v for v in sheet.views if v.id == s.view), model.facts)) for s in sizes]
+    sizes = sizes_of_mates(drawing, sheet, geometries, model.facts).sizes
+    read = [
+        registry.value(s, seen_in(facts=model.facts, frame=ViewFrame.of(next(v for v in sheet.views if v.id == s.view), model.facts))) for s in sizes
+    ]
     assert sorted(read) == pytest.approx(sorted([apart, lift]), abs=1e-5)
 
 

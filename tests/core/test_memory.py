@@ -5,9 +5,10 @@ from typing import Any
 
 import pytest
 
-from drafting.annotation import once
+from drafting.annotation.kinds.linear import LinearDimension
+from drafting.annotation.review import redundancy
 from drafting.compose import annotation_groups
-from drafting.document import Drawing, LinearDimension, Pick, Placement, Point, Sheet, View
+from drafting.document import Drawing, Pick, Placement, Point, Sheet, View
 from drafting.ink.elements import Group, Text
 from drafting.memory import Identified, Memory, Plain, Same
 from drafting.model.exploded import moved
@@ -43,7 +44,7 @@ def test_a_size_follows_an_exploded_step_that_the_office_changed() -> None:
     near, far = apart(facts, 10), apart(facts, 50)
     assert written(drawing, sheet, near) == ["120"]  # from -20 to 90, and 10 apart
     assert written(drawing, sheet, far) == ["160"]
-    levels = [next(iter(once.all_said(drawing, f)))[1].levels for f in (near, far)]
+    levels = [next(iter(redundancy.stated(drawing, f)))[1].levels for f in (near, far)]
     assert [round(abs(pair[0][1] - pair[1][1]), 6) for pair in levels if pair] == [120, 160]
 
 

@@ -15,31 +15,23 @@ from ezdxf.entities import Dimension as DxfDimension
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from drafting.annotation import hole_table, once, registry, runs, size_sheet, tidy
-from drafting.annotation.ordinate import spread
-from drafting.annotation.view_frame import ViewFrame
+from drafting.annotation import registry
+from drafting.annotation.kinds import hole_table
+from drafting.annotation.kinds.angles import AngleDimension
+from drafting.annotation.kinds.diameter import DiameterDimension
+from drafting.annotation.kinds.hole_table import HoleTable
+from drafting.annotation.kinds.kind import Move
+from drafting.annotation.kinds.linear import LinearDimension
+from drafting.annotation.kinds.ordinate import OrdinateDimension, spread
+from drafting.annotation.kinds.radius import RadiusDimension
+from drafting.annotation.proposing import runs, tidy
+from drafting.annotation.registry import Annotation
+from drafting.annotation.review import redundancy, size_sheet
 from drafting.commands import execute
-from drafting.commands.sizes import ArrangeSizes, ChangeAnnotation, ChangeRun, ChangeSizes, CopySizeStyle, PlaceSizes, SizeMove
+from drafting.commands.annotations import Change, MoveAnnotations, Place
+from drafting.commands.sizes import ChangeRun, CopySizeStyle
 from drafting.compose import annotation_groups, compose, own_ink
-from drafting.document import (
-    AngleDimension,
-    Annotation,
-    DiameterDimension,
-    Dimension,
-    Drawing,
-    HoleTable,
-    LinearDimension,
-    OrdinateDimension,
-    Pick,
-    Placement,
-    Point,
-    RadiusDimension,
-    Sheet,
-    Source,
-    Tolerance,
-    View,
-    Wording,
-)
+from drafting.document import Dimension, Drawing, Pick, Placement, Point, Sheet, Source, Tolerance, View, Wording
 from drafting.errors import CommandError, SizeError
 from drafting.export import tables
 from drafting.export.dxf import sheet_dxf
@@ -51,9 +43,11 @@ from drafting.standards.profile import ASME_INCH, ISO_MM, Profile
 from drafting.standards.scales import Scale
 from drafting.views.derivation import Derivation
 from drafting.views.derive import Prepared, derive
+from drafting.views.frame import ViewFrame
 from drafting.views.geometry import ViewGeometry
 from drafting.views.orientation import PRINCIPAL
 from tests.core.conftest import block, part
+from tests.core.contexts import seen_in
 
 TOP = PRINCIPAL["top"]
 STEPS = [12.0, 30.0, 33.0, 36.0, 70.0]
@@ -97,12 +91,19 @@ def frame(d: Drawing, facts: Facts) -> ViewFrame:
 
 
 def run(form: runs.Form, model: Model, picks: Sequence[Pick], pointer: tuple[float, float] = (0, -33)) -> list[Dimension]:
-    return runs.made(form, list(picks), "horizontal", np.array(pointer), "v", "r", model.facts, frame(drawing([]), model.facts), 1.0, ISO_MM)
+    return runs.made(
+        form,
+        list(picks),
+        "horizontal",
+        np.array(pointer),
+        "r",
+        seen_in(facts=model.facts, frame=frame(drawing([]), model.facts), scale=1.0, profile=ISO_MM),
+    )
 
 
 def values(sizes: Sequence[Dimension], facts: Facts) -> list[float]:
     f = frame(drawing([]), facts)
-    return [registry.value(s, facts, f) for s in sizes]
+    return [registry.value(s, seen_in(facts=facts, frame=f)) for s in sizes]
 
 
 @given(st.lists(st.integers(5, 200), min_size=3, max_size=6, unique=True).map(lambda v: [float(x) for x in sorted(v)]), st.randoms())
@@ -152,7 +153,7 @@ def test_members_are_added_and_taken_out_and_keep_what_they_say() -> None:
     model = steps()
     made = run("chain", model, [BACK, RISERS[0], RISERS[4]])
     made[0] = made[0].model_copy(update={"tolerance": Tolerance(form="equal", upper=0.1)})
-    d, _, _ = execute(drawing([]), PlaceSizes(command="place_sizes", sizes=made), model.facts)
+    d, _, _ = execute(drawing([]), Place(command="place", annotations=made), model.facts)
     d, _, _ = execute(d, ChangeRun(command="change_run", run="r", add=[RISERS[1]]), model.facts)
     sizes = [a for a in d.sheets[0].annotations if isinstance(a, Dimension)]
     assert values(sizes, model.facts) == pytest.approx([12, 18, 40])
@@ -188,7 +189,7 @@ def test_a_hole_table_numbers_by_diameter_and_reads_the_recipes_places() -> None
     corner = edge("p/end|p/side.base", point="crossing", other=Source(instance="part", source=BACK.source))
     table = HoleTable(id="t", view="v", picks=[corner, *(edge(r) for r in rims)], place=at(60, 60))
     f = frame(drawing([]), model.facts)
-    assert hole_table.written_rows(table, model.facts, f, ISO_MM) == [
+    assert hole_table.written_rows(table, seen_in(facts=model.facts, frame=f, profile=ISO_MM)) == [
         ("Hole", "X", "Y", "Ø"), ("A1", "20", "8", "Ø3"), ("A2", "50", "8", "Ø3"), ("B1", "8", "8", "Ø5"),
     ]  # fmt: skip
     d = drawing([table])
@@ -197,7 +198,7 @@ def test_a_hole_table_numbers_by_diameter_and_reads_the_recipes_places() -> None
     texts = [e.text for e in group.elements if isinstance(e, Text)]
     assert [t for t in texts if t in ("A1", "A2", "B1")] == ["A1", "A2", "B1", "A1", "A2", "B1"]  # at the holes and in the table
     with pytest.raises(SizeError, match="origin of a hole table"):
-        hole_table.rows(table.model_copy(update={"picks": [BACK, edge(rims[0])]}), model.facts, f)
+        hole_table.rows(table.with_picks([BACK, edge(rims[0])]), seen_in(facts=model.facts, frame=f))
 
 
 # ---- once only -----------------------------------------------------------------------------------------------------------
@@ -212,33 +213,37 @@ def test_a_size_that_repeats_one_in_another_view_is_known() -> None:
     d.sheets[0].views.append(View(id="w", kind="projected", orientation=PRINCIPAL["front"], position=Point(x=200, y=60)))
     again = LinearDimension(id="b", view="w", picks=[edge("p/side.base|p/side.riser5"), edge("p/side.back|p/side.base")], place=at(0, 30))
     other = ViewFrame.of(d.sheets[0].views[1], model.facts)
-    assert registry.value(again, model.facts, other) == pytest.approx(70)
-    found = once.repeats(again, other, once.index(d, model.facts), model.facts)
+    assert registry.value(again, seen_in(facts=model.facts, frame=other)) == pytest.approx(70)
+    found = redundancy.repeats(again, seen_in(frame=other, facts=model.facts), redundancy.index(redundancy.stated(d, model.facts)))
     assert found is not None
     assert found.id == "a"
     assert (
-        once.repeats(
-            again.model_copy(update={"picks": again.picks[:1] + [edge("p/side.riser1|p/side.base")]}), other, once.index(d, model.facts), model.facts
+        redundancy.repeats(
+            again.with_picks(again.picks[:1] + [edge("p/side.riser1|p/side.base")]),
+            seen_in(frame=other, facts=model.facts),
+            redundancy.index(redundancy.stated(d, model.facts)),
         )
         is None
     )
     reference = drawing([length("a", BACK, RISERS[4], wording=Wording(reference=True))])
     reference.sheets[0].views.append(d.sheets[0].views[1])
-    assert once.repeats(again, other, once.index(reference, model.facts), model.facts) is None  # what is for reference is not said
+    assert (
+        redundancy.repeats(again, seen_in(frame=other, facts=model.facts), redundancy.index(redundancy.stated(reference, model.facts))) is None
+    )  # what is for reference is not said
 
 
 def test_a_closed_chain_names_what_makes_a_size_redundant() -> None:
     model = steps()
     chain = [length("a", BACK, RISERS[0]), length("b", RISERS[0], RISERS[1]), length("c", RISERS[1], RISERS[4])]
-    assert once.redundant(drawing(chain), model.facts) == {}
+    assert redundancy.redundant(redundancy.stated(drawing(chain), model.facts)) == {}
     closed = drawing([*chain, length("all", BACK, RISERS[4])])
-    assert once.redundant(closed, model.facts) == {"all": ["a", "b", "c"]}
+    assert redundancy.redundant(redundancy.stated(closed, model.facts)) == {"all": ["a", "b", "c"]}
     free = drawing([*chain, length("all", BACK, RISERS[4], wording=Wording(reference=True))])
-    assert once.redundant(free, model.facts) == {}
+    assert redundancy.redundant(redundancy.stated(free, model.facts)) == {}
     twice = drawing([*chain, length("again", RISERS[0], BACK, y=-60)])
-    assert once.redundant(twice, model.facts) == {"again": ["a"]}
+    assert redundancy.redundant(redundancy.stated(twice, model.facts)) == {"again": ["a"]}
     upright = drawing([*chain, LinearDimension(id="h", view="v", picks=[BACK], place=at(-60, 0))])
-    assert once.redundant(upright, model.facts) == {}
+    assert redundancy.redundant(redundancy.stated(upright, model.facts)) == {}
 
 
 # ---- Tidy ------------------------------------------------------------------------------------------------------------------
@@ -246,8 +251,10 @@ def tidied(d: Drawing, model: Model, geometry: ViewGeometry) -> Drawing:
     sheet, view = d.sheets[0], d.sheets[0].views[0]
     sizes = [a for a in sheet.annotations if isinstance(a, Dimension)]
     fixed = own_ink(d, sheet, view, model.facts, geometry)
-    moves = tidy.tidied(sizes, fixed, model.facts, frame(d, model.facts), d.profile, sheet.scale.factor, (-180, -130, 200, 130))
-    command = ArrangeSizes(command="arrange_sizes", moves=[SizeMove(id=m.id, place=m.place, shift=m.shift) for m in moves])
+    moves = tidy.tidied(
+        sizes, fixed, seen_in(facts=model.facts, frame=frame(d, model.facts), profile=d.profile, scale=sheet.scale.factor), (-180, -130, 200, 130)
+    )
+    command = MoveAnnotations(command="move", with_run=False, moves=[Move(id=m.id, place=m.place, shift=m.shift) for m in moves])
     return execute(d, command, model.facts)[0]
 
 
@@ -328,39 +335,37 @@ def test_many_sizes_change_at_once_and_a_style_is_brushed_on() -> None:
             AngleDimension(id="c", view="v", picks=[BACK, edge("p/end|p/side.base")], place=at(-60, -40)),
         ]
     )
-    d, _, inverse = execute(d, ChangeSizes(command="change_sizes", ids=["a", "b"], says="H7", wording=Wording(places=1, suffix=" A")), model.facts)
+    d, _, inverse = execute(d, Change(command="change", ids=["a", "b"], values={"says": "H7", "wording": {"places": 1, "suffix": " A"}}), model.facts)
     f = frame(d, model.facts)
-    texts = [registry.text(a, model.facts, f, ISO_MM) for a in d.sheets[0].annotations]
+    texts = [registry.text(a, seen_in(facts=model.facts, frame=f, profile=ISO_MM)) for a in d.sheets[0].annotations]
     assert texts == ["12,0 H7 A", "30,0 H7 A", "90°"]
     assert inverse
-    d, _, _ = execute(d, ChangeSizes(command="change_sizes", ids=["a"], wording=Wording(count=2)), model.facts)
-    assert registry.text(d.sheets[0].annotations[0], model.facts, f, ISO_MM) == "2× 12,0 H7 A"  # what is not named stays
+    d, _, _ = execute(d, Change(command="change", ids=["a"], values={"wording": {"count": 2}}), model.facts)
+    assert registry.text(d.sheets[0].annotations[0], seen_in(facts=model.facts, frame=f, profile=ISO_MM)) == "2× 12,0 H7 A"  # what is not named stays
     d, _, _ = execute(d, CopySizeStyle(command="copy_size_style", source="a", ids=["c", "b"]), model.facts)
-    assert [registry.text(a, model.facts, f, ISO_MM) for a in d.sheets[0].annotations] == ["2× 12,0 H7 A", "30,0 H7 A", "90,0°"]
+    assert [registry.text(a, seen_in(facts=model.facts, frame=f, profile=ISO_MM)) for a in d.sheets[0].annotations] == [
+        "2× 12,0 H7 A",
+        "30,0 H7 A",
+        "90,0°",
+    ]
     for says, problem in (("letters", "no tolerance"), ("H19", "does not exist"), ("-0.1/0.2", "upper deviation")):
         with pytest.raises(SizeError, match=problem):
-            execute(d, ChangeSizes(command="change_sizes", ids=["a"], says=says), model.facts)
+            execute(d, Change(command="change", ids=["a"], values={"says": says}), model.facts)
     with pytest.raises(SizeError, match="degrees"):
-        execute(d, ChangeSizes(command="change_sizes", ids=["c"], says="H7"), model.facts)
+        execute(d, Change(command="change", ids=["c"], values={"says": "H7"}), model.facts)
     with pytest.raises(SizeError, match="degrees"):
-        execute(d, ChangeSizes(command="change_sizes", ids=["c"], tolerance=Tolerance(form="class", designation="H7")), model.facts)
+        execute(d, Change(command="change", ids=["c"], values={"tolerance": {"form": "class", "designation": "H7"}}), model.facts)
     with pytest.raises(CommandError, match="no sector"):
-        execute(d, ChangeAnnotation(command="change_annotation", id="a", sector=2), model.facts)
+        execute(d, Change(command="change", ids=["a"], values={"sector": 2}), model.facts)
 
 
 def test_moving_a_member_takes_its_run_along() -> None:
     model = steps()
-    d, _, _ = execute(drawing([]), PlaceSizes(command="place_sizes", sizes=run("chain", model, [BACK, *RISERS])), model.facts)
+    d, _, _ = execute(drawing([]), Place(command="place", annotations=run("chain", model, [BACK, *RISERS])), model.facts)
     one = d.sheets[0].annotations[2]
     assert isinstance(one, Dimension)
-    d, _, _ = execute(d, ChangeAnnotation(command="change_annotation", id=one.id, place=at(0, -52)), model.facts)
+    d, _, _ = execute(d, MoveAnnotations(command="move", moves=[Move(id=one.id, place=at(0, -52))]), model.facts)
     assert {round(a.place.at(1.0)[1], 6) for a in d.sheets[0].annotations if isinstance(a, Dimension)} == {-52.0}
-
-
-def test_drawings_kept_before_sizes_had_a_wording_still_open() -> None:
-    old = {"kind": "linear", "id": "a", "view": "v", "picks": [{"instance": "part", "source": "x"}], "place": at(0, 0).model_dump(), "places": 3}
-    assert LinearDimension.model_validate(old).wording.places == 3
-    assert LinearDimension.model_validate({**old, "places": None}).wording.places is None
 
 
 # ---- the Size sheet, and files ---------------------------------------------------------------------------------------------------
@@ -519,5 +524,6 @@ def test_a_block_has_no_size_between_a_thing_and_itself() -> None:
     model = block(40, 30, 10)
     with pytest.raises(SizeError, match="picked twice"):
         registry.value(
-            LinearDimension(id="x", view="v", picks=[edge("b/end|b/side.left")] * 2, place=at(0, 0)), model.facts, frame(drawing([]), model.facts)
+            LinearDimension(id="x", view="v", picks=[edge("b/end|b/side.left")] * 2, place=at(0, 0)),
+            seen_in(facts=model.facts, frame=frame(drawing([]), model.facts)),
         )

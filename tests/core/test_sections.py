@@ -14,15 +14,15 @@ from OCP.BRepGProp import BRepGProp
 from OCP.gp import gp_Dir, gp_Pln, gp_Pnt
 from OCP.GProp import GProp_GProps
 
-from drafting.annotation import distances, measure
-from drafting.annotation.traces import Straight
-from drafting.annotation.view_frame import ViewFrame
+from drafting.annotation.measuring import distances, measure
+from drafting.annotation.measuring.traces import Straight
 from drafting.document import Pick, Point
 from drafting.errors import CommandError, SizeError, ViewError
 from drafting.model.model import Model
 from drafting.views.derivation import Derivation
 from drafting.views.derive import Prepared, derive
 from drafting.views.family import derivation_of
+from drafting.views.frame import ViewFrame
 from drafting.views.geometry import ViewGeometry
 from drafting.views.orientation import PRINCIPAL
 from drafting.views.present import region_of
@@ -30,6 +30,7 @@ from drafting.views.section import across, broken_out, check_line, legs_of, sect
 from drafting.views.uncut import left_whole, main_axis, solid_kind
 from drafting.views.view import CuttingLine, Section, View
 from tests.core.conftest import block, demo, part
+from tests.core.contexts import seen_in
 
 FRONT = PRINCIPAL["front"]
 
@@ -116,7 +117,7 @@ def test_an_aligned_section_turns_its_second_leg_into_the_paper() -> None:
     assert derivation_of(view, model.facts).legs == section_legs(line, -1, top, prepared.middle, 3 * prepared.diagonal)
     frame = ViewFrame.of(view, model.facts)
     rims = [e for e in model.facts.parts["part"].edges if "r/bore" in e.faces and e.kind == "circle"]
-    bore = measure.resolve(Pick(instance="part", source=rims[0].name), model.facts, frame)
+    bore = measure.resolve(Pick(instance="part", source=rims[0].name), seen_in(facts=model.facts, frame=frame))
     assert isinstance(bore, Straight)
     assert sorted(round(float(frame.flat(p)[0]), 5) for p in (bore.a, bore.b)) == sides
 
@@ -243,16 +244,16 @@ def test_sizes_on_cut_edges_read_true() -> None:
     for source in {c.source for c in g.curves if c.role == "cut" and c.kind == "line"}:
         picks = [Pick(instance="part", source=source, role="cut", side=s) for s in (-1, 1)]
         try:
-            wide[source] = distances.distance(picks, "aligned", model.facts, frame).value
+            wide[source] = distances.distance(picks, "aligned", seen_in(facts=model.facts, frame=frame)).value
         except SizeError:
             continue
     assert any(v == pytest.approx(40) for v in wide.values())
     for c in g.curves:  # the line a pick stands for is the line that is drawn
         if c.role == "cut" and c.kind == "line" and c.visible:
             a, b = np.array(c.data[:2]), np.array(c.data[2:])
-            pick = measure.pick_side(Pick(instance="part", source=c.source, role="cut"), tuple((a + b) / 2), model.facts, frame)
+            pick = measure.pick_side(Pick(instance="part", source=c.source, role="cut"), tuple((a + b) / 2), seen_in(facts=model.facts, frame=frame))
             try:
-                line = measure.resolve(pick, model.facts, frame)
+                line = measure.resolve(pick, seen_in(facts=model.facts, frame=frame))
             except SizeError:
                 continue
             assert isinstance(line, Straight)

@@ -8,12 +8,12 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from drafting.annotation import registry
-from drafting.annotation.view_frame import ViewFrame
+from drafting.annotation.kinds.linear import LinearDimension
 from drafting.commands import execute, patched
-from drafting.commands.annotations import PlaceAnnotation
+from drafting.commands.annotations import Place
 from drafting.commands.sheets import AddPartSheets, AddSheet, ChangeSheet, CopySheet, MoveSheet, RemoveSheet
 from drafting.commands.views import PlaceMainView, PlaceProjectedView
-from drafting.document import Drawing, LinearDimension, Pick, Placement, Point, Sheet
+from drafting.document import Drawing, Pick, Placement, Point, Sheet
 from drafting.errors import CommandError
 from drafting.model.model import Facts
 from drafting.sheet.frame import blank_fields, field_values
@@ -21,8 +21,10 @@ from drafting.sheet.layout import drawing_room, sheet_size
 from drafting.standards import materials, sheets
 from drafting.standards.profile import ASME_INCH, ISO_MM
 from drafting.views.extents import view_box
+from drafting.views.frame import ViewFrame
 from drafting.views.orientation import PRINCIPAL
 from tests.core.conftest import block, demo
+from tests.core.contexts import seen_in
 
 INCH = 25.4
 
@@ -84,7 +86,7 @@ def with_views() -> tuple[Drawing, Facts]:
     )
     pick = next(Pick(instance="part", source=e.name) for e in facts.parts["part"].edges if e.length == 60)
     size = LinearDimension(id="s", view="m", picks=[pick], place=Placement(model=Point(x=0, y=0), paper=Point(x=0, y=30)), direction="horizontal")
-    d, _, _ = execute(d, PlaceAnnotation(command="place_annotation", annotation=size), facts)
+    d, _, _ = execute(d, Place(command="place", annotations=[size]), facts)
     return d, facts
 
 
@@ -97,7 +99,7 @@ def test_a_copied_sheet_has_views_and_sizes_of_its_own_that_hang_together_as_bef
     assert second.views[1].parent == second.views[0].id
     size = second.annotations[0]
     assert size.view == second.views[0].id
-    assert registry.value(size, facts, ViewFrame.of(second.views[0], facts)) == pytest.approx(60)
+    assert registry.value(size, seen_in(facts=facts, frame=ViewFrame.of(second.views[0], facts))) == pytest.approx(60)
 
 
 def test_views_of_a_removed_sheet_leave_their_children_unaligned() -> None:

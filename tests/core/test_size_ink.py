@@ -9,16 +9,19 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from drafting.annotation import registry
-from drafting.annotation.dimension_ink import arrow, extension, number_on_line, readable
-from drafting.annotation.label import Label
-from drafting.annotation.view_frame import ViewFrame
-from drafting.document import DiameterDimension, LinearDimension, Pick, Placement, Point, View
+from drafting.annotation.inking.dimension_ink import arrow, extension, number_on_line, readable
+from drafting.annotation.kinds.diameter import DiameterDimension
+from drafting.annotation.kinds.linear import LinearDimension
+from drafting.annotation.wording.label import Label
+from drafting.document import Pick, Placement, Point, View
 from drafting.ink.elements import Element, Fill, Line, Text
 from drafting.ink.lettering import text_width
 from drafting.model.model import Facts
 from drafting.standards.profile import ASME_INCH, ISO_MM, Profile
+from drafting.views.frame import ViewFrame
 from drafting.views.orientation import PRINCIPAL
 from tests.core.conftest import block
+from tests.core.contexts import seen_in
 
 
 def frame(facts: Facts, name: str = "front") -> ViewFrame:
@@ -32,14 +35,14 @@ def place(x: float, y: float) -> Placement:
 def level(width: float, at: tuple[float, float], profile: Profile = ISO_MM) -> list[Element]:
     facts = block(width, 10, 20).facts
     size = LinearDimension(id="d", view="v", picks=[Pick(instance="part", source="b/side.bottom|b/start")], place=place(*at))
-    return registry.ink(size, facts, frame(facts), profile, 1.0)
+    return registry.ink(size, seen_in(facts=facts, frame=frame(facts), profile=profile, scale=1.0))
 
 
 def hole(diameter: float, at: tuple[float, float], profile: Profile = ISO_MM, scale: float = 1.0) -> list[Element]:
     drilled: dict[str, Any] = {"id": "h", "kind": "hole", "plane": {"origin": [0, 0, 20]}, "diameter": diameter}
     facts = block(120, 120, 20, drilled).facts
     size = DiameterDimension(id="d", view="v", picks=[Pick(instance="part", source="b/end|h/bore")], place=place(*at))
-    return registry.ink(size, facts, frame(facts, "top"), profile, scale)
+    return registry.ink(size, seen_in(facts=facts, frame=frame(facts, "top"), profile=profile, scale=scale))
 
 
 def arrows(ink: list[Element]) -> list[Fill]:
@@ -94,8 +97,8 @@ def test_asme_numbers_are_level_and_stand_in_a_break_of_the_line() -> None:
             assert hi <= -half or lo >= half
     facts = block(30, 10, 50.8).facts
     upright = LinearDimension(id="d", view="v", picks=[Pick(instance="part", source="b/side.bottom|b/side.left")], place=place(-40, 0))
-    assert label(registry.ink(upright, facts, frame(facts), ASME_INCH, 1.0)).angle == 0
-    turned = label(registry.ink(upright, facts, frame(facts), ISO_MM, 1.0))
+    assert label(registry.ink(upright, seen_in(facts=facts, frame=frame(facts), profile=ASME_INCH, scale=1.0))).angle == 0
+    turned = label(registry.ink(upright, seen_in(facts=facts, frame=frame(facts), profile=ISO_MM, scale=1.0)))
     assert turned.angle == pytest.approx(math.pi / 2)  # ISO 129-1: reads from the right
 
 

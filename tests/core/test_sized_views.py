@@ -12,39 +12,34 @@ from ezdxf.entities import Dimension as DxfDimension
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from drafting.annotation import chamfer, registry, taking
-from drafting.annotation.breaks import broken
-from drafting.annotation.dimension_ink import SizeInk
-from drafting.annotation.measure import pick_side, resolve
-from drafting.annotation.traces import Round
-from drafting.annotation.view_frame import ViewFrame
-from drafting.compose import compose, size_inks
-from drafting.document import (
-    AngleDimension,
-    AnyDimension,
-    ArcLengthDimension,
-    ChamferDimension,
-    Drawing,
-    LinearDimension,
-    OrdinateDimension,
-    Pick,
-    Placement,
-    Point,
-    Sheet,
-    View,
-)
+from drafting.annotation import registry
+from drafting.annotation.inking.breaks import broken
+from drafting.annotation.inking.dimension_ink import SizeInk
+from drafting.annotation.kinds import chamfer
+from drafting.annotation.kinds.angles import AngleDimension
+from drafting.annotation.kinds.arc_length import ArcLengthDimension
+from drafting.annotation.kinds.chamfer import ChamferDimension
+from drafting.annotation.kinds.linear import LinearDimension
+from drafting.annotation.kinds.ordinate import OrdinateDimension
+from drafting.annotation.measuring.measure import pick_side, resolve
+from drafting.annotation.measuring.traces import Round
+from drafting.annotation.proposing import size_tool
+from drafting.compose import annotation_groups, compose
+from drafting.document import Dimension, Drawing, Pick, Placement, Point, Sheet, View
 from drafting.errors import SizeError
 from drafting.export.dxf import sheet_dxf
-from drafting.ink.elements import Arc, Fill, Line, Polyline
+from drafting.ink.elements import Arc, Fill, Group, Line, Polyline
 from drafting.model.model import Facts, Model
 from drafting.standards.profile import ASME_INCH, ISO_MM, Profile
 from drafting.standards.scales import Scale
 from drafting.views.derive import Prepared, derive
 from drafting.views.family import derivation_of
+from drafting.views.frame import ViewFrame
 from drafting.views.orientation import PRINCIPAL, isometric
 from drafting.views.section import across
 from drafting.views.view import Auxiliary, CuttingLine, DetailOutline, Interruption, Section
 from tests.core.conftest import block, part
+from tests.core.contexts import seen_in
 
 FRONT, TOP, ORIGIN = PRINCIPAL["front"], PRINCIPAL["top"], Point(x=0, y=0)
 PROFILES = st.sampled_from([ISO_MM, ASME_INCH])
@@ -110,26 +105,26 @@ def test_every_kind_reads_true_in_sections_details_interrupted_and_auxiliary_vie
                 return Pick(instance="part", source=of if "/" in of else f"p/side.{of}", role="cut", **more)
             return Pick(instance="part", source=rim if of == end else f"p/end|p/side.{of}", **more)
 
-        def read(*picks: Pick, wish: str = "", frame: ViewFrame = frame) -> float:
-            found = taking.taken(picks, np.array([3.0, -60.0]), wish, "v", "d", facts, frame, scale, profile)
-            assert registry.size_ink(found.size, facts, frame, profile, scale).lettering
-            assert wish in ("", found.name)
-            return registry.value(found.size, facts, frame)
+        def read(*picks: Pick, option: str = "", frame: ViewFrame = frame) -> float:
+            found = size_tool.proposed(picks, np.array([3.0, -60.0]), option, "d", seen_in(facts=facts, frame=frame, scale=scale, profile=profile))
+            assert registry.size_ink(found.size, seen_in(facts=facts, frame=frame, profile=profile, scale=scale)).lettering
+            assert option in ("", found.name)
+            return registry.value(found.size, seen_in(facts=facts, frame=frame))
 
         expected = {
             "length": width - broken, "radius": radius, "diameter": 2 * radius, "chord": radius * math.sqrt(2), "included angle": math.pi / 2,
             "arc length": radius * math.pi / 2, "chamfer": broken, "slot width": slot / 2, "slot over centers": slot, "slot overall": 1.5 * slot,
         }  # fmt: skip
         things = {"length": "low", "chamfer": "broken", "slot width": end, "slot over centers": end, "slot overall": end}
-        for wish, value in expected.items():
-            assert read(side(things.get(wish, "round")), wish=wish) == pytest.approx(value), (name, wish)
+        for option, value in expected.items():
+            assert read(side(things.get(option, "round")), option=option) == pytest.approx(value), (name, option)
         assert read(side("low"), side("high")) == pytest.approx(height), name
         assert min(read(side("low"), side("lean")), math.pi - read(side("low"), side("lean"))) == pytest.approx(math.radians(90 - lean)), name
         origin, last = side("low"), side("high")
         place = Placement(model=ORIGIN, paper=Point(x=-40, y=0))
         ordinate = OrdinateDimension(id="o", view="v", picks=[origin, last], place=place, direction="vertical")
         if not tilt:  # an auxiliary view stands at a slant on the paper, along which ordinates run
-            assert registry.value(ordinate, facts, frame) == pytest.approx(height), name
+            assert registry.value(ordinate, seen_in(facts=facts, frame=frame)) == pytest.approx(height), name
         corner = side("right", point="crossing", other={"instance": "part", "source": side("high").source, "role": side("high").role})
         assert read(side("low"), corner) == pytest.approx(height), name
 
@@ -158,15 +153,17 @@ def test_a_turned_bow_reads_its_radius_on_both_sides_and_cut(band: float, length
         for away in (1, -1):
             # the crown of the bow, on either side of the axis
             at = frame.flat(np.array([8 + length / 2, 0, 0])) + away * (band + sag) * np.array([0.0, 1.0])
-            pick = pick_side(Pick(instance="part", source="g/side.bow", role=role), (at[0], at[1]), facts, frame)  # type: ignore[arg-type]
-            arc = resolve(pick, facts, frame)
+            pick = pick_side(Pick(instance="part", source="g/side.bow", role=role), (at[0], at[1]), seen_in(facts=facts, frame=frame))  # type: ignore[arg-type]
+            arc = resolve(pick, seen_in(facts=facts, frame=frame))
             assert isinstance(arc, Round)
             assert math.dist(frame.flat(arc.center), at) == pytest.approx(swell, rel=1e-6)
-            size = taking.taken([pick], at * scale + [0, 30 * away], "radius", "v", "d", facts, frame, scale, profile).size
-            assert registry.value(size, facts, frame) == pytest.approx(swell, rel=1e-6)
+            size = size_tool.proposed(
+                [pick], at * scale + [0, 30 * away], "radius", "d", seen_in(facts=facts, frame=frame, scale=scale, profile=profile)
+            ).size
+            assert registry.value(size, seen_in(facts=facts, frame=frame)) == pytest.approx(swell, rel=1e-6)
     seen = ViewFrame.of(View(id="v", kind="pictorial", orientation=isometric(FRONT), position=ORIGIN), facts)
     with pytest.raises(SizeError, match="axis lies in the paper"):
-        resolve(Pick(instance="part", source="g/side.bow", role="silhouette", side=1), facts, seen)
+        resolve(Pick(instance="part", source="g/side.bow", role="silhouette", side=1), seen_in(facts=facts, frame=seen))
 
 
 def test_the_outline_of_a_bow_lies_where_it_is_drawn() -> None:
@@ -180,8 +177,8 @@ def test_the_outline_of_a_bow_lies_where_it_is_drawn() -> None:
     for c in drawn:
         x, y, radius, first, last = c.data
         middle = (x + radius * math.cos((first + last) / 2), y + radius * math.sin((first + last) / 2))
-        pick = pick_side(Pick(instance="part", source="g/side.bow", role="silhouette"), middle, model.facts, frame)
-        arc = resolve(pick, model.facts, frame)
+        pick = pick_side(Pick(instance="part", source="g/side.bow", role="silhouette"), middle, seen_in(facts=model.facts, frame=frame))
+        arc = resolve(pick, seen_in(facts=model.facts, frame=frame))
         assert isinstance(arc, Round)
         assert (*frame.flat(arc.center), arc.radius) == pytest.approx((x, y, radius), abs=1e-3)
         sides.add(pick.side)
@@ -194,9 +191,9 @@ def test_a_sphere_is_sized_on_its_outline_with_the_sign_of_one(profile: Profile,
     facts = part([{"id": "b", "kind": "revolve", "axis": [[0, 0], [0, 1]], "profile": ball}]).facts
     for o in (FRONT, TOP, isometric(FRONT)):
         frame = ViewFrame.of(View(id="v", kind="main", orientation=o, position=ORIGIN), facts)
-        pick = pick_side(Pick(instance="part", source="b/side.ball", role="silhouette"), (12, 0), facts, frame)
-        size = taking.taken([pick], np.array([30.0, 30.0]), "", "v", "d", facts, frame, 1.0, profile).size
-        assert registry.text(size, facts, frame, profile) == says
+        pick = pick_side(Pick(instance="part", source="b/side.ball", role="silhouette"), (12, 0), seen_in(facts=facts, frame=frame))
+        size = size_tool.proposed([pick], np.array([30.0, 30.0]), "", "d", seen_in(facts=facts, frame=frame, scale=1.0, profile=profile)).size
+        assert registry.text(size, seen_in(facts=facts, frame=frame, profile=profile)) == says
 
 
 def at(x: float, y: float) -> Placement:
@@ -215,9 +212,9 @@ def test_an_angle_across_a_break_stands_on_the_legs_as_they_are_drawn() -> None:
     picks = [Pick(instance="part", source=f"t/end|t/side.{n}") for n in ("low", "high")]
     true = 2 * math.atan(0.05)
     for x, shift in ((-90.0, 0.0), (20.0, -76.0)):
-        found = taking.taken(picks, np.array([x, 0.0]), "", "v", "d", facts, frame, 1.0, ISO_MM).size
-        ink = registry.size_ink(found, facts, frame, ISO_MM, 1.0)
-        assert registry.value(found, facts, frame) == pytest.approx(true)
+        found = size_tool.proposed(picks, np.array([x, 0.0]), "", "d", seen_in(facts=facts, frame=frame, scale=1.0, profile=ISO_MM)).size
+        ink = registry.size_ink(found, seen_in(facts=facts, frame=frame, profile=ISO_MM, scale=1.0))
+        assert registry.value(found, seen_in(facts=facts, frame=frame)) == pytest.approx(true)
         arc = next(e for e in ink.lines if isinstance(e, Arc))
         assert arc.center == pytest.approx((300 + shift, 0), abs=1e-6)  # they meet 400 from the wide end, whose middle is at -100
 
@@ -229,21 +226,23 @@ def test_numbers_slide_along_arcs_and_stay_on_them() -> None:
     rim = next(e.name for e in facts.parts["part"].edges if e.kind == "circle" and e.center and e.center[2] == pytest.approx(10))
     angle = AngleDimension(id="a", view="v", picks=lines, place=at(20, 20))
     arc = ArcLengthDimension(id="b", view="v", picks=[Pick(instance="part", source=rim)], place=at(60, 50))
-    sizes: list[AnyDimension] = [angle, arc]
+    sizes: list[Dimension] = [angle, arc]
     for size in sizes:
-        kind = registry.SIZES[size.kind]
+        kind = registry.size_kind(size)
         assert kind.shift_at is not None
-        whole = registry.size_ink(size, facts, frame, ISO_MM, 1.0)
+        whole = registry.size_ink(size, seen_in(facts=facts, frame=frame, profile=ISO_MM, scale=1.0))
         line = next(e for e in whole.lines if isinstance(e, Arc))
         t = line.first + (line.last - line.first) * 0.75
         place = np.array(line.center) + line.radius * np.array([math.cos(t), math.sin(t)])
-        shift = kind.shift_at(size, place, facts, frame, 1.0)
+        shift = kind.shift_at(size, place, seen_in(facts, frame))
         assert shift is not None
         assert abs(shift) == pytest.approx(line.radius * (line.last - line.first) / 4, rel=0.02)
-        number = registry.size_ink(size.model_copy(update={"shift": shift}), facts, frame, ISO_MM, 1.0).lettering[0]
+        number = registry.size_ink(size.model_copy(update={"shift": shift}), seen_in(facts=facts, frame=frame, profile=ISO_MM, scale=1.0)).lettering[
+            0
+        ]
         assert math.dist(number.at, place) < 6  # type: ignore[union-attr]
         middle = np.array(line.center) + line.radius * np.array([math.cos((line.first + line.last) / 2), math.sin((line.first + line.last) / 2)])
-        assert kind.shift_at(size, middle, facts, frame, 1.0) is None
+        assert kind.shift_at(size, middle, seen_in(facts, frame)) is None
 
 
 def comb_chain() -> tuple[Drawing, Facts]:
@@ -265,8 +264,8 @@ def comb_chain() -> tuple[Drawing, Facts]:
 
 def test_narrow_links_of_a_chain_take_dots_where_they_meet() -> None:
     drawing, facts = comb_chain()
-    inks = size_inks(drawing, drawing.sheets[0], facts)
-    found = {key: ink for key, ink in inks.items() if isinstance(ink, SizeInk)}
+    groups = annotation_groups(drawing, drawing.sheets[0], facts)
+    found = {key: g.size for key, g in groups.items() if isinstance(g, Group) and isinstance(g.size, SizeInk)}
     assert len(found) == 4
 
     def dots(key: str) -> list[float]:
@@ -318,10 +317,10 @@ def test_a_chamfer_goes_to_dxf_as_a_dimension_of_its_leg(leg: int) -> None:
     view = View(id="v", kind="main", orientation=TOP, position=Point(x=150, y=120))
     sheet = Sheet(id="s", size="A3", scale=Scale(drawn=2, true=1), views=[view], annotations=[size])
     drawing = Drawing(name="C", profile=ISO_MM, projection="first", sheets=[sheet])
-    legs = {round(chamfer.legs_of(size.picks[0], model.facts, ViewFrame.of(view, model.facts)).legs[n], 9) for n in (0, 1)}
+    legs = {round(chamfer.legs_of(size.picks[0], seen_in(facts=model.facts, frame=ViewFrame.of(view, model.facts))).legs[n], 9) for n in (0, 1)}
     assert legs == {6.0, 4.0}
     data, _ = sheet_dxf(compose(drawing, sheet, model.facts, {}).ink, ISO_MM)
     (entity,) = ezdxf.recover.read(io.BytesIO(data))[0].modelspace().query("DIMENSION")
     assert isinstance(entity, DxfDimension)
     measured = float(entity.get_measurement()) * entity.override().get("dimlfac")  # type: ignore[arg-type]
-    assert measured == pytest.approx(chamfer.value(size, model.facts, ViewFrame.of(view, model.facts)))
+    assert measured == pytest.approx(chamfer.value(size, seen_in(facts=model.facts, frame=ViewFrame.of(view, model.facts))))

@@ -7,19 +7,23 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from drafting.annotation import registry, taking
-from drafting.annotation.measure import LostPick, pick_side
-from drafting.annotation.numbers import written
-from drafting.annotation.placing import snapped_place
-from drafting.annotation.view_frame import ViewFrame
-from drafting.document import DiameterDimension, LinearDimension, Pick, Placement, Point, View
+from drafting.annotation import registry
+from drafting.annotation.kinds.diameter import DiameterDimension
+from drafting.annotation.kinds.linear import LinearDimension
+from drafting.annotation.measuring.measure import LostPick, pick_side
+from drafting.annotation.placing.rows import snapped_place
+from drafting.annotation.proposing import size_tool
+from drafting.annotation.wording.numbers import written
+from drafting.document import Pick, Placement, Point, View
 from drafting.errors import SizeError
 from drafting.ink.elements import Fill, Line, Text
 from drafting.ink.lettering import text_width
 from drafting.model.model import Facts
 from drafting.standards.profile import ASME_INCH, ISO_MM, Profile
+from drafting.views.frame import ViewFrame
 from drafting.views.orientation import PRINCIPAL, Orientation, isometric
 from tests.core.conftest import block, part
+from tests.core.contexts import seen_in
 
 ISO = isometric(PRINCIPAL["front"])
 
@@ -51,7 +55,7 @@ def test_an_edge_reads_the_recipes_size_in_every_view(w: float, d: float, h: flo
     f = frame(o, facts)
     for source, true in (("b/end|b/side.bottom", w), ("b/end|b/side.left", d), ("b/side.bottom|b/side.left", h)):
         try:
-            value = registry.value(length(source), facts, f)
+            value = registry.value(length(source), seen_in(facts=facts, frame=f))
         except SizeError:
             assert any(abs(abs(v) - 1) < 1e-9 for v in o.toward)  # seen end-on
             continue
@@ -62,8 +66,8 @@ def test_86_in_a_pictorial_view_reads_86_though_it_is_drawn_70_219() -> None:
     facts = block(86, 40, 30).facts
     f = frame(ISO, facts)
     d = length("b/end|b/side.bottom", at=(60, -60))
-    assert registry.text(d, facts, f, ISO_MM) == "86"
-    tips = [e.points[0] for e in registry.ink(d, facts, f, ISO_MM, 1.0) if isinstance(e, Fill)]
+    assert registry.text(d, seen_in(facts=facts, frame=f, profile=ISO_MM)) == "86"
+    tips = [e.points[0] for e in registry.ink(d, seen_in(facts=facts, frame=f, profile=ISO_MM, scale=1.0)) if isinstance(e, Fill)]
     assert math.dist(*tips) == pytest.approx(70.219, abs=5e-4)
 
 
@@ -73,8 +77,8 @@ def test_distances_do_not_depend_on_scale_and_the_drawn_line_does(w: float, scal
     facts = block(w, 30, 20).facts
     f = frame(PRINCIPAL["front"], facts)
     d = length("b/side.bottom|b/side.left", "b/side.right|b/side.top")
-    assert registry.value(d, facts, f) == pytest.approx(w)  # though one edge lies behind the other by 30
-    tips = [e.points[0] for e in registry.ink(d, facts, f, ISO_MM, scale) if isinstance(e, Fill)]
+    assert registry.value(d, seen_in(facts=facts, frame=f)) == pytest.approx(w)  # though one edge lies behind the other by 30
+    tips = [e.points[0] for e in registry.ink(d, seen_in(facts=facts, frame=f, profile=ISO_MM, scale=scale)) if isinstance(e, Fill)]
     assert math.dist(*tips) == pytest.approx(w * scale, rel=1e-6)
 
 
@@ -83,17 +87,17 @@ def test_diameters_and_center_distances() -> None:
     facts = block(80, 40, 10, hole).facts
     top, iso = frame(PRINCIPAL["top"], facts), frame(ISO, facts)
     for f in (top, iso):
-        assert registry.text(diameter("b/end|h/bore@1"), facts, f, ISO_MM) == "Ø8,4"
+        assert registry.text(diameter("b/end|h/bore@1"), seen_in(facts=facts, frame=f, profile=ISO_MM)) == "Ø8,4"
     pair = ("b/end|h/bore@1", "b/end|h/bore@2")
-    assert registry.value(length(*pair), facts, top) == pytest.approx(math.hypot(35, 12))
-    assert registry.value(length(*pair, direction="horizontal"), facts, top) == pytest.approx(35)
-    assert registry.value(length(*pair, direction="vertical"), facts, top) == pytest.approx(12)
-    assert registry.value(length("b/end|b/side.left", pair[0]), facts, top) == pytest.approx(20)
-    assert registry.value(length(pair[0], "b/end|b/side.left"), facts, top) == pytest.approx(20)
-    options = taking.options(length(*pair).picks, "v", "d", facts, top)
+    assert registry.value(length(*pair), seen_in(facts=facts, frame=top)) == pytest.approx(math.hypot(35, 12))
+    assert registry.value(length(*pair, direction="horizontal"), seen_in(facts=facts, frame=top)) == pytest.approx(35)
+    assert registry.value(length(*pair, direction="vertical"), seen_in(facts=facts, frame=top)) == pytest.approx(12)
+    assert registry.value(length("b/end|b/side.left", pair[0]), seen_in(facts=facts, frame=top)) == pytest.approx(20)
+    assert registry.value(length(pair[0], "b/end|b/side.left"), seen_in(facts=facts, frame=top)) == pytest.approx(20)
+    options = size_tool.options(length(*pair).picks, "d", seen_in(facts=facts, frame=top))
     assert {o.name for o in options} == {"distance", "horizontal", "vertical", "nearest", "farthest"}
     # seen edge-on a whole circle is a line that is as long as the diameter, and says so
-    assert registry.text(length("b/end|h/bore@1", at=(0, 60)), facts, frame(PRINCIPAL["front"], facts), ISO_MM) == "Ø8,4"
+    assert registry.text(length("b/end|h/bore@1", at=(0, 60)), seen_in(facts=facts, frame=frame(PRINCIPAL["front"], facts), profile=ISO_MM)) == "Ø8,4"
 
 
 def test_outlines_of_cylinders_and_cones_are_sized_on_the_side_that_was_picked() -> None:
@@ -104,13 +108,13 @@ def test_outlines_of_cylinders_and_cones_are_sized_on_the_side_that_was_picked()
     facts = part([{"id": "r", "kind": "revolve", "profile": shape}]).facts
     f = frame(PRINCIPAL["front"], facts)
     pick = Pick(instance="part", source="r/side.cyl", role="silhouette")
-    upper, lower = pick_side(pick, (0, 9), facts, f), pick_side(pick, (0, -9), facts, f)
+    upper, lower = pick_side(pick, (0, 9), seen_in(facts=facts, frame=f)), pick_side(pick, (0, -9), seen_in(facts=facts, frame=f))
     assert {upper.side, lower.side} == {-1, 1}
     d = LinearDimension(id="d", view="v", picks=[upper, lower], place=place(0, 30))
-    assert registry.value(d, facts, f) == pytest.approx(20)
+    assert registry.value(d, seen_in(facts=facts, frame=f)) == pytest.approx(20)
     cone = Pick(instance="part", source="r/side.cone", role="silhouette", side=1)
     slant = LinearDimension(id="d", view="v", picks=[cone], place=place(0, 30))
-    assert registry.value(slant, facts, f) == pytest.approx(math.hypot(20, 6))
+    assert registry.value(slant, seen_in(facts=facts, frame=f)) == pytest.approx(math.hypot(20, 6))
 
 
 def test_what_cannot_be_sized_is_said() -> None:
@@ -127,11 +131,11 @@ def test_what_cannot_be_sized_is_said() -> None:
     ]
     for d, says in cases:
         with pytest.raises(SizeError, match=says):
-            registry.value(d, facts, f)
+            registry.value(d, seen_in(facts=facts, frame=f))
     with pytest.raises(LostPick):
-        registry.value(diameter("b/end|gone"), facts, f)
+        registry.value(diameter("b/end|gone"), seen_in(facts=facts, frame=f))
     with pytest.raises(SizeError, match="circle or an arc"):
-        registry.value(diameter("b/end|b/side.bottom"), facts, f)
+        registry.value(diameter("b/end|b/side.bottom"), seen_in(facts=facts, frame=f))
 
 
 @pytest.mark.parametrize(
@@ -153,7 +157,7 @@ def test_numbers_follow_the_standard(mm: float, profile: Profile, places: int | 
 def test_extension_lines_keep_their_gap_and_pass_the_dimension_line(profile: Profile, width: float, y: float, x: float) -> None:
     facts = block(width, 10, 20).facts
     f = frame(PRINCIPAL["front"], facts)
-    ink = registry.ink(length("b/side.bottom|b/start", at=(x, y)), facts, f, profile, 1.0)
+    ink = registry.ink(length("b/side.bottom|b/start", at=(x, y)), seen_in(facts=facts, frame=f, profile=profile, scale=1.0))
     upright = [e for e in ink if isinstance(e, Line) and abs(e.a[0] - e.b[0]) < 1e-9]
     assert len(upright) == 2
     for e in upright:
@@ -177,7 +181,7 @@ def test_the_first_row_is_10_mm_out_and_the_next_ones_follow() -> None:
     f = frame(PRINCIPAL["front"], facts)
     level = np.array([1.0, 0.0])
     for near, row in ((-10 - 9.1, -20), (-10 - 16.2, -27), (10 + 11.5, 20), (10 + 13.6, 23.6)):
-        got = snapped_place(np.array([3.0, near]), level, facts, f, 1.0, ISO_MM)
+        got = snapped_place(np.array([3.0, near]), level, seen_in(facts=facts, frame=f, scale=1.0, profile=ISO_MM))
         assert got.at(1.0)[1] == pytest.approx(row)
         assert got.at(2.0)[1] == pytest.approx(row + math.copysign(10, row))  # twice the size, the same distance from the outline
     assert ISO_MM.first_row >= 10

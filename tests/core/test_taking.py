@@ -8,18 +8,20 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from drafting.annotation import registry, taking
-from drafting.annotation.points import points
-from drafting.annotation.taking import Taken
-from drafting.annotation.view_frame import ViewFrame
+from drafting.annotation import registry
+from drafting.annotation.measuring.points import points
+from drafting.annotation.proposing import size_tool
+from drafting.annotation.proposing.size_tool import Proposal
 from drafting.document import Pick, Point, Source, View
 from drafting.errors import SizeError
 from drafting.model.model import EdgeFact, Facts, Model
 from drafting.standards.profile import ASME_INCH, ISO_MM, Profile
 from drafting.views.derivation import Derivation
 from drafting.views.derive import Prepared, derive
+from drafting.views.frame import ViewFrame
 from drafting.views.orientation import PRINCIPAL, Orientation, isometric
 from tests.core.conftest import block, part
+from tests.core.contexts import seen_in
 
 PROFILES = st.sampled_from([ISO_MM, ASME_INCH])
 SCALES = st.sampled_from([0.1, 0.5, 1.0, 2.0, 5.0])
@@ -29,13 +31,13 @@ def seen(facts: Facts, o: Orientation, scale: float = 1.0) -> ViewFrame:
     return ViewFrame.of(View(id="v", kind="main" if o in PRINCIPAL.values() else "pictorial", orientation=o, position=Point(x=0, y=0)), facts, scale)
 
 
-def take(facts: Facts, frame: ViewFrame, *picks: Pick, at: tuple[float, float] = (0, -60), wish: str = "", scale: float = 1.0,
-         profile: Profile = ISO_MM) -> Taken:  # fmt: skip
-    return taking.taken(picks, np.array(at, float), wish, "v", "d", facts, frame, scale, profile)
+def take(facts: Facts, frame: ViewFrame, *picks: Pick, at: tuple[float, float] = (0, -60), option: str = "", scale: float = 1.0,
+         profile: Profile = ISO_MM) -> Proposal:  # fmt: skip
+    return size_tool.proposed(picks, np.array(at, float), option, "d", seen_in(facts=facts, frame=frame, scale=scale, profile=profile))
 
 
-def value(found: Taken, facts: Facts, frame: ViewFrame) -> float:
-    return registry.value(found.size, facts, frame)
+def value(found: Proposal, facts: Facts, frame: ViewFrame) -> float:
+    return registry.value(found.size, seen_in(facts=facts, frame=frame))
 
 
 def edge(source: str, **more: Any) -> Pick:
@@ -76,31 +78,31 @@ def test_every_kind_reads_the_recipes_parameter_in_every_view_scale_and_standard
     end = next(e for e in facts.parts["part"].edges if e.kind == "circle" and e.radius == pytest.approx(slot / 4) and e.center and e.center[2] == 10)
     for frame in (top, rear, iso):
 
-        def read(*picks: Pick, wish: str = "", frame: ViewFrame = frame) -> float:
-            found = take(facts, frame, *picks, wish=wish, scale=scale, profile=profile)
-            assert registry.size_ink(found.size, facts, frame, profile, scale).lettering
+        def read(*picks: Pick, option: str = "", frame: ViewFrame = frame) -> float:
+            found = take(facts, frame, *picks, option=option, scale=scale, profile=profile)
+            assert registry.size_ink(found.size, seen_in(facts=facts, frame=frame, profile=profile, scale=scale)).lettering
             return value(found, facts, frame)
 
-        assert read(low, wish="length") == pytest.approx(width - broken)
+        assert read(low, option="length") == pytest.approx(width - broken)
         assert read(edge("p/end|p/side.round")) == pytest.approx(radius)
-        assert read(edge("p/end|p/side.round"), wish="diameter") == pytest.approx(2 * radius)
-        assert read(edge("p/end|p/side.round"), wish="chord") == pytest.approx(radius * math.sqrt(2))
-        assert read(edge("p/end|p/side.round"), wish="included angle") == pytest.approx(math.pi / 2)
-        assert read(edge("p/end|p/side.broken"), wish="chamfer") == pytest.approx(broken)
-        assert read(edge(end.name), wish="slot width") == pytest.approx(slot / 2)
-        assert read(edge(end.name), wish="slot over centers") == pytest.approx(slot)
+        assert read(edge("p/end|p/side.round"), option="diameter") == pytest.approx(2 * radius)
+        assert read(edge("p/end|p/side.round"), option="chord") == pytest.approx(radius * math.sqrt(2))
+        assert read(edge("p/end|p/side.round"), option="included angle") == pytest.approx(math.pi / 2)
+        assert read(edge("p/end|p/side.broken"), option="chamfer") == pytest.approx(broken)
+        assert read(edge(end.name), option="slot width") == pytest.approx(slot / 2)
+        assert read(edge(end.name), option="slot over centers") == pytest.approx(slot)
         corners = [edge("p/end|p/side.low", point=p) for p in ("start", "end")]
         assert read(*corners) == pytest.approx(width - broken)
     for frame in (top, rear):
-        assert value(take(facts, frame, edge("p/end|p/side.round"), wish="arc length", scale=scale), facts, frame) == pytest.approx(
+        assert value(take(facts, frame, edge("p/end|p/side.round"), option="arc length", scale=scale), facts, frame) == pytest.approx(
             radius * math.pi / 2
         )
-        assert value(take(facts, frame, edge(end.name), wish="slot overall", scale=scale), facts, frame) == pytest.approx(1.5 * slot)
+        assert value(take(facts, frame, edge(end.name), option="slot overall", scale=scale), facts, frame) == pytest.approx(1.5 * slot)
         # overall, from the leaning foot to the right side, and to the theoretical corners that the round and the break have taken away
         sharp = edge("p/end|p/side.right", point="crossing", other=Source(instance="part", source="p/end|p/side.high"))
         foot = edge("p/end|p/side.low", point="crossing", other=Source(instance="part", source="p/end|p/side.lean"))
-        assert value(take(facts, frame, foot, sharp, wish="vertical", scale=scale), facts, frame) == pytest.approx(height)
-        assert value(take(facts, frame, foot, sharp, wish="horizontal", scale=scale), facts, frame) == pytest.approx(width)
+        assert value(take(facts, frame, foot, sharp, option="vertical", scale=scale), facts, frame) == pytest.approx(height)
+        assert value(take(facts, frame, foot, sharp, option="horizontal", scale=scale), facts, frame) == pytest.approx(width)
     leaning = {
         round(math.degrees(value(take(facts, top, low, tilt, at=p, scale=scale), facts, top)), 6) for p in ((0, -400), (0, 400), (-400, 0), (400, 0))
     }
@@ -121,7 +123,7 @@ def test_the_pointer_chooses_between_aligned_horizontal_and_vertical() -> None:
     assert value(take(facts, f, *pair, at=(0, -50)), facts, f) == pytest.approx(80)
     assert value(take(facts, f, *pair, at=(70, 0)), facts, f) == pytest.approx(60)
     assert value(take(facts, f, *pair, at=(60, 45)), facts, f) == pytest.approx(100)
-    assert take(facts, f, *pair, at=(60, 45), wish="vertical").size.direction == "vertical"  # type: ignore[union-attr]
+    assert take(facts, f, *pair, at=(60, 45), option="vertical").size.direction == "vertical"  # type: ignore[union-attr]
 
 
 def test_angle_of_three_points_and_its_refusals() -> None:
@@ -130,8 +132,11 @@ def test_angle_of_three_points_and_its_refusals() -> None:
     low, left = "b/end|b/side.bottom", "b/end|b/side.left"
     corner = edge(low, point="crossing", other=Source(instance="part", source=left))
     far = [edge(low, point=p) for p in ("start", "end")]
-    across = max(far, key=lambda p: float(np.linalg.norm(taking.measure.point_of(p, facts, f) - taking.measure.point_of(corner, facts, f))))
-    up = max((edge(left, point=p) for p in ("start", "end")), key=lambda p: taking.measure.point_of(p, facts, f)[1])
+    across = max(
+        far,
+        key=lambda p: float(np.linalg.norm(size_tool.measure.point_of(p, seen_in(facts, f)) - size_tool.measure.point_of(corner, seen_in(facts, f)))),
+    )
+    up = max((edge(left, point=p) for p in ("start", "end")), key=lambda p: size_tool.measure.point_of(p, seen_in(facts, f))[1])
     found = take(facts, f, across, corner, up)
     assert (found.name, value(found, facts, f)) == ("angle of three points", pytest.approx(math.pi / 2))
     with pytest.raises(SizeError, match="in one line"):
@@ -165,17 +170,17 @@ def test_turned_parts_read_diameters_on_side_views_and_their_halves(small: float
         for pick in (outline, axis):
             found = take(facts, f, pick, profile=profile)
             assert (found.name, value(found, facts, f)) == ("diameter", pytest.approx(d))
-            assert registry.text(found.size, facts, f, profile).startswith("Ø")
-        half = take(facts, f, outline, wish="symmetric half", profile=profile)
+            assert registry.text(found.size, seen_in(facts=facts, frame=f, profile=profile)).startswith("Ø")
+        half = take(facts, f, outline, option="symmetric half", profile=profile)
         assert value(half, facts, f) == pytest.approx(d)
-        assert len(registry.size_ink(half.size, facts, f, profile, 1.0).arrows) == 1
+        assert len(registry.size_ink(half.size, seen_in(facts=facts, frame=f, profile=profile, scale=1.0)).arrows) == 1
         both = take(facts, f, outline, outline.model_copy(update={"side": -1}), profile=profile)
-        assert registry.text(both.size, facts, f, profile).startswith("Ø")
+        assert registry.text(both.size, seen_in(facts=facts, frame=f, profile=profile)).startswith("Ø")
     edge_on = next(e for e in facts.parts["part"].edges if e.kind == "circle" and e.radius == pytest.approx(small / 2))
     assert value(take(facts, f, edge(edge_on.name), profile=profile), facts, f) == pytest.approx(small)
-    broken = take(facts, f, Pick(instance="part", source="r/side.break", role="silhouette", side=1), wish="chamfer", profile=profile)
+    broken = take(facts, f, Pick(instance="part", source="r/side.break", role="silhouette", side=1), option="chamfer", profile=profile)
     assert value(broken, facts, f) == pytest.approx(cone)
-    text = registry.text(broken.size, facts, f, profile)
+    text = registry.text(broken.size, seen_in(facts=facts, frame=f, profile=profile))
     assert text.endswith("×45°" if profile.standard == "ISO" else " X 45°")
 
 
@@ -184,14 +189,14 @@ def test_two_circles_give_center_nearest_and_farthest_distances() -> None:
     facts = block(80, 40, 10, holes).facts
     f = seen(facts, PRINCIPAL["top"])
     pair = [edge(f"b/end|h/bore@{n}") for n in (1, 2)]
-    for wish, d in (("distance", 30), ("nearest", 22), ("farthest", 38)):
-        found = take(facts, f, *pair, wish=wish)
+    for option, d in (("distance", 30), ("nearest", 22), ("farthest", 38)):
+        found = take(facts, f, *pair, option=option)
         assert value(found, facts, f) == pytest.approx(d)
-        ink = registry.size_ink(found.size, facts, f, ISO_MM, 1.0)
+        ink = registry.size_ink(found.size, seen_in(facts=facts, frame=f, profile=ISO_MM, scale=1.0))
         assert ink.definition is not None
         assert ink.definition.scale == 1.0  # what is drawn is what is said
-    assert value(take(facts, f, edge("b/end|b/side.left"), pair[0], wish="nearest"), facts, f) == pytest.approx(16)
-    assert value(take(facts, f, pair[0], edge("b/end|b/side.left"), wish="farthest"), facts, f) == pytest.approx(24)
+    assert value(take(facts, f, edge("b/end|b/side.left"), pair[0], option="nearest"), facts, f) == pytest.approx(16)
+    assert value(take(facts, f, pair[0], edge("b/end|b/side.left"), option="farthest"), facts, f) == pytest.approx(24)
 
 
 def test_a_foreshortened_length_offers_the_true_value_and_says_so() -> None:
@@ -201,21 +206,21 @@ def test_a_foreshortened_length_offers_the_true_value_and_says_so() -> None:
     facts = part([{"id": "w", "kind": "extrude", "profile": shape, "depth": 30}]).facts
     side = seen(facts, PRINCIPAL["right"])
     slant = edge("w/end|w/side.lean")
-    found = take(facts, side, slant, at=(40, 40), wish="length")
+    found = take(facts, side, slant, at=(40, 40), option="length")
     assert value(found, facts, side) == pytest.approx(40)
     assert "true length" in found.note
-    shown = take(facts, side, slant, at=(40, 40), wish="horizontal")
+    shown = take(facts, side, slant, at=(40, 40), option="horizontal")
     assert value(shown, facts, side) == pytest.approx(40 * math.cos(math.pi / 6))
     assert shown.note == ""
     ends = [edge("w/end|w/side.lean", point=p) for p in ("start", "end")]
-    assert value(take(facts, side, *ends, wish="true distance"), facts, side) == pytest.approx(40)
+    assert value(take(facts, side, *ends, option="true distance"), facts, side) == pytest.approx(40)
 
 
 def test_pickable_points_of_a_view_with_sharp_corners_and_tangent_points() -> None:
     model = plate(100, 60, 10, 8, 4, 12)
     geometry = derive(Prepared(model), Derivation(orientation=PRINCIPAL["top"]))
     f = seen(model.facts, PRINCIPAL["top"])
-    found = points(geometry, model.facts, f)
+    found = points(geometry, seen_in(facts=model.facts, frame=f))
     middle = np.array([50.0, 30.0])
     at = {kind: [(p.x + middle[0], p.y + middle[1]) for p in found if p.kind == kind] for kind in {p.kind for p in found}}
 
@@ -230,7 +235,7 @@ def test_pickable_points_of_a_view_with_sharp_corners_and_tangent_points() -> No
     assert has("end", 0, 0)
     assert has("middle", 48, 0)
     for p in found:  # each pick stands for the place it is shown at
-        assert f.flat(taking.measure.point_of(p.pick, model.facts, f)) == pytest.approx([p.x, p.y], abs=1e-6)
+        assert f.flat(size_tool.measure.point_of(p.pick, seen_in(model.facts, f))) == pytest.approx([p.x, p.y], abs=1e-6)
     assert len({(round(p.x, 4), round(p.y, 4)) for p in found}) == len(found)
 
 
@@ -243,7 +248,7 @@ def test_a_radius_whose_center_is_off_the_sheet_is_jogged_and_drags_back() -> No
     pick = edge("w/end|w/side.crown")
     radius = 2 / 2 + 40**2 / (2 * 2)
     for room, jogged in (((-200.0, -150.0, 200.0, 150.0), True), ((-1000.0, -1000.0, 1000.0, 1000.0), False)):
-        found = taking.taken([pick], np.array([3.0, -5.0]), "radius", "v", "d", facts, f, 1.0, ISO_MM, room)
+        found = size_tool.proposed([pick], np.array([3.0, -5.0]), "radius", "d", seen_in(facts=facts, frame=f, scale=1.0, profile=ISO_MM), room)
         assert value(found, facts, f) == pytest.approx(radius)
         assert found.size.jogged is jogged  # type: ignore[union-attr]
 
@@ -267,10 +272,12 @@ def test_turned_fillets_and_rounds_read_their_radius_from_the_side(radius: float
     facts = part([{"id": "r", "kind": "revolve", "profile": {"start": [0, 0], "to": to}}]).facts
     f = seen(facts, PRINCIPAL["front"])
     at = f.flat(np.array([through[0], 0.0, 0.0])) + np.array([0.0, side * through[1]])
-    (pick,) = taking.sided([(Pick(instance="part", source="r/side.bend", role="silhouette"), (float(at[0]), float(at[1])))], facts, f)
+    (pick,) = size_tool.sided(
+        [(Pick(instance="part", source="r/side.bend", role="silhouette"), (float(at[0]), float(at[1])))], seen_in(facts=facts, frame=f)
+    )
     found = take(facts, f, pick, at=(0, side * 80.0))
     assert (found.name, value(found, facts, f)) == ("radius", pytest.approx(radius))
-    ink = registry.size_ink(found.size, facts, f, ISO_MM, 1.0)
+    ink = registry.size_ink(found.size, seen_in(facts=facts, frame=f, profile=ISO_MM, scale=1.0))
     assert ink.definition is not None
     center, tip = (np.array(p) for p in ink.definition.points)
     assert math.dist(center, tip) == pytest.approx(radius)

@@ -10,8 +10,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 from pydantic import TypeAdapter
 
-from drafting.annotation import distances
-from drafting.annotation.view_frame import ViewFrame
+from drafting.annotation.measuring import distances
 from drafting.commands import AnyCommand, execute, patched
 from drafting.compose import compose
 from drafting.document import Drawing, Pick, Point, Sheet, View, view_scale
@@ -20,15 +19,16 @@ from drafting.ink.dashes import fitted_dashes, length
 from drafting.ink.elements import Arc, Fill, Image, Line, Text
 from drafting.ink.hatch import hatched, spread_angles
 from drafting.model.model import Facts
+from drafting.sheet import layout
 from drafting.standards import patterns
 from drafting.standards.profile import ASME_INCH, ISO_MM, Profile
 from drafting.standards.scales import Scale
-from drafting.sheet import layout
 from drafting.views import arrange
 from drafting.views.clip import clipped, clipped_circle
 from drafting.views.derive import Prepared, derive
 from drafting.views.extents import model_box, view_box
 from drafting.views.family import derivation_of, next_letter
+from drafting.views.frame import ViewFrame
 from drafting.views.geometry import ViewCurve, ViewGeometry
 from drafting.views.geometry import length as curve_length
 from drafting.views.interrupted import Warp, break_lines
@@ -38,6 +38,7 @@ from drafting.views.present import presented
 from drafting.views.regions import region_at, regions
 from drafting.views.view import Interruption
 from tests.core.conftest import block, demo
+from tests.core.contexts import seen_in
 
 COMMANDS: TypeAdapter[Any] = TypeAdapter(AnyCommand)
 FRONT = PRINCIPAL["front"].model_dump()
@@ -255,8 +256,8 @@ def test_sizes_in_a_detail_read_true_and_stand_in_it(bearing_block: Prepared) ->
     bore = next(c for c in shown.curves if c.kind == "arc" and c.visible and 2 * c.data[2] == pytest.approx(40))
     frame = ViewFrame.of(view, office.facts, 2.0)
     pick = Pick(instance="part", source=bore.source)
-    assert 2 * distances.circle(pick, office.facts, frame).radius == pytest.approx(40)
-    assert frame.flat(distances.circle(pick, office.facts, frame).center) == pytest.approx([0, 0])  # at the outline's middle
+    assert 2 * distances.circle(pick, seen_in(facts=office.facts, frame=frame)).radius == pytest.approx(40)
+    assert frame.flat(distances.circle(pick, seen_in(facts=office.facts, frame=frame)).center) == pytest.approx([0, 0])  # at the outline's middle
     office.do("change_detail", view="d", outline={**outline, "shape": "circle", "radius": 30, "center": {"x": 10, "y": 11}})
     assert office.shows("d").high[0] <= 30 + 1e-6
     office.do("change_view", view="front", turned=30)
@@ -285,7 +286,7 @@ def test_sizes_across_a_break_read_true(bracket: Prepared) -> None:
     edges = {e.name: e for e in office.facts.parts["part"].edges}
     picks = [Pick(instance="part", source=s) for s in ("plate/end|plate/side.left", "arm/side.outer|arm/side.tip")]
     true = abs(edges[picks[0].source].start[0] - edges[picks[1].source].start[0])
-    found = distances.distance(picks, "horizontal", office.facts, ViewFrame.of(office.view("front"), office.facts))
+    found = distances.distance(picks, "horizontal", seen_in(facts=office.facts, frame=ViewFrame.of(office.view("front"), office.facts)))
     assert found.value == pytest.approx(true)
     frame = ViewFrame.of(office.view("front"), office.facts)
     assert abs(float(frame.drawn(found.second[0])[0] - frame.drawn(found.first[0])[0])) == pytest.approx(true - 25 + 4)
@@ -408,7 +409,7 @@ def test_hatching_keeps_off_the_numbers_of_sizes(bearing_block: Prepared) -> Non
     edge = next(e.name for e in office.facts.parts["part"].edges if e.kind == "line" and abs(e.start[1] - e.end[1]) > 40)
     size = {"id": "z", "kind": "linear", "view": "cut", "picks": [{"instance": "part", "source": edge}], "direction": "horizontal",
             "place": {"model": {"x": 0, "y": low + 20}, "paper": {"x": 0, "y": 0}}}  # fmt: skip
-    office.do("place_annotation", annotation=size)
+    office.do("place", annotations=[size])
     groups = {g.id: g for g in office.ink().ink.groups}
     number = next(e for e in groups["z"].elements if isinstance(e, Text))
     box = shapely.box(number.at[0] - 3, number.at[1], number.at[0] + 3, number.at[1] + number.height)
@@ -460,9 +461,7 @@ def test_a_view_moves_to_another_sheet_with_its_sizes_and_its_mark_stays_behind(
     )
     edge = next(e.name for e in office.facts.parts["part"].edges if e.kind == "line" and abs(e.start[1] - e.end[1]) > 40)
     place = {"model": {"x": 0, "y": -40}, "paper": {"x": 0, "y": -10}}
-    office.do(
-        "place_annotation", annotation={"id": "z", "kind": "linear", "view": "cut", "picks": [{"instance": "part", "source": edge}], "place": place}
-    )
+    office.do("place", annotations=[{"id": "z", "kind": "linear", "view": "cut", "picks": [{"instance": "part", "source": edge}], "place": place}])
     office.do("move_to_sheet", view="cut", sheet="t", position={"x": 150, "y": 200})
     first, second = office.drawing.sheets
     assert ([v.id for v in first.views], [v.id for v in second.views]) == (["front"], ["cut"])

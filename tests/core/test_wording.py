@@ -8,10 +8,10 @@ from hypothesis import given
 from hypothesis import strategies as st
 from pydantic import ValidationError
 
-from drafting.annotation.label import label_of
-from drafting.annotation.numbers import INCH, angle_written
-from drafting.annotation.tolerance_words import parsed, words_of
-from drafting.annotation.tolerances import applying, bounds
+from drafting.annotation.wording.label import label_of
+from drafting.annotation.wording.numbers import INCH, angle_written
+from drafting.annotation.wording.tolerance_words import parsed, words_of
+from drafting.annotation.wording.tolerances import applying, bounds
 from drafting.document import Tolerance, Wording
 from drafting.errors import SizeError
 from drafting.ink.elements import Polyline, Text

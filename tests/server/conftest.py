@@ -9,9 +9,11 @@ import pytest
 from django.contrib.auth import get_user_model
 from django.core.files.uploadedfile import SimpleUploadedFile
 from django.test import Client
+from procrastinate.contrib.django import app
 
 from server.accounts.models import Membership, Workspace
-from server.jobs import tasks
+from server.drawings import tasks
+from server.jobs import running
 from server.jobs.models import Job
 from server.library.models import Model
 from server.library.reading import read_into
@@ -56,17 +58,15 @@ def queue(monkeypatch: pytest.MonkeyPatch) -> Callable[[], int]:
     waiting: list[tuple[Any, dict[str, Any]]] = []
 
     class Deferred:
-        def __init__(self, task: Any) -> None:
-            self.task = task
+        def __init__(self, name: str, **_: Any) -> None:
+            self.task = app.tasks[name]
 
         def defer(self, **arguments: Any) -> None:
             waiting.append((self.task, arguments))
 
-    for name in ("read_model", "derive_view", "publish", "write_step"):
-        task = getattr(tasks, name)
-        monkeypatch.setattr(task, "defer", Deferred(task).defer)
-        monkeypatch.setattr(task, "configure", lambda task=task, **_: Deferred(task))
-    monkeypatch.setattr(tasks, "close_old_connections", lambda: None)
+    monkeypatch.setattr(app, "configure_task", Deferred)
+    for module in (running, tasks):
+        monkeypatch.setattr(module, "close_old_connections", lambda: None)
 
     def work() -> int:
         done = 0

@@ -11,6 +11,7 @@ from pathlib import Path
 from typing import Any
 
 import ezdxf
+import jsonpatch
 import pypdf
 import pytest
 from django.test import Client
@@ -36,8 +37,12 @@ class Desk:
         self.take(post(client, "/api/drawings", {"model": str(model.pk)}), 201)
 
     def take(self, answer: Any, status: int = 200) -> "Desk":
+        """The state after an answer: a whole drawing, or the patch that leads to it."""
         assert answer.status_code == status, answer.content
-        self.state = answer.json()
+        now = answer.json()
+        if "patch" in now:
+            now = {**self.state, **now, "document": jsonpatch.apply_patch(self.state["document"], now.pop("patch"))}
+        self.state = now
         return self
 
     @property
@@ -105,26 +110,36 @@ def test_views_are_derived_by_the_worker_and_inked(desk: Desk, queue: Work) -> N
 
 def test_sizes_are_previewed_placed_moved_and_measured(desk: Desk) -> None:
     desk.main()
-    ask = {"view": "front", "picks": [{"instance": "part", "source": "base/side.bottom|base/start", "role": "edge", "at": {"x": 0, "y": -49}}]}
-    preview = post(desk.client, f"{desk.url}/preview", {**ask, "pointer": {"x": 131, "y": 140.4}}).json()
-    assert (preview["text"], preview["kind"]) == ("140", "Length")
-    assert preview["annotation"]["place"]["paper"]["y"] == -10  # caught by the first row
-    desk.edit(command="place_annotation", annotation=preview["annotation"])
+    ask = {
+        "tool": "size",
+        "view": "front",
+        "picks": [{"instance": "part", "source": "base/side.bottom|base/start", "role": "edge", "at": {"x": 0, "y": -49}}],
+    }
+    answer = post(desk.client, f"{desk.url}/propose-annotation", {**ask, "pointer": {"x": 131, "y": 140.4}}).json()
+    assert (answer["texts"], answer["name"]) == (["140"], "Length")
+    (size,) = answer["annotations"]
+    assert size["place"]["paper"]["y"] == -10  # caught by the first row
+    desk.edit(command="place", annotations=[size])
     drawn = desk.client.get(f"{desk.url}/sheets/{desk.sheet['id']}").json()["annotations"]
     assert drawn[0]["text"] == "140"
     assert ">140</text>" in drawn[0]["svg"]
-    dragged = post(desk.client, f"{desk.url}/replace", {"id": preview["annotation"]["id"], "pointer": {"x": 131, "y": 134}}).json()
-    desk.edit(command="change_annotation", id=preview["annotation"]["id"], place=dragged["annotation"]["place"])
-    desk.edit(command="change_sizes", ids=[preview["annotation"]["id"]], wording={"places": 2})
+    dragged = post(desk.client, f"{desk.url}/drag", {"id": size["id"], "pointer": {"x": 131, "y": 134}}).json()
+    desk.edit(command="move", moves=[{"id": size["id"], "place": dragged["annotations"][0]["place"]}])
+    desk.edit(command="change", ids=[size["id"]], values={"wording": {"places": 2}})
     assert desk.client.get(f"{desk.url}/sheets/{desk.sheet['id']}").json()["annotations"][0]["text"] == "140,00"
     crown = {"instance": "part", "source": "base/side.bottom|bore/counterbore", "role": "edge", "at": {"x": 0, "y": 0}}
-    circle = post(desk.client, f"{desk.url}/preview", {"view": "front", "picks": [crown], "pointer": {"x": 200, "y": 260}}).json()
-    assert (circle["text"], circle["annotation"]["kind"]) == ("Ø52", "diameter")
-    wrong = post(desk.client, f"{desk.url}/preview", {"view": "front", "picks": [{**crown, "source": "none"}], "pointer": {"x": 0, "y": 0}})
+    ask = {"tool": "size", "view": "front", "picks": [crown], "pointer": {"x": 200, "y": 260}}
+    circle = post(desk.client, f"{desk.url}/propose-annotation", ask).json()
+    assert (circle["texts"], circle["annotations"][0]["kind"]) == (["Ø52"], "diameter")
+    wrong = post(
+        desk.client,
+        f"{desk.url}/propose-annotation",
+        {"tool": "size", "view": "front", "picks": [{**crown, "source": "none"}], "pointer": {"x": 0, "y": 0}},
+    )
     assert wrong.status_code == 422
     assert "no longer in the model" in wrong.json()["message"]
-    lost = {**preview["annotation"], "id": "x", "picks": [{"instance": "part", "source": "none"}]}
-    assert desk.send({"command": "place_annotation", "annotation": lost}).status_code == 422
+    lost = {**size, "id": "x", "anchor": {"on": "view", "view": "front", "picks": [{"instance": "part", "source": "none"}]}}
+    assert desk.send({"command": "place", "annotations": [lost]}).status_code == 422
 
 
 def test_undo_and_redo_walk_the_log_and_survive_reopening(desk: Desk) -> None:
@@ -242,10 +257,13 @@ def test_a_file_that_kills_the_kernel_fails_alone(ann: Client, queue: Work, monk
 
 def test_published_files_open_and_say_the_sizes(desk: Desk, queue: Work) -> None:
     desk.main()
-    ask = {"view": "front", "picks": [{"instance": "part", "source": "base/side.bottom|base/start", "role": "edge", "at": {"x": 0, "y": 0}}]}
-    desk.edit(
-        command="place_annotation", annotation=post(desk.client, f"{desk.url}/preview", {**ask, "pointer": {"x": 130, "y": 140}}).json()["annotation"]
-    )
+    ask = {
+        "tool": "size",
+        "view": "front",
+        "picks": [{"instance": "part", "source": "base/side.bottom|base/start", "role": "edge", "at": {"x": 0, "y": 0}}],
+    }
+    found = post(desk.client, f"{desk.url}/propose-annotation", {**ask, "pointer": {"x": 130, "y": 140}}).json()
+    desk.edit(command="place", annotations=found["annotations"])
     files = {}
     for kind in ("pdf", "svg", "dxf"):
         job = post(desk.client, f"{desk.url}/publish", {"format": kind}).json()

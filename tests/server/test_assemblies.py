@@ -7,12 +7,12 @@ import pytest
 import shapely
 from django.test import Client
 
-from drafting.annotation import balloon
+from drafting.annotation.kinds import balloon
+from drafting.annotation.kinds.balloon import Balloon
 from drafting.compose import annotation_groups
-from drafting.document import Balloon
 from drafting.ink.shapes import shapes
 from server.accounts.models import Workspace
-from server.drawings import service
+from server.drawings import service, store
 from server.drawings.models import Drawing
 from server.library.facts import current_facts
 from server.library.models import Model
@@ -63,8 +63,8 @@ def test_parts_of_one_shape_are_offered_and_listed_as_one_until_told_otherwise(a
     assert (page["alike"], page["same_as"]) == ([], {group[1]: group[0]})
     assert {name[p["key"]]: name[p["item"]] for p in page["parts"]} == {"Pin": "Pin", "Pin copy": "Pin", "Bar": "Bar"}
     drawing = Drawing.objects.get(pk=post(ann, "/api/drawings", {"model": str(copies.pk)}).json()["id"])
-    sheet = drawing.document["sheets"][0]["id"]
-    command = {"command": "place_parts_list", "sheet": sheet, "parts_list": {"id": "l"}}
+    sheet = store.document_of(drawing).sheets[0].id
+    command = {"command": "place", "sheet": sheet, "annotations": [{"kind": "parts_list", "id": "l"}]}
     assert post(ann, f"/api/drawings/{drawing.pk}/commands", {"version": 1, "command": command}).status_code == 200
     rows = ann.get(f"/api/drawings/{drawing.pk}/parts-lists/l").json()["rows"]
     assert [(r["cells"]["name"]["text"], r["cells"]["count"]["text"]) for r in rows] == [("Pin", "2"), ("Bar", "1")]
@@ -107,10 +107,10 @@ def test_mates_sizes_and_reading_order_come_over_the_api(ann: Client, bob: Clien
     queue()
     found = ann.get(f"{url}/sheets/{sheet}/mate-sizes").json()
     assert (len(found["sizes"]), found["left_out"]) == (3, [])
-    state = edit(command="place_sizes", sizes=found["sizes"])
-    assert len(state["document"]["sheets"][0]["annotations"]) == 3
+    edit(command="place", annotations=found["sizes"])
+    assert len(ann.get(url).json()["document"]["sheets"][0]["annotations"]) == 3
     kept = Drawing.objects.get(pk=drawing["id"])
-    document = service.document_of(kept)
+    document = store.document_of(kept)
     assert service.composed(kept, document, document.sheets[0]).lost == {}
     assert ann.get(f"{url}/sheets/{sheet}/mate-sizes").json()["sizes"] == []
     assert bob.get(f"{url}/sheets/{sheet}/mate-sizes").status_code == 404
@@ -118,10 +118,10 @@ def test_mates_sizes_and_reading_order_come_over_the_api(ann: Client, bob: Clien
 
     assert "no balloons yet" in ann.get(f"{url}/views/front/reading-order").json()["message"]
     numbered = ann.get(f"{url}/views/front/balloons").json()
-    assert {v for part in numbered["unseen"] for v in part["views"]} == {"the view below"}
-    edit(command="place_balloons", balloons=numbered["balloons"])
+    assert {v for part in numbered["unseen"] for v in part["views"]} == {"the top view"}
+    edit(command="place", known="replace", annotations=numbered["balloons"])
     kept = Drawing.objects.get(pk=drawing["id"])
-    document = service.document_of(kept)
+    document = store.document_of(kept)
     groups = annotation_groups(document, document.sheets[0], current_facts(kept.model)[1])
     sized = shapely.union_all([g for a in found["sizes"] for g in shapes(groups[a["id"]].elements, groups[a["id"]].origin)])  # type: ignore[union-attr]
     stand = [(a.place.at(0.2)[0] + 300, a.place.at(0.2)[1] + 400) for a in document.sheets[0].annotations if isinstance(a, Balloon)]

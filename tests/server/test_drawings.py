@@ -10,10 +10,11 @@ import ezdxf
 import pytest
 from django.core.management import call_command
 from django.test import Client
+from django.utils.timezone import now
 
 from drafting.views.orientation import PRINCIPAL, isometric
-from server.drawings import geometry, service
-from server.drawings.models import DerivedView, Drawing, LogEntry
+from server.drawings import geometry, service, store
+from server.drawings.models import DerivedView, Drawing, DrawingSheet, LogEntry
 from server.jobs.models import Job
 from server.library.models import Blob, Model
 from tests.server.conftest import post
@@ -52,7 +53,7 @@ def test_a_view_that_cannot_be_derived_says_why_and_publishing_does_too(desk: De
     key = DerivedView.objects.get().key
     DerivedView.objects.filter(pk=key).update(state=DerivedView.FAILED, error="The kernel could not find the hidden lines of Bearing block.")
     assert "could not find the hidden lines" in sheet(desk)["views"][0]["error"]
-    row = service.document_of(Drawing.objects.get())
+    row = store.document_of(Drawing.objects.get())
     assert row.sheets[0].views[0].id == "front"
     geometry_of_broken = Blob.store(b"not a packed model")
     DerivedView.objects.filter(pk=key).update(archive=geometry_of_broken.pk)
@@ -66,10 +67,11 @@ def test_sizes_that_lost_their_edge_are_shown_counted_and_kept_out_of_files(desk
     desk.main()
     size = {"kind": "linear", "id": "d", "view": "front", "picks": [{"instance": "part", "source": "base/side.bottom|base/start"}],
             "place": {"model": {"x": 0, "y": -49}, "paper": {"x": 0, "y": -10}}}  # fmt: skip
-    desk.edit(command="place_annotation", annotation=size)
-    row = Drawing.objects.get()
-    row.document["sheets"][0]["annotations"][0]["picks"][0]["source"] = "base/gone"  # as a new version of the model would leave it
+    desk.edit(command="place", annotations=[size])
+    row = DrawingSheet.objects.get()
+    row.data["annotations"][0]["anchor"]["picks"][0]["source"] = "base/gone"  # as a new version of the model would leave it
     row.save()
+    Drawing.objects.update(counted_for="another model", updated=now())
     lost = sheet(desk)["annotations"][0]
     assert (lost["svg"], "no longer in the model" in lost["lost"]) == ("", True)
     assert desk.client.get("/api/drawings").json()[0]["open"] == 1
@@ -194,7 +196,7 @@ def test_the_sample_office_is_loaded_once_whole_and_with_a_password_of_its_own(t
     assert (file.stat().st_mode & 0o777, len(file.read_text()) >= 10) == (0o600, True)
     for drawing in Drawing.objects.select_related("model"):
         assert service.open_points(drawing) == 0
-        document = service.document_of(drawing)
+        document = store.document_of(drawing)
         assert service.composed(drawing, document, document.sheets[0]).lost == {}
         assert len(service.geometries(drawing, document.sheets[0])) == len(document.sheets[0].views)
     client = Client()

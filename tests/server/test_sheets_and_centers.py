@@ -42,7 +42,7 @@ def test_everything_a_view_lacks_is_placed_in_one_step_and_taken_back_in_one(des
     assert bare == 5  # the bore and its four screws
     found = desk.client.get(path).json()["centers"]
     assert sorted(c["kind"] for c in found)[:2] == ["bolt_circle", "center_line"]
-    desk.edit(command="place_centers", centers=found)
+    desk.edit(command="place", annotations=found)
     now = sheet(desk)
     assert now["unmarked"] == 0
     circle = next(a for a in now["annotations"] if a["id"] == next(c["id"] for c in found if c["kind"] == "center_mark"))
@@ -59,13 +59,15 @@ def test_a_center_under_the_pointer_and_picks_that_make_none(desk: Desk, queue: 
     curves = desk.client.get(f"{desk.url}/views/front/curves").json()["curves"]
     bore = next(c for c in curves if c["kind"] == "arc" and c["data"][2] == pytest.approx(20))
     pick = {"instance": "part", "source": bore["source"], "role": "edge", "at": {"x": 0, "y": 0}}
-    answer = post(desk.client, f"{desk.url}/center", {"view": "front", "kind": "center_mark", "picks": [pick]}).json()
-    assert answer["center"]["picks"][0]["source"] == bore["source"]
+    url, at = f"{desk.url}/propose-annotation", {"x": 0, "y": 0}
+    answer = post(desk.client, url, {"tool": "center_mark", "view": "front", "picks": [pick], "pointer": at}).json()
+    anchor = answer["annotations"][0]["anchor"]
+    assert anchor["picks"][0]["source"] == bore["source"]
     assert "<path" in answer["svg"]
-    wrong = post(desk.client, f"{desk.url}/center", {"view": "front", "kind": "bolt_circle", "picks": [pick, pick]})
+    wrong = post(desk.client, url, {"tool": "bolt_circle", "view": "front", "picks": [pick, pick], "pointer": at})
     assert (wrong.status_code, wrong.json()["message"]) == (422, "A bolt circle runs through three holes or more.")
     refused = post(desk.client, f"{desk.url}/commands", {"version": desk.state["version"], "command": {
-        "command": "place_centers", "centers": [{"kind": "bolt_circle", "id": "x", "view": "front", "picks": answer["center"]["picks"]}],
+        "command": "place", "annotations": [{"kind": "bolt_circle", "id": "x", "anchor": anchor}],
     }})  # fmt: skip
     assert refused.status_code == 422
 
@@ -111,6 +113,6 @@ def test_materials_and_properties_stay_within_their_workspace(desk: Desk, bob: C
     assert bob.delete(f"/api/materials/{made['id']}").status_code == 404
     assert post(bob, f"/api/models/{bearing.pk}/properties", {"part": "part", "material": "oak"}).status_code == 404
     assert bob.get(f"{desk.url}/views/front/lacking").status_code == 404
-    assert post(bob, f"{desk.url}/center", {"view": "front", "kind": "center_mark"}).status_code == 404
+    assert post(bob, f"{desk.url}/propose-annotation", {"tool": "center_mark", "view": "front", "pointer": {"x": 0, "y": 0}}).status_code == 404
     assert (Material.objects.count(), PartProperties.objects.count()) == (1, 0)
     assert post(desk.client, f"/api/models/{bearing.pk}/properties", {"part": "none", "material": "oak"}).status_code == 404

@@ -16,10 +16,9 @@ export type ViewInk = Schemas['ViewInk']
 export type View = Filled<Schemas['View']>
 export type Sheet = Filled<Schemas['Sheet']>
 export type Orientation = Schemas['Orientation']
-export type Preview = Schemas['Preview']
+export type Answer = Omit<Schemas['Answer'], 'annotations'> & { annotations: Annotation[] }
 export type Picked = Schemas['Picked']
 export type Annotation = Sheet['annotations'][number]
-export type Center = Extract<Annotation, { kind: 'center_mark' | 'center_line' | 'bolt_circle' }>
 export type Command = Schemas['Edit']['command']
 export type ProposedView = Schemas['ProposedView']
 export type Proposed = Schemas['Proposed']
@@ -69,15 +68,15 @@ api.use({
   },
 })
 
-interface Answer<T> {
+interface Reply<T> {
   data?: T
   error?: unknown
   response: Response
 }
 
 /** The data of an answer; throws a Problem with the server's sentence, or one of our own where it sent none. */
-export async function data<T>(call: Promise<Answer<T>>): Promise<T> {
-  let answer: Answer<T>
+export async function data<T>(call: Promise<Reply<T>>): Promise<T> {
+  let answer: Reply<T>
   try {
     answer = await call
   } catch {

@@ -42,6 +42,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/drawings/tools/kinds": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Kinds
+         * @description All kinds of annotation that there are.
+         */
+        get: operations["server_drawings_annotations_kinds"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/drawings/{drawing_id}": {
         parameters: {
             query?: never;
@@ -55,46 +75,6 @@ export interface paths {
         post?: never;
         /** Remove */
         delete: operations["server_drawings_api_remove"];
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/drawings/{drawing_id}/balloon": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /**
-         * Balloon Of
-         * @description A balloon as it would be: its leader's end by what lies there, its number by the parts list.
-         */
-        post: operations["server_drawings_parts_balloon_of"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/drawings/{drawing_id}/center": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /**
-         * Center
-         * @description A center as it would be placed on what is picked.
-         */
-        post: operations["server_drawings_api_center"];
-        delete?: never;
         options?: never;
         head?: never;
         patch?: never;
@@ -117,7 +97,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/drawings/{drawing_id}/hole-table": {
+    "/api/drawings/{drawing_id}/drag": {
         parameters: {
             query?: never;
             header?: never;
@@ -127,10 +107,10 @@ export interface paths {
         get?: never;
         put?: never;
         /**
-         * Hole Table
-         * @description A hole table as it would be placed.
+         * Drag Annotation
+         * @description An annotation as it would be with one of its grips at the pointer.
          */
-        post: operations["server_drawings_sizes_hole_table"];
+        post: operations["server_drawings_annotations_drag_annotation"];
         delete?: never;
         options?: never;
         head?: never;
@@ -197,26 +177,6 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/drawings/{drawing_id}/preview": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /**
-         * Preview
-         * @description A size as it would be placed: its ink under the pointer, its text, and the annotation to place.
-         */
-        post: operations["server_drawings_sizes_preview"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
     "/api/drawings/{drawing_id}/propose": {
         parameters: {
             query?: never;
@@ -231,6 +191,26 @@ export interface paths {
          * @description What a command would do to the views, for the picture under the pointer. Nothing is kept but derived views.
          */
         post: operations["server_drawings_api_propose"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/drawings/{drawing_id}/propose-annotation": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Propose Annotation
+         * @description An annotation as it would be placed: its ink under the pointer, its words, and what the command `place` takes.
+         */
+        post: operations["server_drawings_annotations_propose_annotation"];
         delete?: never;
         options?: never;
         head?: never;
@@ -265,46 +245,6 @@ export interface paths {
         put?: never;
         /** Redo */
         post: operations["server_drawings_api_redo"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/drawings/{drawing_id}/replace": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /**
-         * Replace
-         * @description A placed size as it would be with its line under the pointer.
-         */
-        post: operations["server_drawings_sizes_replace"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/drawings/{drawing_id}/run": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /**
-         * Run
-         * @description A chain, baseline or ordinate run as it would be placed.
-         */
-        post: operations["server_drawings_sizes_run"];
         delete?: never;
         options?: never;
         head?: never;
@@ -499,7 +439,7 @@ export interface paths {
          * Lacking Centers
          * @description The centers a view still lacks, for circles from a smallest diameter (model mm) on.
          */
-        get: operations["server_drawings_api_lacking_centers"];
+        get: operations["server_drawings_annotations_lacking_centers"];
         put?: never;
         post?: never;
         delete?: never;
@@ -517,9 +457,9 @@ export interface paths {
         };
         /**
          * View Points
-         * @description The points of a view that sizes can be taken from. key is the shape key the sheet named.
+         * @description The points of a view that annotations can be taken on. key is the shape key the sheet named.
          */
-        get: operations["server_drawings_sizes_view_points"];
+        get: operations["server_drawings_annotations_view_points"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1125,6 +1065,8 @@ export interface components {
          * @description The angle between two lines (in one of its four sectors), at the second of three points, or of an arc.
          */
         AngleDimension: {
+            /** Anchor */
+            anchor: components["schemas"]["InView"] | components["schemas"]["OnAnnotation"] | components["schemas"]["OnSheet"];
             /**
              * Arrows
              * @default fit
@@ -1143,8 +1085,6 @@ export interface components {
              * @enum {string}
              */
             kind: "angle";
-            /** Picks */
-            picks: components["schemas"]["Pick"][];
             place: components["schemas"]["Placement"];
             /**
              * Run
@@ -1178,8 +1118,6 @@ export interface components {
              *     }
              */
             tolerance?: components["schemas"]["Tolerance"];
-            /** View */
-            view: string;
             /**
              * @default {
              *       "above": "",
@@ -1201,7 +1139,10 @@ export interface components {
              */
             wording?: components["schemas"]["Wording"];
         };
-        /** AnnotationInk */
+        /**
+         * AnnotationInk
+         * @description An annotation on the sheet. view: the one it hangs in, about whose position svg is; empty where it stands on the sheet.
+         */
         AnnotationInk: {
             /**
              * Applies
@@ -1225,6 +1166,11 @@ export interface components {
             handles?: components["schemas"]["EndHandle"][];
             /** Id */
             id: string;
+            /**
+             * Left Over
+             * @default 0
+             */
+            left_over?: number;
             /** Lost */
             lost: string;
             /**
@@ -1240,10 +1186,42 @@ export interface components {
             view: string;
         };
         /**
+         * Answer
+         * @description svg is about the position of the view (of the sheet's corner where view is empty), y down; option is the chosen one of the options, the
+         *     ways to size what was picked; note: what to know of it; repeats: the text of a size that states the same already; taken: which of the
+         *     picks it is taken on; milliseconds: the server's time.
+         */
+        Answer: {
+            /** Annotations */
+            annotations: (components["schemas"]["LinearDimension"] | components["schemas"]["DiameterDimension"] | components["schemas"]["RadiusDimension"] | components["schemas"]["AngleDimension"] | components["schemas"]["ArcLengthDimension"] | components["schemas"]["ChamferDimension"] | components["schemas"]["OrdinateDimension"] | components["schemas"]["HoleTable"] | components["schemas"]["CenterMark"] | components["schemas"]["CenterLine"] | components["schemas"]["BoltCircle"] | components["schemas"]["Balloon"] | components["schemas"]["PartsList"])[];
+            /** Milliseconds */
+            milliseconds: number;
+            /** Name */
+            name: string;
+            /** Note */
+            note: string;
+            /** Option */
+            option: string;
+            /** Options */
+            options: string[];
+            /** Repeats */
+            repeats: string;
+            /** Svg */
+            svg: string;
+            /** Taken */
+            taken: number[];
+            /** Texts */
+            texts: string[];
+            /** View */
+            view: string;
+        };
+        /**
          * ArcLengthDimension
          * @description The length along an arc.
          */
         ArcLengthDimension: {
+            /** Anchor */
+            anchor: components["schemas"]["InView"] | components["schemas"]["OnAnnotation"] | components["schemas"]["OnSheet"];
             /**
              * Arrows
              * @default fit
@@ -1262,8 +1240,6 @@ export interface components {
              * @enum {string}
              */
             kind: "arc_length";
-            /** Picks */
-            picks: components["schemas"]["Pick"][];
             place: components["schemas"]["Placement"];
             /**
              * Run
@@ -1291,8 +1267,6 @@ export interface components {
              *     }
              */
             tolerance?: components["schemas"]["Tolerance"];
-            /** View */
-            view: string;
             /**
              * @default {
              *       "above": "",
@@ -1333,17 +1307,42 @@ export interface components {
             sheet: string;
         };
         /**
-         * ArrangeSizes
-         * @description Put many sizes to new places in one step, as Tidy view does.
+         * Asked
+         * @description What a tool would place. tool: "size", "run" or a kind; view: empty for what stands on the sheet; pointer: sheet mm; tip: sheet mm, where
+         *     a leader ends; settings: the tool's own choices.
          */
-        ArrangeSizes: {
+        Asked: {
             /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
+             * Picks
+             * @default []
              */
-            command: "arrange_sizes";
-            /** Moves */
-            moves: components["schemas"]["SizeMove"][];
+            picks?: components["schemas"]["Picked"][];
+            pointer: components["schemas"]["Point"];
+            /**
+             * Reach
+             * @default 0
+             */
+            reach?: number;
+            /**
+             * Settings
+             * @default {}
+             */
+            settings?: {
+                [key: string]: string | number | boolean;
+            };
+            /**
+             * Sheet
+             * @default
+             */
+            sheet?: string;
+            tip?: components["schemas"]["Point"] | null;
+            /** Tool */
+            tool: string;
+            /**
+             * View
+             * @default
+             */
+            view?: string;
         };
         /**
          * Auxiliary
@@ -1389,6 +1388,8 @@ export interface components {
          *     (a screw's washer and nut); place: of the balloon's middle.
          */
         Balloon: {
+            /** Anchor */
+            anchor: components["schemas"]["InView"] | components["schemas"]["OnAnnotation"] | components["schemas"]["OnSheet"];
             /** Id */
             id: string;
             /** Instance */
@@ -1422,34 +1423,6 @@ export interface components {
              */
             stacked?: string[];
             tip: components["schemas"]["Point"];
-            /** View */
-            view: string;
-        };
-        /**
-         * BalloonPreview
-         * @description svg is about the view's position, y down; text: item number and what it is.
-         */
-        BalloonPreview: {
-            balloon: components["schemas"]["Balloon"];
-            /** Svg */
-            svg: string;
-            /** Text */
-            text: string;
-        };
-        /**
-         * BalloonRequest
-         * @description A balloon to be placed (id empty), or one that is dragged by its end (`tip`) or by itself (`place`); sheet mm.
-         */
-        BalloonRequest: {
-            /**
-             * Id
-             * @default
-             */
-            id?: string;
-            place?: components["schemas"]["Point"] | null;
-            tip?: components["schemas"]["Point"] | null;
-            /** View */
-            view: string;
         };
         /** BlockEdit */
         BlockEdit: {
@@ -1465,6 +1438,8 @@ export interface components {
          *     holes are on one side. Ends: those of the arc.
          */
         BoltCircle: {
+            /** Anchor */
+            anchor: components["schemas"]["InView"] | components["schemas"]["OnAnnotation"] | components["schemas"]["OnSheet"];
             /** Id */
             id: string;
             /**
@@ -1477,13 +1452,6 @@ export interface components {
              * @default []
              */
             past?: (number | null)[];
-            /**
-             * Picks
-             * @default []
-             */
-            picks?: components["schemas"]["Pick"][];
-            /** View */
-            view: string;
         };
         /**
          * BreakOut
@@ -1615,6 +1583,8 @@ export interface components {
          *     points, or without picks a symmetry axis of the view. Ends: from and to along it.
          */
         CenterLine: {
+            /** Anchor */
+            anchor: components["schemas"]["InView"] | components["schemas"]["OnAnnotation"] | components["schemas"]["OnSheet"];
             /**
              * Axis
              * @default
@@ -1633,19 +1603,14 @@ export interface components {
              * @default []
              */
             past?: (number | null)[];
-            /**
-             * Picks
-             * @default []
-             */
-            picks?: components["schemas"]["Pick"][];
-            /** View */
-            view: string;
         };
         /**
          * CenterMark
          * @description A cross on a circle or arc; of several, rows and columns of circles share their lines. Ends: right, up, left, down.
          */
         CenterMark: {
+            /** Anchor */
+            anchor: components["schemas"]["InView"] | components["schemas"]["OnAnnotation"] | components["schemas"]["OnSheet"];
             /** Id */
             id: string;
             /**
@@ -1658,58 +1623,14 @@ export interface components {
              * @default []
              */
             past?: (number | null)[];
-            /**
-             * Picks
-             * @default []
-             */
-            picks?: components["schemas"]["Pick"][];
-            /** View */
-            view: string;
-        };
-        /**
-         * CenterPreview
-         * @description svg is about the view's position, y down.
-         */
-        CenterPreview: {
-            /** Center */
-            center: components["schemas"]["CenterMark"] | components["schemas"]["CenterLine"] | components["schemas"]["BoltCircle"];
-            /** Svg */
-            svg: string;
-        };
-        /**
-         * CenterRequest
-         * @description What was picked for a center; reach: how near to an end or middle of an edge a pick takes that point, view mm.
-         */
-        CenterRequest: {
-            /**
-             * Axis
-             * @default
-             * @enum {string}
-             */
-            axis?: "" | "horizontal" | "vertical";
-            /**
-             * Kind
-             * @enum {string}
-             */
-            kind: "center_mark" | "center_line" | "bolt_circle";
-            /**
-             * Picks
-             * @default []
-             */
-            picks?: components["schemas"]["Picked"][];
-            /**
-             * Reach
-             * @default 0
-             */
-            reach?: number;
-            /** View */
-            view: string;
         };
         /**
          * ChamferDimension
          * @description A chamfer by leg and angle. leg: which of its two legs is given.
          */
         ChamferDimension: {
+            /** Anchor */
+            anchor: components["schemas"]["InView"] | components["schemas"]["OnAnnotation"] | components["schemas"]["OnSheet"];
             /**
              * Arrows
              * @default fit
@@ -1734,8 +1655,6 @@ export interface components {
              * @enum {integer}
              */
             leg?: 0 | 1;
-            /** Picks */
-            picks: components["schemas"]["Pick"][];
             place: components["schemas"]["Placement"];
             /**
              * Run
@@ -1763,8 +1682,6 @@ export interface components {
              *     }
              */
             tolerance?: components["schemas"]["Tolerance"];
-            /** View */
-            view: string;
             /**
              * @default {
              *       "above": "",
@@ -1787,33 +1704,21 @@ export interface components {
             wording?: components["schemas"]["Wording"];
         };
         /**
-         * ChangeAnnotation
-         * @description Move a size or change how it is taken and drawn; unset fields stay. centered: the number goes back to the middle of its line.
+         * Change
+         * @description Set fields of annotations. A size's `says` is its tolerance as it is typed; a center's `end` and `past` set one end.
          */
-        ChangeAnnotation: {
-            /**
-             * Centered
-             * @default false
-             */
-            centered?: boolean;
+        Change: {
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
              */
-            command: "change_annotation";
-            /** Direction */
-            direction?: ("aligned" | "horizontal" | "vertical") | null;
-            /** Id */
-            id: string;
-            /** Jogged */
-            jogged?: boolean | null;
-            place?: components["schemas"]["Placement"] | null;
-            /** Reading */
-            reading?: ("" | "nearest" | "farthest" | "across" | "half" | "true") | null;
-            /** Sector */
-            sector?: (0 | 1 | 2 | 3) | null;
-            /** Shift */
-            shift?: number | null;
+            command: "change";
+            /** Ids */
+            ids: string[];
+            /** Values */
+            values: {
+                [key: string]: unknown;
+            };
         };
         /** ChangeAuxiliary */
         ChangeAuxiliary: {
@@ -1826,26 +1731,6 @@ export interface components {
             only_face: boolean;
             /** View */
             view: string;
-        };
-        /**
-         * ChangeBalloon
-         * @description Change a balloon; unset fields stay.
-         */
-        ChangeBalloon: {
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            command: "change_balloon";
-            /** Id */
-            id: string;
-            place?: components["schemas"]["Placement"] | null;
-            /** Quantity */
-            quantity?: boolean | null;
-            /** Stack */
-            stack?: ("right" | "down" | "left" | "up") | null;
-            /** Stacked */
-            stacked?: string[] | null;
         };
         /** ChangeBreakOut */
         ChangeBreakOut: {
@@ -1862,23 +1747,6 @@ export interface components {
             outline?: components["schemas"]["Point"][] | null;
             /** View */
             view: string;
-        };
-        /**
-         * ChangeCenter
-         * @description Drag an end of a center: past is how far it reaches past the outline, paper mm; None goes back to the house style's.
-         */
-        ChangeCenter: {
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            command: "change_center";
-            /** End */
-            end: number;
-            /** Id */
-            id: string;
-            /** Past */
-            past?: number | null;
         };
         /**
          * ChangeDetail
@@ -1941,38 +1809,6 @@ export interface components {
             restore?: boolean;
             /** View */
             view: string;
-        };
-        /**
-         * ChangeList
-         * @description Change how a parts list is made or where it stands; unset fields stay.
-         */
-        ChangeList: {
-            /** Attached */
-            attached?: boolean | null;
-            /** Blocks */
-            blocks?: number | null;
-            /** Columns */
-            columns?: components["schemas"]["PartsColumn"][] | null;
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            command: "change_parts_list";
-            /** Grow */
-            grow?: ("up" | "down") | null;
-            /** Id */
-            id: string;
-            /** Levels */
-            levels?: ("top" | "parts" | "indented") | null;
-            /** Most Rows */
-            most_rows?: number | null;
-            position?: components["schemas"]["Point"] | null;
-            /** Rest Of */
-            rest_of?: string | null;
-            /** Sort */
-            sort?: ("item" | "number" | "name") | null;
-            /** Totals */
-            totals?: boolean | null;
         };
         /**
          * ChangeNotes
@@ -2061,28 +1897,6 @@ export interface components {
             sheet: string;
             /** Size */
             size?: string | null;
-        };
-        /**
-         * ChangeSizes
-         * @description Change what several sizes say. wording: the fields that are set in it; tolerance: the whole of it, or `says`: as it is typed, such as
-         *     ±0,1 or H7; what is unset stays.
-         */
-        ChangeSizes: {
-            /** Arrows */
-            arrows?: ("fit" | "in" | "out") | null;
-            /** Breaks */
-            breaks?: boolean | null;
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            command: "change_sizes";
-            /** Ids */
-            ids: string[];
-            /** Says */
-            says?: string | null;
-            tolerance?: components["schemas"]["Tolerance"] | null;
-            wording?: components["schemas"]["Wording"] | null;
         };
         /**
          * ChangeView
@@ -2301,6 +2115,8 @@ export interface components {
          * @description A diameter of a circle or an arc.
          */
         DiameterDimension: {
+            /** Anchor */
+            anchor: components["schemas"]["InView"] | components["schemas"]["OnAnnotation"] | components["schemas"]["OnSheet"];
             /**
              * Arrows
              * @default fit
@@ -2319,8 +2135,6 @@ export interface components {
              * @enum {string}
              */
             kind: "diameter";
-            /** Picks */
-            picks: components["schemas"]["Pick"][];
             place: components["schemas"]["Placement"];
             /**
              * Run
@@ -2348,8 +2162,6 @@ export interface components {
              *     }
              */
             tolerance?: components["schemas"]["Tolerance"];
-            /** View */
-            view: string;
             /**
              * @default {
              *       "above": "",
@@ -2370,6 +2182,20 @@ export interface components {
              *     }
              */
             wording?: components["schemas"]["Wording"];
+        };
+        /**
+         * Dragged
+         * @description An annotation by one of its grips: `place`, a size's `number`, a balloon's `tip`; pointer: sheet mm.
+         */
+        Dragged: {
+            /**
+             * Grip
+             * @default place
+             */
+            grip?: string;
+            /** Id */
+            id: string;
+            pointer: components["schemas"]["Point"];
         };
         /**
          * Drawing
@@ -2403,6 +2229,12 @@ export interface components {
              *     }
              */
             fields?: components["schemas"]["Fields"];
+            /**
+             * Format
+             * @default 2
+             * @constant
+             */
+            format?: 2;
             /**
              * Items
              * @default {}
@@ -2516,13 +2348,34 @@ export interface components {
         /** Edit */
         Edit: {
             /** Command */
-            command: components["schemas"]["PlaceMainView"] | components["schemas"]["PlaceProjectedView"] | components["schemas"]["PlaceStandardSet"] | components["schemas"]["MoveView"] | components["schemas"]["ChangeView"] | components["schemas"]["InterruptView"] | components["schemas"]["MoveToSheet"] | components["schemas"]["ArrangeSheet"] | components["schemas"]["ChangeLine"] | components["schemas"]["HatchRegion"] | components["schemas"]["RemoveHatch"] | components["schemas"]["BringPatterns"] | components["schemas"]["PlaceSection"] | components["schemas"]["ChangeSection"] | components["schemas"]["BreakOut"] | components["schemas"]["ChangeBreakOut"] | components["schemas"]["RemoveBreakOut"] | components["schemas"]["LeaveWhole"] | components["schemas"]["CutAgain"] | components["schemas"]["PlaceAuxiliaryView"] | components["schemas"]["ChangeAuxiliary"] | components["schemas"]["PlaceDetail"] | components["schemas"]["ChangeDetail"] | components["schemas"]["Remove"] | components["schemas"]["PlaceAnnotation"] | components["schemas"]["ChangeAnnotation"] | components["schemas"]["SwitchProjection"] | components["schemas"]["AddSheet"] | components["schemas"]["ChangeSheet"] | components["schemas"]["MoveSheet"] | components["schemas"]["CopySheet"] | components["schemas"]["RemoveSheet"] | components["schemas"]["AddPartSheets"] | components["schemas"]["PlaceCenters"] | components["schemas"]["ChangeCenter"] | components["schemas"]["CarryCenters"] | components["schemas"]["TakeStyle"] | components["schemas"]["ChangeFrame"] | components["schemas"]["ChangeNotes"] | components["schemas"]["PlaceSizes"] | components["schemas"]["ChangeSizes"] | components["schemas"]["CopySizeStyle"] | components["schemas"]["ChangeRun"] | components["schemas"]["ArrangeSizes"] | components["schemas"]["PlaceList"] | components["schemas"]["ChangeList"] | components["schemas"]["SayCell"] | components["schemas"]["NumberItem"] | components["schemas"]["NumberInOrder"] | components["schemas"]["PlaceBalloons"] | components["schemas"]["ChangeBalloon"] | components["schemas"]["ChangeFields"];
+            command: components["schemas"]["PlaceMainView"] | components["schemas"]["PlaceProjectedView"] | components["schemas"]["PlaceStandardSet"] | components["schemas"]["MoveView"] | components["schemas"]["ChangeView"] | components["schemas"]["InterruptView"] | components["schemas"]["MoveToSheet"] | components["schemas"]["ArrangeSheet"] | components["schemas"]["ChangeLine"] | components["schemas"]["HatchRegion"] | components["schemas"]["RemoveHatch"] | components["schemas"]["BringPatterns"] | components["schemas"]["PlaceSection"] | components["schemas"]["ChangeSection"] | components["schemas"]["BreakOut"] | components["schemas"]["ChangeBreakOut"] | components["schemas"]["RemoveBreakOut"] | components["schemas"]["LeaveWhole"] | components["schemas"]["CutAgain"] | components["schemas"]["PlaceAuxiliaryView"] | components["schemas"]["ChangeAuxiliary"] | components["schemas"]["PlaceDetail"] | components["schemas"]["ChangeDetail"] | components["schemas"]["SwitchProjection"] | components["schemas"]["Place"] | components["schemas"]["Change"] | components["schemas"]["MoveAnnotations"] | components["schemas"]["Remove"] | components["schemas"]["AddSheet"] | components["schemas"]["ChangeSheet"] | components["schemas"]["MoveSheet"] | components["schemas"]["CopySheet"] | components["schemas"]["RemoveSheet"] | components["schemas"]["AddPartSheets"] | components["schemas"]["CarryCenters"] | components["schemas"]["TakeStyle"] | components["schemas"]["ChangeFrame"] | components["schemas"]["ChangeNotes"] | components["schemas"]["CopySizeStyle"] | components["schemas"]["ChangeRun"] | components["schemas"]["SayCell"] | components["schemas"]["NumberItem"] | components["schemas"]["NumberInOrder"] | components["schemas"]["ChangeFields"];
+            /** Version */
+            version: number;
+        };
+        /**
+         * Edited
+         * @description What an edit made of a drawing: patch (RFC 6902) leads from the version it was made on to this one; done: what it did, in words.
+         */
+        Edited: {
+            /** Can Redo */
+            can_redo: boolean;
+            /** Can Undo */
+            can_undo: boolean;
+            /**
+             * Done
+             * @default
+             */
+            done?: string;
+            /** Patch */
+            patch: {
+                [key: string]: unknown;
+            }[];
             /** Version */
             version: number;
         };
         /**
          * EndHandle
-         * @description A draggable end of a center, paper mm about its view's position; out: direction outward; past: its reach past the outline.
+         * @description A draggable end, paper mm about its view's position; out: direction outward; past: its reach past the outline.
          */
         EndHandle: {
             /** End */
@@ -2655,6 +2508,31 @@ export interface components {
             /** Shaft Upper */
             shaft_upper: number;
         };
+        /**
+         * FormField
+         * @description A field of a kind that the particulars can set. form: switch, choice, number or text.
+         */
+        FormField: {
+            /** Choices */
+            choices: string[];
+            /**
+             * Form
+             * @enum {string}
+             */
+            form: "switch" | "choice" | "number" | "text";
+            /** Label */
+            label: string;
+            /** Least */
+            least: number | null;
+            /** Most */
+            most: number | null;
+            /** Name */
+            name: string;
+            /** Optional */
+            optional: boolean;
+            /** Whole */
+            whole: boolean;
+        };
         /** FrameDrawn */
         FrameDrawn: {
             /** Cells */
@@ -2768,6 +2646,8 @@ export interface components {
          * @description Holes of a view numbered, with their coordinates from an origin and their diameters in a table. picks: the origin, then the holes.
          */
         HoleTable: {
+            /** Anchor */
+            anchor: components["schemas"]["InView"] | components["schemas"]["OnAnnotation"] | components["schemas"]["OnSheet"];
             /** Id */
             id: string;
             /**
@@ -2775,13 +2655,9 @@ export interface components {
              * @enum {string}
              */
             kind: "hole_table";
-            /** Picks */
-            picks: components["schemas"]["Pick"][];
             place: components["schemas"]["Placement"];
             /** Places */
             places?: number | null;
-            /** View */
-            view: string;
         };
         /**
          * HouseStyle
@@ -2820,6 +2696,24 @@ export interface components {
              * @constant
              */
             version?: 1;
+        };
+        /**
+         * InView
+         * @description Hangs in a view. picks: what of the model it is taken on.
+         */
+        InView: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            on: "view";
+            /**
+             * Picks
+             * @default []
+             */
+            picks?: components["schemas"]["Pick"][];
+            /** View */
+            view: string;
         };
         /**
          * InstanceRow
@@ -2917,6 +2811,22 @@ export interface components {
             text: string;
         };
         /**
+         * KindForm
+         * @description A kind of annotation, its name in the interface, whether a tool of that name places it, and what of it can be set.
+         */
+        KindForm: {
+            /** Fields */
+            fields: components["schemas"]["FormField"][];
+            /** Is Size */
+            is_size: boolean;
+            /** Kind */
+            kind: string;
+            /** Name */
+            name: string;
+            /** Placed */
+            placed: boolean;
+        };
+        /**
          * Label
          * @description shown None leaves it to the kind; text empty takes the standard's wording.
          */
@@ -2929,10 +2839,13 @@ export interface components {
              */
             text?: string;
         };
-        /** Lacking */
+        /**
+         * Lacking
+         * @description The centers a view still lacks.
+         */
         Lacking: {
             /** Centers */
-            centers: (components["schemas"]["CenterMark"] | components["schemas"]["CenterLine"] | components["schemas"]["BoltCircle"])[];
+            centers: (components["schemas"]["LinearDimension"] | components["schemas"]["DiameterDimension"] | components["schemas"]["RadiusDimension"] | components["schemas"]["AngleDimension"] | components["schemas"]["ArcLengthDimension"] | components["schemas"]["ChamferDimension"] | components["schemas"]["OrdinateDimension"] | components["schemas"]["HoleTable"] | components["schemas"]["CenterMark"] | components["schemas"]["CenterLine"] | components["schemas"]["BoltCircle"] | components["schemas"]["Balloon"] | components["schemas"]["PartsList"])[];
         };
         /**
          * LeaveWhole
@@ -3015,6 +2928,8 @@ export interface components {
          *     distance from an axis, drawn on one side only; true: between points that the view shows foreshortened.
          */
         LinearDimension: {
+            /** Anchor */
+            anchor: components["schemas"]["InView"] | components["schemas"]["OnAnnotation"] | components["schemas"]["OnSheet"];
             /**
              * Arrows
              * @default fit
@@ -3039,8 +2954,6 @@ export interface components {
              * @enum {string}
              */
             kind: "linear";
-            /** Picks */
-            picks: components["schemas"]["Pick"][];
             place: components["schemas"]["Placement"];
             /**
              * Reading
@@ -3074,8 +2987,6 @@ export interface components {
              *     }
              */
             tolerance?: components["schemas"]["Tolerance"];
-            /** View */
-            view: string;
             /**
              * @default {
              *       "above": "",
@@ -3115,26 +3026,6 @@ export interface components {
             field: string;
             /** Title */
             title: string;
-            /** Width */
-            width: number;
-        };
-        /**
-         * ListInk
-         * @description A parts list on the sheet and the box it fills, sheet mm; left_over: rows that it has no room for.
-         */
-        ListInk: {
-            /** Bottom */
-            bottom: number;
-            /** Height */
-            height: number;
-            /** Id */
-            id: string;
-            /** Left */
-            left: number;
-            /** Left Over */
-            left_over: number;
-            /** Svg */
-            svg: string;
             /** Width */
             width: number;
         };
@@ -3181,7 +3072,7 @@ export interface components {
             /** Left Out */
             left_out: string[];
             /** Sizes */
-            sizes: (components["schemas"]["LinearDimension"] | components["schemas"]["DiameterDimension"] | components["schemas"]["RadiusDimension"] | components["schemas"]["AngleDimension"] | components["schemas"]["ArcLengthDimension"] | components["schemas"]["ChamferDimension"] | components["schemas"]["OrdinateDimension"])[];
+            sizes: (components["schemas"]["LinearDimension"] | components["schemas"]["DiameterDimension"] | components["schemas"]["RadiusDimension"] | components["schemas"]["AngleDimension"] | components["schemas"]["ArcLengthDimension"] | components["schemas"]["ChamferDimension"] | components["schemas"]["OrdinateDimension"] | components["schemas"]["HoleTable"] | components["schemas"]["CenterMark"] | components["schemas"]["CenterLine"] | components["schemas"]["BoltCircle"] | components["schemas"]["Balloon"] | components["schemas"]["PartsList"])[];
         };
         /**
          * MaterialRow
@@ -3287,6 +3178,37 @@ export interface components {
             tree: components["schemas"]["TreeNode"];
             /** Units */
             units: string;
+        };
+        /**
+         * Move
+         * @description Where an annotation is to stand: place in a view, position on the sheet; shift: of a size's number along its line, paper mm, None for
+         *     the middle. What is not named stays.
+         */
+        Move: {
+            /** Id */
+            id: string;
+            place?: components["schemas"]["Placement"] | null;
+            position?: components["schemas"]["Point"] | null;
+            /** Shift */
+            shift?: number | null;
+        };
+        /**
+         * MoveAnnotations
+         * @description Put annotations to new places in one step. with_run: a size takes the others of its run along.
+         */
+        MoveAnnotations: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            command: "move";
+            /** Moves */
+            moves: components["schemas"]["Move"][];
+            /**
+             * With Run
+             * @default true
+             */
+            with_run?: boolean;
         };
         /**
          * MoveSheet
@@ -3396,10 +3318,52 @@ export interface components {
             unseen: components["schemas"]["Unseen"][];
         };
         /**
+         * Obstacle
+         * @description A box on the sheet that views keep clear of, mm: of the title block (id empty) or of an annotation.
+         */
+        Obstacle: {
+            /** Bottom */
+            bottom: number;
+            /** Height */
+            height: number;
+            /** Id */
+            id: string;
+            /** Left */
+            left: number;
+            /** Width */
+            width: number;
+        };
+        /**
+         * OnAnnotation
+         * @description Hangs on another annotation and goes where that one goes: a frame on a size, a datum on a frame.
+         */
+        OnAnnotation: {
+            /** Annotation */
+            annotation: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            on: "annotation";
+        };
+        /**
+         * OnSheet
+         * @description Stands on the sheet by itself.
+         */
+        OnSheet: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            on: "sheet";
+        };
+        /**
          * OrdinateDimension
          * @description The distance of the second pick from the first (the origin), along the paper's horizontal or vertical, without a dimension line.
          */
         OrdinateDimension: {
+            /** Anchor */
+            anchor: components["schemas"]["InView"] | components["schemas"]["OnAnnotation"] | components["schemas"]["OnSheet"];
             /**
              * Arrows
              * @default fit
@@ -3424,8 +3388,6 @@ export interface components {
              * @enum {string}
              */
             kind: "ordinate";
-            /** Picks */
-            picks: components["schemas"]["Pick"][];
             place: components["schemas"]["Placement"];
             /**
              * Run
@@ -3453,8 +3415,6 @@ export interface components {
              *     }
              */
             tolerance?: components["schemas"]["Tolerance"];
-            /** View */
-            view: string;
             /**
              * @default {
              *       "above": "",
@@ -3562,6 +3522,8 @@ export interface components {
          *     blocks; rest_of: the list on an earlier sheet of which this one shows the rest.
          */
         PartsList: {
+            /** Anchor */
+            anchor: components["schemas"]["InView"] | components["schemas"]["OnAnnotation"] | components["schemas"]["OnSheet"];
             /**
              * Attached
              * @default true
@@ -3585,6 +3547,11 @@ export interface components {
             grow?: "up" | "down";
             /** Id */
             id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "parts_list";
             /**
              * Levels
              * @default parts
@@ -3659,7 +3626,7 @@ export interface components {
          * Picked
          * @description Something of a view under the pointer: an edge or outline near a place (view mm at 1:1 about the view's position), or a point of it.
          *
-         *     side 0 of a face with axis set is its axis, as a center line shows it.
+         *     axis: the face's axis is meant, as a center line shows it.
          */
         Picked: {
             at: components["schemas"]["Point"];
@@ -3691,15 +3658,29 @@ export interface components {
             /** Source */
             source: string;
         };
-        /** PlaceAnnotation */
-        PlaceAnnotation: {
-            /** Annotation */
-            annotation: components["schemas"]["LinearDimension"] | components["schemas"]["DiameterDimension"] | components["schemas"]["RadiusDimension"] | components["schemas"]["AngleDimension"] | components["schemas"]["ArcLengthDimension"] | components["schemas"]["ChamferDimension"] | components["schemas"]["OrdinateDimension"] | components["schemas"]["HoleTable"] | components["schemas"]["Balloon"] | components["schemas"]["CenterMark"] | components["schemas"]["CenterLine"] | components["schemas"]["BoltCircle"];
+        /**
+         * Place
+         * @description Put annotations on the drawing as one step. sheet: for those that hang in no view; known: what happens to one that is there already.
+         */
+        Place: {
+            /** Annotations */
+            annotations: (components["schemas"]["LinearDimension"] | components["schemas"]["DiameterDimension"] | components["schemas"]["RadiusDimension"] | components["schemas"]["AngleDimension"] | components["schemas"]["ArcLengthDimension"] | components["schemas"]["ChamferDimension"] | components["schemas"]["OrdinateDimension"] | components["schemas"]["HoleTable"] | components["schemas"]["CenterMark"] | components["schemas"]["CenterLine"] | components["schemas"]["BoltCircle"] | components["schemas"]["Balloon"] | components["schemas"]["PartsList"])[];
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
              */
-            command: "place_annotation";
+            command: "place";
+            /**
+             * Known
+             * @default refuse
+             * @enum {string}
+             */
+            known?: "refuse" | "keep" | "replace";
+            /**
+             * Sheet
+             * @default
+             */
+            sheet?: string;
         };
         /**
          * PlaceAuxiliaryView
@@ -3737,32 +3718,6 @@ export interface components {
             position: components["schemas"]["Point"];
         };
         /**
-         * PlaceBalloons
-         * @description Put balloons on a view, or move those that are there, as one step.
-         */
-        PlaceBalloons: {
-            /** Balloons */
-            balloons: components["schemas"]["Balloon"][];
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            command: "place_balloons";
-        };
-        /**
-         * PlaceCenters
-         * @description Put one or more centers on a view, as one step. What a view has already is left alone.
-         */
-        PlaceCenters: {
-            /** Centers */
-            centers: (components["schemas"]["CenterMark"] | components["schemas"]["CenterLine"] | components["schemas"]["BoltCircle"])[];
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            command: "place_centers";
-        };
-        /**
          * PlaceDetail
          * @description A detail of a view within an outline (view mm), at a larger standard scale unless one is given.
          */
@@ -3779,20 +3734,6 @@ export interface components {
             parent: string;
             position: components["schemas"]["Point"];
             scale?: components["schemas"]["Scale"] | null;
-        };
-        /**
-         * PlaceList
-         * @description Put a parts list on a sheet.
-         */
-        PlaceList: {
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            command: "place_parts_list";
-            parts_list: components["schemas"]["PartsList"];
-            /** Sheet */
-            sheet: string;
         };
         /** PlaceMainView */
         PlaceMainView: {
@@ -3874,19 +3815,6 @@ export interface components {
             removed?: boolean;
         };
         /**
-         * PlaceSizes
-         * @description Put several sizes on the drawing in one step: a run, or the sizes of a part.
-         */
-        PlaceSizes: {
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            command: "place_sizes";
-            /** Sizes */
-            sizes: (components["schemas"]["LinearDimension"] | components["schemas"]["DiameterDimension"] | components["schemas"]["RadiusDimension"] | components["schemas"]["AngleDimension"] | components["schemas"]["ArcLengthDimension"] | components["schemas"]["ChamferDimension"] | components["schemas"]["OrdinateDimension"])[];
-        };
-        /**
          * PlaceStandardSet
          * @description A main view and the chosen views about it, spaced for sizes, at a fitting standard scale where the sheet is still empty.
          */
@@ -3938,47 +3866,6 @@ export interface components {
             x: number;
             /** Y */
             y: number;
-        };
-        /**
-         * Preview
-         * @description svg is about the view's position, y down; options are the ways to size what was picked; note: what to know of it; repeats: the text of
-         *     a size that says the same already; milliseconds is the server's time.
-         */
-        Preview: {
-            /** Annotation */
-            annotation: components["schemas"]["LinearDimension"] | components["schemas"]["DiameterDimension"] | components["schemas"]["RadiusDimension"] | components["schemas"]["AngleDimension"] | components["schemas"]["ArcLengthDimension"] | components["schemas"]["ChamferDimension"] | components["schemas"]["OrdinateDimension"];
-            /** Kind */
-            kind: string;
-            /** Milliseconds */
-            milliseconds: number;
-            /** Note */
-            note: string;
-            /** Option */
-            option: string;
-            /** Options */
-            options: string[];
-            /** Repeats */
-            repeats: string;
-            /** Svg */
-            svg: string;
-            /** Text */
-            text: string;
-        };
-        /**
-         * PreviewRequest
-         * @description wish: the name of the option wanted; empty leaves it to the pointer.
-         */
-        PreviewRequest: {
-            /** Picks */
-            picks: components["schemas"]["Picked"][];
-            pointer: components["schemas"]["Point"];
-            /** View */
-            view: string;
-            /**
-             * Wish
-             * @default
-             */
-            wish?: string;
         };
         /** Problem */
         Problem: {
@@ -4143,7 +4030,7 @@ export interface components {
          */
         Proposal: {
             /** Command */
-            command: components["schemas"]["PlaceMainView"] | components["schemas"]["PlaceProjectedView"] | components["schemas"]["PlaceStandardSet"] | components["schemas"]["MoveView"] | components["schemas"]["ChangeView"] | components["schemas"]["InterruptView"] | components["schemas"]["MoveToSheet"] | components["schemas"]["ArrangeSheet"] | components["schemas"]["ChangeLine"] | components["schemas"]["HatchRegion"] | components["schemas"]["RemoveHatch"] | components["schemas"]["BringPatterns"] | components["schemas"]["PlaceSection"] | components["schemas"]["ChangeSection"] | components["schemas"]["BreakOut"] | components["schemas"]["ChangeBreakOut"] | components["schemas"]["RemoveBreakOut"] | components["schemas"]["LeaveWhole"] | components["schemas"]["CutAgain"] | components["schemas"]["PlaceAuxiliaryView"] | components["schemas"]["ChangeAuxiliary"] | components["schemas"]["PlaceDetail"] | components["schemas"]["ChangeDetail"] | components["schemas"]["Remove"] | components["schemas"]["PlaceAnnotation"] | components["schemas"]["ChangeAnnotation"] | components["schemas"]["SwitchProjection"] | components["schemas"]["AddSheet"] | components["schemas"]["ChangeSheet"] | components["schemas"]["MoveSheet"] | components["schemas"]["CopySheet"] | components["schemas"]["RemoveSheet"] | components["schemas"]["AddPartSheets"] | components["schemas"]["PlaceCenters"] | components["schemas"]["ChangeCenter"] | components["schemas"]["CarryCenters"] | components["schemas"]["TakeStyle"] | components["schemas"]["ChangeFrame"] | components["schemas"]["ChangeNotes"] | components["schemas"]["PlaceSizes"] | components["schemas"]["ChangeSizes"] | components["schemas"]["CopySizeStyle"] | components["schemas"]["ChangeRun"] | components["schemas"]["ArrangeSizes"] | components["schemas"]["PlaceList"] | components["schemas"]["ChangeList"] | components["schemas"]["SayCell"] | components["schemas"]["NumberItem"] | components["schemas"]["NumberInOrder"] | components["schemas"]["PlaceBalloons"] | components["schemas"]["ChangeBalloon"] | components["schemas"]["ChangeFields"];
+            command: components["schemas"]["PlaceMainView"] | components["schemas"]["PlaceProjectedView"] | components["schemas"]["PlaceStandardSet"] | components["schemas"]["MoveView"] | components["schemas"]["ChangeView"] | components["schemas"]["InterruptView"] | components["schemas"]["MoveToSheet"] | components["schemas"]["ArrangeSheet"] | components["schemas"]["ChangeLine"] | components["schemas"]["HatchRegion"] | components["schemas"]["RemoveHatch"] | components["schemas"]["BringPatterns"] | components["schemas"]["PlaceSection"] | components["schemas"]["ChangeSection"] | components["schemas"]["BreakOut"] | components["schemas"]["ChangeBreakOut"] | components["schemas"]["RemoveBreakOut"] | components["schemas"]["LeaveWhole"] | components["schemas"]["CutAgain"] | components["schemas"]["PlaceAuxiliaryView"] | components["schemas"]["ChangeAuxiliary"] | components["schemas"]["PlaceDetail"] | components["schemas"]["ChangeDetail"] | components["schemas"]["SwitchProjection"] | components["schemas"]["Place"] | components["schemas"]["Change"] | components["schemas"]["MoveAnnotations"] | components["schemas"]["Remove"] | components["schemas"]["AddSheet"] | components["schemas"]["ChangeSheet"] | components["schemas"]["MoveSheet"] | components["schemas"]["CopySheet"] | components["schemas"]["RemoveSheet"] | components["schemas"]["AddPartSheets"] | components["schemas"]["CarryCenters"] | components["schemas"]["TakeStyle"] | components["schemas"]["ChangeFrame"] | components["schemas"]["ChangeNotes"] | components["schemas"]["CopySizeStyle"] | components["schemas"]["ChangeRun"] | components["schemas"]["SayCell"] | components["schemas"]["NumberItem"] | components["schemas"]["NumberInOrder"] | components["schemas"]["ChangeFields"];
             /**
              * Known
              * @default []
@@ -4198,6 +4085,8 @@ export interface components {
          * @description A radius of a circle or an arc. jogged: its center lies too far off to be shown.
          */
         RadiusDimension: {
+            /** Anchor */
+            anchor: components["schemas"]["InView"] | components["schemas"]["OnAnnotation"] | components["schemas"]["OnSheet"];
             /**
              * Arrows
              * @default fit
@@ -4221,8 +4110,6 @@ export interface components {
              * @enum {string}
              */
             kind: "radius";
-            /** Picks */
-            picks: components["schemas"]["Pick"][];
             place: components["schemas"]["Placement"];
             /**
              * Run
@@ -4250,8 +4137,6 @@ export interface components {
              *     }
              */
             tolerance?: components["schemas"]["Tolerance"];
-            /** View */
-            view: string;
             /**
              * @default {
              *       "above": "",
@@ -4307,7 +4192,8 @@ export interface components {
         };
         /**
          * Remove
-         * @description Remove views, sizes and parts lists. A view takes along the sizes in it; views projected from it stay, unaligned.
+         * @description Remove views and annotations. What hangs in a view or on another annotation goes along; views projected from a removed one stay,
+         *     unaligned.
          */
         Remove: {
             /**
@@ -4354,61 +4240,6 @@ export interface components {
             command: "remove_sheet";
             /** Sheet */
             sheet: string;
-        };
-        /**
-         * Replacing
-         * @description An existing size, dragged to a pointer by its line, or by its number along it.
-         */
-        Replacing: {
-            /**
-             * Grip
-             * @default line
-             * @enum {string}
-             */
-            grip?: "line" | "number";
-            /** Id */
-            id: string;
-            pointer: components["schemas"]["Point"];
-        };
-        /** RunPreview */
-        RunPreview: {
-            /** Kept */
-            kept: number[];
-            /** Sizes */
-            sizes: (components["schemas"]["LinearDimension"] | components["schemas"]["DiameterDimension"] | components["schemas"]["RadiusDimension"] | components["schemas"]["AngleDimension"] | components["schemas"]["ArcLengthDimension"] | components["schemas"]["ChamferDimension"] | components["schemas"]["OrdinateDimension"])[];
-            /** Svg */
-            svg: string;
-            /** Texts */
-            texts: string[];
-            /** View */
-            view: string;
-        };
-        /**
-         * RunRequest
-         * @description A run from an origin (the first pick) with the pointer at its row. run: one that is there already and gets more members.
-         */
-        RunRequest: {
-            /**
-             * Direction
-             * @default
-             * @enum {string}
-             */
-            direction?: "" | "horizontal" | "vertical";
-            /**
-             * Form
-             * @enum {string}
-             */
-            form: "chain" | "baseline" | "ordinate";
-            /** Picks */
-            picks: components["schemas"]["Picked"][];
-            pointer: components["schemas"]["Point"];
-            /**
-             * Swept
-             * @default false
-             */
-            swept?: boolean;
-            /** View */
-            view: string;
         };
         /**
          * Same
@@ -4514,7 +4345,7 @@ export interface components {
              * Annotations
              * @default []
              */
-            annotations?: (components["schemas"]["LinearDimension"] | components["schemas"]["DiameterDimension"] | components["schemas"]["RadiusDimension"] | components["schemas"]["AngleDimension"] | components["schemas"]["ArcLengthDimension"] | components["schemas"]["ChamferDimension"] | components["schemas"]["OrdinateDimension"] | components["schemas"]["HoleTable"] | components["schemas"]["Balloon"] | components["schemas"]["CenterMark"] | components["schemas"]["CenterLine"] | components["schemas"]["BoltCircle"])[];
+            annotations?: (components["schemas"]["LinearDimension"] | components["schemas"]["DiameterDimension"] | components["schemas"]["RadiusDimension"] | components["schemas"]["AngleDimension"] | components["schemas"]["ArcLengthDimension"] | components["schemas"]["ChamferDimension"] | components["schemas"]["OrdinateDimension"] | components["schemas"]["HoleTable"] | components["schemas"]["CenterMark"] | components["schemas"]["CenterLine"] | components["schemas"]["BoltCircle"] | components["schemas"]["Balloon"] | components["schemas"]["PartsList"])[];
             frame?: components["schemas"]["FrameTemplate"] | null;
             /** Grid */
             grid?: number | null;
@@ -4530,11 +4361,6 @@ export interface components {
              * @default
              */
             name?: string;
-            /**
-             * Parts Lists
-             * @default []
-             */
-            parts_lists?: components["schemas"]["PartsList"][];
             /**
              * @default {
              *       "drawn": 1,
@@ -4564,14 +4390,14 @@ export interface components {
             annotations: components["schemas"]["AnnotationInk"][];
             /** Blank Fields */
             blank_fields: string[];
+            /** Boxes */
+            boxes: components["schemas"]["Obstacle"][];
             /** Cells */
             cells: components["schemas"]["TitleCell"][];
             /** Frame */
             frame: string;
             /** Height */
             height: number;
-            /** Lists */
-            lists: components["schemas"]["ListInk"][];
             /** Outer */
             outer: components["schemas"]["OuterInk"][];
             /** States */
@@ -4586,14 +4412,6 @@ export interface components {
             warnings: components["schemas"]["Warned"][];
             /** Width */
             width: number;
-        };
-        /** SizeMove */
-        SizeMove: {
-            /** Id */
-            id: string;
-            place: components["schemas"]["Placement"];
-            /** Shift */
-            shift?: number | null;
         };
         /**
          * SizeRow
@@ -4776,22 +4594,6 @@ export interface components {
              */
             projection: "first" | "third";
         };
-        /** TablePreview */
-        TablePreview: {
-            /** Svg */
-            svg: string;
-            table: components["schemas"]["HoleTable"];
-            /** View */
-            view: string;
-        };
-        /** TableRequest */
-        TableRequest: {
-            /** Picks */
-            picks: components["schemas"]["Picked"][];
-            pointer: components["schemas"]["Point"];
-            /** View */
-            view: string;
-        };
         /**
          * TakeStyle
          * @description Bring the drawing along to a house style's present values: profile, logo, notes, and the frames of all sheets by their names.
@@ -4809,7 +4611,7 @@ export interface components {
         /** Tidied */
         Tidied: {
             /** Moves */
-            moves: components["schemas"]["SizeMove"][];
+            moves: components["schemas"]["Move"][];
         };
         /**
          * TitleBlock
@@ -5194,7 +4996,10 @@ export interface components {
             /** State */
             state: string;
         };
-        /** Warned */
+        /**
+         * Warned
+         * @description views: ids of the views and tables it is about.
+         */
         Warned: {
             /** Text */
             text: string;
@@ -5366,6 +5171,26 @@ export interface operations {
             };
         };
     };
+    server_drawings_annotations_kinds: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KindForm"][];
+                };
+            };
+        };
+    };
     server_drawings_api_drawing: {
         parameters: {
             query?: never;
@@ -5408,94 +5233,6 @@ export interface operations {
             };
         };
     };
-    server_drawings_parts_balloon_of: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                drawing_id: string;
-            };
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["BalloonRequest"];
-            };
-        };
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["BalloonPreview"];
-                };
-            };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Too Early */
-            425: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-        };
-    };
-    server_drawings_api_center: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                drawing_id: string;
-            };
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["CenterRequest"];
-            };
-        };
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["CenterPreview"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-        };
-    };
     server_drawings_api_edit: {
         parameters: {
             query?: never;
@@ -5517,7 +5254,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["DrawingState"];
+                    "application/json": components["schemas"]["Edited"];
                 };
             };
             /** @description Conflict */
@@ -5540,7 +5277,7 @@ export interface operations {
             };
         };
     };
-    server_drawings_sizes_hole_table: {
+    server_drawings_annotations_drag_annotation: {
         parameters: {
             query?: never;
             header?: never;
@@ -5551,7 +5288,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["TableRequest"];
+                "application/json": components["schemas"]["Dragged"];
             };
         };
         responses: {
@@ -5561,7 +5298,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["TablePreview"];
+                    "application/json": components["schemas"]["Answer"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -5651,41 +5388,6 @@ export interface operations {
             };
         };
     };
-    server_drawings_sizes_preview: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                drawing_id: string;
-            };
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["PreviewRequest"];
-            };
-        };
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Preview"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-        };
-    };
     server_drawings_api_propose: {
         parameters: {
             query?: never;
@@ -5708,6 +5410,41 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Proposed"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    server_drawings_annotations_propose_annotation: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                drawing_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Asked"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Answer"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -5768,7 +5505,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["DrawingState"];
+                    "application/json": components["schemas"]["Edited"];
                 };
             };
             /** @description Conflict */
@@ -5778,76 +5515,6 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["StaleProblem"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-        };
-    };
-    server_drawings_sizes_replace: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                drawing_id: string;
-            };
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["Replacing"];
-            };
-        };
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Preview"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-        };
-    };
-    server_drawings_sizes_run: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                drawing_id: string;
-            };
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["RunRequest"];
-            };
-        };
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["RunPreview"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -6029,7 +5696,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["DrawingState"];
+                    "application/json": components["schemas"]["Edited"];
                 };
             };
             /** @description Conflict */
@@ -6188,7 +5855,7 @@ export interface operations {
             };
         };
     };
-    server_drawings_api_lacking_centers: {
+    server_drawings_annotations_lacking_centers: {
         parameters: {
             query?: {
                 least?: number;
@@ -6231,7 +5898,7 @@ export interface operations {
             };
         };
     };
-    server_drawings_sizes_view_points: {
+    server_drawings_annotations_view_points: {
         parameters: {
             query?: {
                 key?: string;

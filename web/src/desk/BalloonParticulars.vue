@@ -2,14 +2,13 @@
 // One balloon: its item, the items stacked on it, and whether it says how many there are.
 import { computed, ref, watch } from 'vue'
 import { api, data, type Schemas } from '@/api/client'
-import { isBalloon } from './partTools'
 import { useDesk } from './store'
 
 const props = defineProps<{ id: string }>()
 const desk = useDesk()
 const balloon = computed(() => {
   const a = desk.annotation(props.id)
-  return isBalloon(a) ? a : undefined
+  return a?.kind === 'balloon' ? a : undefined
 })
 const ink = computed(() => desk.drawn?.annotations.find((a) => a.id === props.id))
 const items = ref<Schemas['GroupChoice'][]>([])
@@ -31,13 +30,13 @@ watch(
     <h2>Balloon</h2>
     <p class="quiet sub">on {{ balloon.instance }}, ends on {{ balloon.on === 'edge' ? 'an edge' : 'a face' }}; drag it, or the end of its leader</p>
     <p v-if="ink?.lost" class="fault-note">{{ ink.lost }}</p>
-    <div class="row"><span class="label">Quantity</span><el-checkbox :model-value="!!balloon.quantity" data-test="balloon-quantity" @change="(v) => desk.edit({ command: 'change_balloon', id, quantity: !!v })">under the number</el-checkbox></div>
+    <div class="row"><span class="label">Quantity</span><el-checkbox :model-value="!!balloon.quantity" data-test="balloon-quantity" @change="(v) => desk.edit({ command: 'change', ids: [id], values: { quantity: !!v } })">under the number</el-checkbox></div>
     <div class="row"><span class="label">Stacked on it</span>
-      <el-select :model-value="balloon.stacked ?? []" multiple placeholder="none" data-test="balloon-stacked" @change="(v: string[]) => desk.edit({ command: 'change_balloon', id, stacked: v })">
+      <el-select :model-value="balloon.stacked ?? []" multiple placeholder="none" data-test="balloon-stacked" @change="(v: string[]) => desk.edit({ command: 'change', ids: [id], values: { stacked: v } })">
         <el-option v-for="i in items" :key="i.key" :value="i.key" :label="`${i.item} ${i.name}`" />
       </el-select></div>
     <div v-if="balloon.stacked?.length" class="row"><span class="label">Stacked</span>
-      <el-select :model-value="balloon.stack ?? 'right'" @change="(v: 'right' | 'down' | 'left' | 'up') => desk.edit({ command: 'change_balloon', id, stack: v })">
+      <el-select :model-value="balloon.stack ?? 'right'" @change="(v: 'right' | 'down' | 'left' | 'up') => desk.edit({ command: 'change', ids: [id], values: { stack: v } })">
         <el-option v-for="way in ['right', 'down', 'left', 'up']" :key="way" :value="way" :label="way" />
       </el-select></div>
     <div class="section"><el-button data-test="remove" @click="desk.removeSelected()">Remove</el-button></div>

@@ -9,8 +9,12 @@ import { useDesk } from './store'
 const props = defineProps<{ id: string }>()
 const emit = defineEmits<{ rows: [] }>()
 const desk = useDesk()
-const list = computed(() => desk.sheet?.parts_lists?.find((p) => p.id === props.id))
-const ink = computed(() => desk.drawn?.lists.find((l) => l.id === props.id))
+const list = computed(() => {
+  const a = desk.annotation(props.id)
+  return a?.kind === 'parts_list' ? a : undefined
+})
+const ink = computed(() => desk.drawn?.annotations.find((a) => a.id === props.id))
+const box = computed(() => desk.drawn?.boxes.find((b) => b.id === props.id))
 const found = ref<Schemas['ListRows'] | null>(null)
 async function load() {
   if (!list.value) return
@@ -22,9 +26,8 @@ async function load() {
 }
 watch(() => [desk.drawing?.version, props.id], load, { immediate: true })
 
-type Change = Omit<Extract<Parameters<typeof desk.edit>[0], { command: 'change_parts_list' }>, 'command' | 'id'>
-const change = (what: Change) => desk.edit({ command: 'change_parts_list', id: props.id, ...what })
-const others = computed(() => (desk.document?.sheets ?? []).flatMap((s) => (s.parts_lists ?? []).filter((p) => p.id !== props.id).map((p) => ({ id: p.id, name: s.name || 'another sheet' }))))
+const change = (values: Partial<Schemas['PartsList']>) => desk.edit({ command: 'change', ids: [props.id], values })
+const others = computed(() => (desk.document?.sheets ?? []).flatMap((s) => s.annotations.filter((p) => p.kind === 'parts_list' && p.id !== props.id).map((p) => ({ id: p.id, name: s.name || 'another sheet' }))))
 const columns = computed(() => found.value?.columns ?? [])
 const missing = computed(() => Object.entries(found.value?.fields ?? {}).filter(([f]) => !columns.value.some((c) => c.field === f)))
 const kept = () => columns.value.map((c) => ({ field: c.field, title: c.title, width: c.width }))
@@ -55,7 +58,7 @@ const goneCount = computed(() => found.value?.rows.filter((r) => r.gone).length 
         <el-option value="item" label="by item" /><el-option value="number" label="by reference" /><el-option value="name" label="by name" />
       </el-select></div>
     <div class="row"><span class="label">Stands</span>
-      <el-radio-group :model-value="list.attached ? 'block' : 'free'" size="small" @change="(v) => change({ attached: v === 'block', ...(ink ? { position: { x: ink.left, y: ink.bottom } } : {}) })">
+      <el-radio-group :model-value="list.attached ? 'block' : 'free'" size="small" @change="(v) => change({ attached: v === 'block', ...(box ? { position: { x: box.left, y: box.bottom } } : {}) })">
         <el-radio-button value="block">on the block</el-radio-button><el-radio-button value="free">free</el-radio-button>
       </el-radio-group></div>
     <div v-if="!list.attached" class="row"><span class="label">Grows</span>

@@ -7,14 +7,11 @@ import { useTools } from './tools'
 import { useViewTools } from './viewTools'
 import ViewToolParticulars from './ViewToolParticulars.vue'
 import SheetParticulars from './SheetParticulars.vue'
-import { useCenterTools } from './centerTools'
+import { usePickTool } from './pickTool'
+import { kindOnDesk } from './kinds'
+import KindParticulars from './KindParticulars.vue'
 import CenterToolParticulars from './CenterToolParticulars.vue'
-import CenterParticulars from './CenterParticulars.vue'
-import BalloonParticulars from './BalloonParticulars.vue'
-import ListParticulars from './ListParticulars.vue'
-import { isBalloon } from './partTools'
-import HoleTableParticulars from './HoleTableParticulars.vue'
-import { isSize } from './sizeTools'
+import { isSize } from './sizes'
 import SizeParticulars from './SizeParticulars.vue'
 import TrailParticulars from './TrailParticulars.vue'
 import ViewParticulars from './ViewParticulars.vue'
@@ -23,7 +20,7 @@ defineEmits<{ rows: [] }>()
 const desk = useDesk()
 const tools = useTools()
 const views = useViewTools()
-const centers = useCenterTools()
+const pick = usePickTool()
 const one = computed(() => (desk.selected.length === 1 ? desk.selected[0] : null))
 const curve = computed(() => {
   const s = one.value
@@ -39,6 +36,8 @@ const shape = computed(() => {
   return c.kind === 'line' ? 'Straight edge' : c.kind === 'arc' || c.kind === 'ellipse' ? 'Circular edge' : 'Free curve'
 })
 const isCenter = (id: string) => ['center_mark', 'center_line', 'bolt_circle'].includes(desk.annotation(id)?.kind ?? '')
+const kindOf = computed(() => (one.value?.kind === 'annotation' ? (desk.annotation(one.value.id)?.kind ?? '') : ''))
+const panel = computed(() => kindOnDesk(kindOf.value)?.panel ?? KindParticulars)
 const chosenSizes = computed(() => desk.selected.flatMap((s) => (s.kind === 'annotation' && isSize(desk.annotation(s.id)) ? [s.id] : [])))
 const chosenCenters = computed(() => desk.selected.flatMap((s) => (s.kind === 'annotation' && isCenter(s.id) ? [s.id] : [])))
 const removable = computed(() => desk.selected.filter((s) => s.kind !== 'curve').length)
@@ -47,7 +46,7 @@ const removable = computed(() => desk.selected.filter((s) => s.kind !== 'curve')
 <template>
   <aside class="particulars" aria-label="Particulars" data-test="particulars">
     <ViewToolParticulars v-if="views.tool" />
-    <CenterToolParticulars v-else-if="centers.tool" />
+    <CenterToolParticulars v-else-if="pick.steps?.action.stage === 3" />
     <SizeParticulars v-else-if="chosenSizes.length && chosenSizes.length === desk.selected.length" :ids="chosenSizes" :key="chosenSizes.join()" />
     <template v-else-if="desk.selected.length > 1">
       <h2>{{ desk.selected.length }} selected</h2>
@@ -58,10 +57,7 @@ const removable = computed(() => desk.selected.filter((s) => s.kind !== 'curve')
       </div>
     </template>
     <ViewParticulars v-else-if="one?.kind === 'view'" :id="one.id" :key="one.id" />
-    <CenterParticulars v-else-if="one?.kind === 'annotation' && isCenter(one.id)" :id="one.id" :key="one.id" />
-    <ListParticulars v-else-if="one?.kind === 'list'" :id="one.id" :key="one.id" @rows="$emit('rows')" />
-    <BalloonParticulars v-else-if="one?.kind === 'annotation' && isBalloon(desk.annotation(one.id))" :id="one.id" :key="one.id" />
-    <HoleTableParticulars v-else-if="one?.kind === 'annotation'" :id="one.id" :key="one.id" />
+    <component :is="panel" v-else-if="one?.kind === 'annotation'" :id="one.id" :key="one.id" v-on="kindOf === 'parts_list' ? { rows: () => $emit('rows') } : {}" />
     <TrailParticulars v-else-if="one?.kind === 'trail'" :view="one.view" :parts="one.parts" />
     <template v-else-if="curve">
       <h2>{{ shape }}</h2>

@@ -9,9 +9,9 @@ const emit = defineEmits<{ close: [] }>()
 const desk = useDesk()
 type Row = Schemas['ListRow']
 const list = computed(() => {
-  const chosen = desk.selected.find((s) => s.kind === 'list')
-  const lists = desk.document?.sheets.flatMap((s) => s.parts_lists ?? []) ?? []
-  return lists.find((p) => p.id === (chosen?.kind === 'list' ? chosen.id : '')) ?? lists[0]
+  const chosen = new Set(desk.selected.flatMap((s) => (s.kind === 'annotation' ? [s.id] : [])))
+  const lists = desk.document?.sheets.flatMap((s) => s.annotations.filter((a) => a.kind === 'parts_list')) ?? []
+  return lists.find((p) => chosen.has(p.id)) ?? lists[0]
 })
 const found = ref<Schemas['ListRows'] | null>(null)
 const where = ref<'part' | 'drawing'>('part')

@@ -20,7 +20,13 @@ const desk = useDesk()
 
 const outerOf = (id: string) => desk.drawn?.outer.filter((o) => o.view === id) ?? []
 const chosen = computed(() => new Set(desk.selected.flatMap((s) => (s.kind === 'annotation' ? [s.id] : []))))
-const chosenList = computed(() => desk.selected.find((s) => s.kind === 'list')?.id ?? '')
+const boxes = computed(() => new Map(desk.drawn?.boxes.map((b) => [b.id, b])))
+/** Of what stands on the sheet by itself, so that all of it can be pointed at. */
+const ground = (a: { id: string; view: string }) => (a.view ? undefined : boxes.value.get(a.id))
+function transform(a: { id: string; view: string }): string {
+  const by = props.moved?.id === a.id ? props.moved : { x: 0, y: 0 }
+  return a.view ? props.at(a.view) : `translate(${by.x} ${props.height - by.y})`
+}
 const own = computed(() => new Set(desk.sheet?.annotations.flatMap((a) => ('wording' in a && a.wording.own ? [a.id] : [])) ?? []))
 const causes = computed(() => {
   const one = desk.selected.length === 1 && desk.selected[0].kind === 'annotation' ? desk.selected[0].id : ''
@@ -28,7 +34,7 @@ const causes = computed(() => {
 })
 const annotations = computed(() =>
   (desk.drawn?.annotations ?? []).map((a) => ({
-    id: a.id, svg: a.svg, at: props.at(a.view), shown: a.id !== props.hidden,
+    id: a.id, svg: a.svg, at: transform(a), ground: ground(a), shown: a.id !== props.hidden,
     is: { hot: a.id === props.hot, on: chosen.value.has(a.id), follows: a.follows?.length, cause: causes.value.has(a.id), own: own.value.has(a.id) },
   })),
 )
@@ -46,11 +52,10 @@ const annotations = computed(() =>
       <g v-html="desk.inkOf(v.id)?.svg ?? ''" />
       <g v-for="o in outerOf(v.id)" :key="o.of" :data-of="o.of" v-html="o.svg" />
     </g>
-    <g v-for="l in desk.drawn.lists" :key="l.id" class="list" :class="{ on: chosenList === l.id }" :data-list="l.id" :transform="`translate(${moved?.id === l.id ? moved.x : 0} ${height - (moved?.id === l.id ? moved.y : 0)})`">
-      <rect class="ground" :x="l.left" :y="-l.bottom - l.height" :width="l.width" :height="l.height" />
-      <g v-html="l.svg" />
+    <g v-for="a in annotations" v-show="a.shown" :key="a.id" class="annotation" :class="a.is" :transform="a.at" :data-annotation="a.id">
+      <rect v-if="a.ground" class="ground" :x="a.ground.left" :y="-a.ground.bottom - a.ground.height" :width="a.ground.width" :height="a.ground.height" />
+      <g v-html="a.svg" />
     </g>
-    <g v-for="a in annotations" v-show="a.shown" :key="a.id" class="annotation" :class="a.is" :transform="a.at" :data-annotation="a.id" v-html="a.svg" />
   </g>
 </template>
 
@@ -62,16 +67,8 @@ const annotations = computed(() =>
   fill: none;
   stroke: #dcd8ea;
 }
-/* see-through, so that all of the list can be pointed at */
-.list .ground {
+.annotation .ground {
   fill: transparent;
-  cursor: pointer;
-}
-.list.on :deep(path.stroke) {
-  stroke: #6a4c93;
-}
-.list.on :deep(text) {
-  fill: #6a4c93;
 }
 [data-of] :deep(path.stroke),
 [data-of] :deep(text) {

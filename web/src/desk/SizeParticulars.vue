@@ -4,7 +4,9 @@ import { computed, ref } from 'vue'
 import { api, data, type Schemas } from '@/api/client'
 import TextField from '@/components/TextField.vue'
 import { VIEW_KINDS } from '@/words'
-import { isSize, type RunTool, type Size } from './sizeTools'
+import type { RunTool } from './sizeTools'
+import { isSize, type Size } from './sizes'
+import { picksOf, viewOf } from './spots'
 import { useDesk } from './store'
 import { useTools } from './tools'
 
@@ -22,7 +24,7 @@ const NAMES: Record<Size['kind'], string> = {
 }
 const READINGS: Record<string, string> = { '': 'as picked', nearest: 'nearest', farthest: 'farthest', across: 'diameter', half: 'symmetric half', true: 'true distance' }
 
-type Words = NonNullable<Schemas['ChangeSizes']['wording']>
+type Words = Partial<Schemas['Wording']>
 type Tolerance = Size['tolerance']
 /** A value where all chosen sizes agree; else undefined. */
 function shared<T>(of: (s: Size) => T): T | undefined {
@@ -33,9 +35,9 @@ const says = computed(() => (new Set(inks.value.map((i) => i.says)).size === 1 ?
 const tolerance = computed(() => shared((s) => s.tolerance))
 const angular = computed(() => sizes.value.every((s) => s.kind === 'angle'))
 
-async function change(what: Omit<Schemas['ChangeSizes'], 'command' | 'ids'>) {
+async function change(values: Record<string, unknown>) {
   wrong.value = ''
-  const done = await desk.edit({ command: 'change_sizes', ids: props.ids, ...what })
+  const done = await desk.edit({ command: 'change', ids: props.ids, values })
   if (!done && desk.problem) {
     wrong.value = desk.problem
     desk.problem = ''
@@ -101,7 +103,7 @@ function takeOut() {
 <template>
   <div v-if="first">
     <h2>{{ one ? (one.kind === 'linear' && one.reading === 'across' ? 'Diameter' : NAMES[first.kind]) : `${sizes.length} sizes` }}</h2>
-    <p v-if="one" class="quiet sub">measured on the model, in the {{ VIEW_KINDS[desk.view(first.view)?.kind ?? 'main'].toLowerCase() }}</p>
+    <p v-if="one" class="quiet sub">measured on the model, in the {{ VIEW_KINDS[desk.view(viewOf(first))?.kind ?? 'main'].toLowerCase() }}</p>
     <p v-else class="quiet sub">what is changed here is changed on all of them</p>
     <p v-if="ink?.lost" class="fault-note">{{ ink.lost }}</p>
     <div v-else-if="ink" class="said" data-test="size-text">{{ ink.text }}</div>
@@ -129,8 +131,8 @@ function takeOut() {
         </el-select>
       </div>
       <div v-if="['unequal', 'limits', 'class'].includes(tolerance.form)" class="checks">
-        <label><input type="checkbox" :checked="tolerance.stacked" data-test="stacked" @change="tolerate({ stacked: !tolerance.stacked })" /> one above the other</label>
-        <label v-if="tolerance.form !== 'limits'"><input type="checkbox" :checked="tolerance.zero" data-test="zero" @change="tolerate({ zero: !tolerance.zero })" /> zero side written</label>
+        <el-checkbox :model-value="tolerance.stacked" data-test="stacked" @change="tolerate({ stacked: !tolerance.stacked })">one above the other</el-checkbox>
+        <el-checkbox v-if="tolerance.form !== 'limits'" :model-value="tolerance.zero" data-test="zero" @change="tolerate({ zero: !tolerance.zero })">zero side written</el-checkbox>
       </div>
     </template>
 
@@ -142,7 +144,7 @@ function takeOut() {
       <div class="signs" aria-label="Signs"><button v-for="s in SIGNS" :key="s" :title="`${s} into the field ${FIELDS.find((f) => f[0] === field)?.[1]}`" @click="sign(s)">{{ s }}</button></div>
       <div class="row"><label>In its place</label><TextField :value="shared((s) => s.wording.own) ?? ''" placeholder="own words" data-test="word-own" @change="(v) => word({ own: v })" /></div>
       <div class="checks">
-        <label v-for="[key, name] in MARKS" :key="key"><input type="checkbox" :checked="shared((s) => s.wording[key]) ?? false" :data-test="`mark-${key}`" @change="word({ [key]: !(shared((s) => s.wording[key]) ?? false) })" /> {{ name }}</label>
+        <el-checkbox v-for="[key, name] in MARKS" :key="key" :model-value="shared((s) => s.wording[key]) ?? false" :data-test="`mark-${key}`" @change="word({ [key]: !(shared((s) => s.wording[key]) ?? false) })">{{ name }}</el-checkbox>
       </div>
     </div>
 
@@ -169,17 +171,17 @@ function takeOut() {
       </div>
       <div v-if="one?.kind === 'linear'" class="row">
         <label>Direction</label>
-        <el-select :model-value="one.direction" @change="(d: 'aligned' | 'horizontal' | 'vertical') => desk.edit({ command: 'change_annotation', id: one!.id, direction: d })">
+        <el-select :model-value="one.direction" @change="(d: 'aligned' | 'horizontal' | 'vertical') => change({ direction: d })">
           <el-option value="aligned" /><el-option value="horizontal" /><el-option value="vertical" />
         </el-select>
       </div>
       <div v-if="one?.kind === 'linear' && one.reading" class="row"><span class="label">Reads</span><span>{{ READINGS[one.reading] }}</span></div>
-      <div v-if="one?.kind === 'radius'" class="checks"><label><input type="checkbox" :checked="one.jogged" @change="desk.edit({ command: 'change_annotation', id: one.id, jogged: !one.jogged })" /> Jogged, its center is far off</label></div>
+      <div v-if="one?.kind === 'radius'" class="checks"><el-checkbox :model-value="one.jogged" @change="change({ jogged: !one.jogged })">Jogged, its center is far off</el-checkbox></div>
       <div class="row">
         <label>Arrows</label>
         <el-select :model-value="shared((s) => s.arrows) ?? ''" @change="(v: 'fit' | 'in' | 'out') => change({ arrows: v })"><el-option value="fit" label="by the room there is" /><el-option value="in" label="inside" /><el-option value="out" label="outside" /></el-select>
       </div>
-      <div class="checks"><label><input type="checkbox" :checked="shared((s) => s.breaks) ?? false" @change="change({ breaks: !(shared((s) => s.breaks) ?? false) })" /> Breaks where it crosses others</label></div>
+      <div class="checks"><el-checkbox :model-value="shared((s) => s.breaks) ?? false" @change="change({ breaks: !(shared((s) => s.breaks) ?? false) })">Breaks where it crosses others</el-checkbox></div>
     </div>
 
     <div v-if="one?.run" class="section">
@@ -189,7 +191,7 @@ function takeOut() {
         <el-button data-test="run-out" @click="takeOut">Take it out</el-button>
       </div>
     </div>
-    <div v-if="one" class="row"><span class="label">Taken on</span><span>{{ [...new Set(one.picks.map((p) => p.source.split('/')[0]))].join(', ') }}</span></div>
+    <div v-if="one" class="row"><span class="label">Taken on</span><span>{{ [...new Set(picksOf(one).map((p) => p.source.split('/')[0]))].join(', ') }}</span></div>
     <div class="section"><el-button data-test="remove" @click="desk.removeSelected()">Remove</el-button></div>
   </div>
 </template>
@@ -197,8 +199,11 @@ function takeOut() {
 <style scoped>
 .checks {
   display: grid;
-  gap: 4px;
+  gap: 0;
   margin: 4px 0;
+}
+.checks :deep(.el-checkbox) {
+  height: 26px;
 }
 .signs {
   display: flex;

@@ -52,7 +52,7 @@ async function jump(r: Row) {
 }
 async function say(r: Row, says: string) {
   wrong.value = null
-  if (!(await desk.edit({ command: 'change_sizes', ids: [r.id], says })) && desk.problem) {
+  if (!(await desk.edit({ command: 'change', ids: [r.id], values: { says } })) && desk.problem) {
     wrong.value = { id: r.id, text: desk.problem }
     desk.problem = ''
     await load()

@@ -3,7 +3,7 @@
 import { computed } from 'vue'
 import PaperIcon from '@/components/PaperIcon.vue'
 import { STAGES, type Action } from './actions'
-import { isSize } from './sizeTools'
+import { isSize } from './sizes'
 import { useDesk } from './store'
 
 const props = defineProps<{ actions: Action[]; stage: number; folded: boolean }>()
@@ -20,7 +20,7 @@ const notes = computed<Record<number, { text: string; open: boolean }>>(() => {
   const toleranced = desk.sheet?.annotations.filter((a) => isSize(a) && a.tolerance.form !== 'none').length ?? 0
   const bare = desk.drawn?.unmarked ?? 0
   const balloons = desk.sheet?.annotations.filter((a) => a.kind === 'balloon').length ?? 0
-  const parts = balloons ? `${balloons} numbered` : desk.drawn?.lists.length ? 'listed' : ''
+  const parts = balloons ? `${balloons} numbered` : desk.sheet?.annotations.some((a) => a.kind === 'parts_list') ? 'listed' : ''
   return {
     1: blank ? { text: `${blank} blank`, open: true } : { text: 'filled', open: false },
     2: desk.deriving ? { text: `${desk.deriving} coming`, open: true } : { text: views ? String(views) : 'none yet', open: !views },

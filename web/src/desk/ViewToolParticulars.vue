@@ -5,7 +5,8 @@ import { PLACES } from '@/words'
 import { DIRECTIONS, seenFrom, type V3 } from './directions'
 import PatternChoice from './PatternChoice.vue'
 import { useDesk } from './store'
-import { SET_MEMBERS, useViewTools } from './viewTools'
+import { SET_VIEWS, setPlace, type SetView } from './standardSet'
+import { useViewTools } from './viewTools'
 
 const ModelPreview = defineAsyncComponent(() => import('@/model/ModelPreview.vue'))
 const desk = useDesk()
@@ -29,8 +30,8 @@ function pickFace(normal: V3, up: V3) {
   const best = free.sort((a, b) => b[0] * up[0] + b[1] * up[1] + b[2] * up[2] - (a[0] * up[0] + a[1] * up[1] + a[2] * up[2]))[0]
   views.look(seenFrom(n, best))
 }
-function member(name: (typeof SET_MEMBERS)[number], on: boolean) {
-  o.members = on ? [...o.members, name] : o.members.filter((m) => m !== name)
+function member(name: SetView, on: boolean) {
+  o.members = on ? [...views.members, name] : views.members.filter((m) => m !== name)
   void views.ask()
 }
 </script>
@@ -58,7 +59,9 @@ function member(name: (typeof SET_MEMBERS)[number], on: boolean) {
       </div>
       <div v-if="views.tool === 'set'" class="section">
         <p class="quiet sub">Views beside the main view</p>
-        <el-checkbox v-for="m in SET_MEMBERS" :key="m" class="member" :model-value="o.members.includes(m)" :data-test="`member-${m}`" @change="(v) => member(m, Boolean(v))">{{ m === 'rear' ? 'rear, beyond the side' : (m.includes('-') ? 'pictorial ' : '') + PLACES[m] }}</el-checkbox>
+        <el-checkbox v-for="m in SET_VIEWS" :key="m" class="member" :model-value="views.members.includes(m)" :data-test="`member-${setPlace(m, views.projection)}`" @change="(v) => member(m, Boolean(v))">
+          {{ m.startsWith('from') ? 'pictorial, ' : '' }}{{ m }}<span class="quiet">, {{ m === 'rear' ? 'beyond the side' : PLACES[setPlace(m, views.projection)] }}</span>
+        </el-checkbox>
       </div>
     </template>
     <template v-else-if="views.tool === 'section'">

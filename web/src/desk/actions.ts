@@ -1,6 +1,8 @@
 // Every action of every stage, with its key and picture: the stage rail and the finder show the same list.
-import { useCenterTools } from './centerTools'
-import { usePartTools } from './partTools'
+import { centerEverything } from './centerActions'
+import { PICK_TOOLS } from './kinds'
+import { numberAll, numberClockwise, partsList } from './partActions'
+import { bringModelSizes, flipArrows, tidyViews } from './sizeActions'
 import { useSizeTools } from './sizeTools'
 import { useDesk } from './store'
 import { useTools } from './tools'
@@ -32,6 +34,7 @@ export const STAGES: Stage[] = [
 
 // 22 x 22 pictures of the result on paper
 export const ICONS: Record<string, string> = {
+  ...Object.fromEntries(PICK_TOOLS.map((t) => [t.action.icon, t.action.picture])),
   angle: 'M3 13l6-2v8l-6-2zM13 15a4 4 0 1 0 8 0 4 4 0 0 0-8 0M3 5h16M7 2 3 5l4 3',
   fields: 'M3 4h16v14H3zM3 13h16M10 13v5',
   main: 'M5 5h12v8h-4v4H5z',
@@ -47,10 +50,6 @@ export const ICONS: Record<string, string> = {
   sheet: 'M4 2h10l4 4v14H4zM11 9v6M8 12h6',
   projected: 'M2 3h8v6H2zM14 3h5v6h-5zM2 13h8v6H2z',
   everycenter: 'M3 6h8M7 2v8M11 16h8M15 12v8M3 16h6M6 13v6M13 6h6M16 3v6',
-  mark: 'M11 5a6 6 0 1 1 0 12 6 6 0 0 1 0-12M2 11h6M14 11h6M11 2v6M11 14v6M10 11h2',
-  centerline: 'M3 6h16M3 16h16M2 11h6M10 11h2M14 11h6',
-  bolts: 'M11 3a8 8 0 1 1 0 16 8 8 0 0 1 0-16M11 1v4M4 13.500l-3 2M18 13.500l3 2M9 11h4M11 9v4',
-  symmetry: 'M4 6h5v10H4zM13 6h5v10h-5zM11 2v5M11 9v3M11 14v6',
   size: 'M3 4v12M19 4v12M3 10h16M6.5 8.5 3 10l3.5 1.5M15.500 8.500 19 10l-3.500 1.500',
   chain: 'M2 5v12M9 5v12M15 5v12M20 5v12M2 11h18',
   baseline: 'M3 3v16M10 3v5M19 3v12M3 6h7M3 13h16',
@@ -63,7 +62,6 @@ export const ICONS: Record<string, string> = {
   brush: 'M14 3l5 5-8 7-4-4zM7 11l-3 7 7-3',
   sheetrows: 'M4 2h14v18H4zM7 6h8M7 10h8M7 14h8',
   partslist: 'M3 4h16v3H3zM3 7v12h16V7M3 11h16M3 15h16M7 7v12',
-  balloon: 'M12 7a4 4 0 1 1 8 0 4 4 0 0 1-8 0M13 10l-9 8M16 5v4',
   numberall: 'M7 8h8v6H7zM3 4a2 2 0 1 1 4 0 2 2 0 0 1-4 0M15 4a2 2 0 1 1 4 0 2 2 0 0 1-4 0M3 18a2 2 0 1 1 4 0 2 2 0 0 1-4 0M15 18a2 2 0 1 1 4 0 2 2 0 0 1-4 0M6 5l3 4M16 5l-3 4M6 17l3-4M16 17l-3-4',
   file: 'M5 2h8l4 4v14H5zM13 2v4h4',
   fit: 'M3 5h16v12H3zM6 8h10v6H6z',
@@ -74,14 +72,12 @@ export const ICONS: Record<string, string> = {
 export function useActions(focusFields: () => void, fit: () => void, strip: () => void, sizeSheet: () => void, partsTable: () => void): Action[] {
   const desk = useDesk()
   const tools = useTools()
-  const centers = useCenterTools()
   const sizes = useSizeTools()
-  const parts = usePartTools()
   async function addSheet() {
     if (await desk.edit({ command: 'add_sheet', after: desk.sheet!.id })) await desk.showSheet(desk.document!.sheets[desk.document!.sheets.findIndex((s) => s.id === desk.sheet!.id) + 1].id)
   }
   const other = () => (desk.document?.projection === 'first' ? 'third' : 'first')
-  return [
+  const own: Action[] = [
     { id: 'fields', stage: 1, name: 'Title block', about: 'fill in what is blank', key: 'B', icon: 'fields', run: focusFields },
     {
       id: 'angle', stage: 1, name: 'Switch projection', about: 'first or third angle', key: 'J', icon: 'angle',
@@ -101,28 +97,25 @@ export function useActions(focusFields: () => void, fit: () => void, strip: () =
     { id: 'interrupt', stage: 2, name: 'Interrupted view', about: 'leave out a long middle', key: 'I', icon: 'interrupt', run: () => tools.start('interrupt'), active: () => tools.tool === 'interrupt' },
     { id: 'hatch', stage: 2, name: 'Hatch a region', about: 'any closed outline', key: 'H', icon: 'hatch', run: () => tools.start('hatch'), active: () => tools.tool === 'hatch' },
     { id: 'arrange', stage: 2, name: 'Arrange sheet', about: 'no overlap, largest scale', key: 'R', icon: 'arrange', run: () => void desk.edit({ command: 'arrange_sheet', sheet: desk.sheet!.id }) },
-    { id: 'everycenter', stage: 3, name: 'Center everything', about: 'of the chosen views, or the sheet', key: 'T', icon: 'everycenter', run: () => void centers.everything() },
-    { id: 'mark', stage: 3, name: 'Center mark', about: 'on a circle; several join in rows', key: 'O', icon: 'mark', run: () => tools.start('mark'), active: () => tools.tool === 'mark' },
-    { id: 'centerline', stage: 3, name: 'Center line', about: 'an axis, or between two', key: 'L', icon: 'centerline', run: () => tools.start('line'), active: () => tools.tool === 'line' },
-    { id: 'bolts', stage: 3, name: 'Bolt circle', about: 'through three holes or more', key: 'Y', icon: 'bolts', run: () => tools.start('bolts'), active: () => tools.tool === 'bolts' },
-    { id: 'symmetry', stage: 3, name: 'Symmetry axis', about: 'of a whole view', key: 'Z', icon: 'symmetry', run: () => tools.start('axis'), active: () => tools.tool === 'axis' },
+    { id: 'everycenter', stage: 3, name: 'Center everything', about: 'of the chosen views, or the sheet', key: 'T', icon: 'everycenter', run: () => void centerEverything() },
     { id: 'size', stage: 4, name: 'Size', about: 'pick things, the kind follows', key: 'S', icon: 'size', run: () => tools.start('size'), active: () => tools.tool === 'size' },
     { id: 'chain', stage: 4, name: 'Chain', about: 'one after another in a row', key: '⇧C', icon: 'chain', run: () => tools.start('chain'), active: () => tools.tool === 'chain' },
     { id: 'baseline', stage: 4, name: 'Baseline', about: 'rows from one origin', key: '⇧B', icon: 'baseline', run: () => tools.start('baseline'), active: () => tools.tool === 'baseline' },
     { id: 'ordinate', stage: 4, name: 'Ordinate', about: 'distances from zero, no arrows', key: '⇧O', icon: 'ordinate', run: () => tools.start('ordinate'), active: () => tools.tool === 'ordinate' },
     { id: 'table', stage: 4, name: 'Hole table', about: 'holes numbered, in a table', key: '⇧H', icon: 'table', run: () => tools.start('table'), active: () => tools.tool === 'table' },
-    { id: 'tidy', stage: 4, name: 'Tidy view', about: 'rows in order, nothing overlaps', key: '⇧T', icon: 'tidy', run: () => void sizes.tidy() },
-    { id: 'flip', stage: 4, name: 'Flip arrows', about: 'of the chosen sizes', key: 'F', icon: 'flip', run: () => void sizes.flip() },
-    { id: 'bring', stage: 4, name: 'Bring model sizes', about: 'what positions the parts, each once', key: '⇧M', icon: 'bring', run: () => void sizes.bring() },
+    { id: 'tidy', stage: 4, name: 'Tidy view', about: 'rows in order, nothing overlaps', key: '⇧T', icon: 'tidy', run: () => void tidyViews() },
+    { id: 'flip', stage: 4, name: 'Flip arrows', about: 'of the chosen sizes', key: 'F', icon: 'flip', run: () => sizes.flip() || void flipArrows() },
+    { id: 'bring', stage: 4, name: 'Bring model sizes', about: 'what positions the parts, each once', key: '⇧M', icon: 'bring', run: () => void bringModelSizes() },
     { id: 'brush', stage: 5, name: 'Copy style', about: 'number form and tolerance onto others', key: '⇧Y', icon: 'brush', run: () => tools.start('brush'), active: () => tools.tool === 'brush' },
     { id: 'sizesheet', stage: 5, name: 'Size sheet', about: 'all sizes as a table', key: '⇧S', icon: 'sheetrows', run: sizeSheet },
-    { id: 'partslist', stage: 7, name: 'Parts list', about: 'on the title block', key: '⇧P', icon: 'partslist', run: () => void parts.list() },
-    { id: 'balloon', stage: 7, name: 'Balloon', about: 'point at a part, place its number', key: '⇧I', icon: 'balloon', run: () => tools.start('balloon'), active: () => tools.tool === 'balloon' },
-    { id: 'numberall', stage: 7, name: 'Number all parts', about: 'of the chosen view, in rows', key: '⇧N', icon: 'numberall', run: () => void parts.numberAll() },
-    { id: 'reading', stage: 7, name: 'Number clockwise', about: 'items in the order of the balloons', key: '⇧G', icon: 'reading', run: () => void parts.clockwise() },
+    { id: 'partslist', stage: 7, name: 'Parts list', about: 'on the title block', key: '⇧P', icon: 'partslist', run: () => void partsList() },
+    { id: 'numberall', stage: 7, name: 'Number all parts', about: 'of the chosen view, in rows', key: '⇧N', icon: 'numberall', run: () => void numberAll() },
+    { id: 'reading', stage: 7, name: 'Number clockwise', about: 'items in the order of the balloons', key: '⇧G', icon: 'reading', run: () => void numberClockwise() },
     { id: 'partsrows', stage: 7, name: 'Edit the rows', about: 'items, materials, costs', key: '⇧R', icon: 'sheetrows', run: partsTable },
     { id: 'pdf', stage: 9, name: 'PDF', about: 'all sheets, to scale', key: 'D', icon: 'file', run: () => void desk.publish('pdf') },
     { id: 'svg', stage: 9, name: 'SVG', about: 'for a page or a manual', key: 'V', icon: 'file', run: () => void desk.publish('svg') },
     { id: 'dxf', stage: 9, name: 'DXF', about: 'layers and true curves for the shop', key: 'X', icon: 'file', run: () => void desk.publish('dxf') },
   ]
+  const ofKinds: Action[] = PICK_TOOLS.map(({ tool, action }) => ({ ...action, run: () => tools.start(tool), active: () => tools.tool === tool }))
+  return [...own, ...ofKinds]
 }

@@ -3,9 +3,11 @@ import { VIEW_KINDS } from '@/words'
 import type { View } from '@/api/client'
 import { isOn, usePartsOfView } from './partsOfView'
 import type { MenuItem } from './SheetMenu.vue'
-import { isSize, type Size } from './sizeTools'
+import { isSize, type Size } from './sizes'
+import { kindOnDesk } from './kinds'
 import { useDesk } from './store'
-import { useTools, type Spot } from './tools'
+import type { Spot } from './spots'
+import { useTools } from './tools'
 
 interface Under {
   annotation: string
@@ -21,7 +23,8 @@ export function menuOf(under: Under, window: { fit: () => void; fitView: (id: st
   const { annotation, view, spot, part } = under
   if (annotation) {
     const title = desk.drawn?.annotations.find((a) => a.id === annotation)?.text || 'Center'
-    const items: MenuItem[] = isSize(desk.annotation(annotation)) ? sizeItems(annotation) : []
+    const a = desk.annotation(annotation)
+    const items: MenuItem[] = isSize(a) ? sizeItems(annotation) : (kindOnDesk(a?.kind ?? '')?.menu?.(annotation) ?? [])
     return { title, items: [...items, { name: 'Remove', run: () => void desk.edit({ command: 'remove', ids: [annotation] }) }] }
   }
   const v = view ? desk.view(view) : undefined
@@ -68,14 +71,14 @@ function sizeItems(id: string): MenuItem[] {
   const size = desk.annotation(id) as Size
   const mark = (field: 'reference' | 'basic' | 'inspection', on: string, off: string): MenuItem => ({
     name: size.wording[field] ? off : on,
-    run: () => void desk.edit({ command: 'change_sizes', ids: [id], wording: { [field]: !size.wording[field] } }),
+    run: () => void desk.edit({ command: 'change', ids: [id], values: { wording: { [field]: !size.wording[field] } } }),
   })
   const next = { fit: 'out', out: 'in', in: 'fit' } as const
   return [
     mark('reference', 'For reference', 'Not for reference'),
     mark('basic', 'Basic size', 'Not basic'),
     mark('inspection', 'Mark for inspection', 'No inspection mark'),
-    { name: 'Flip its arrows', run: () => void desk.edit({ command: 'change_sizes', ids: [id], arrows: next[size.arrows] }) },
+    { name: 'Flip its arrows', run: () => void desk.edit({ command: 'change', ids: [id], values: { arrows: next[size.arrows] } }) },
     {
       name: 'Copy its style to others',
       run: () => {

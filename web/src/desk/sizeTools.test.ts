@@ -11,7 +11,8 @@ vi.mock('@/api/client', async (original) => ({
 }))
 
 import { HitIndex } from './hit'
-import { isSize, useSizeTools } from './sizeTools'
+import { isSize } from './sizes'
+import { useSizeTools } from './sizeTools'
 import { useDesk } from './store'
 
 const shape = { edge_class: 'sharp', visible: true, instance: 0, role: 'edge', feature: 'f' } as const
@@ -44,12 +45,14 @@ beforeEach(() => {
   asked.length = 0
   refuse = ''
   GET.mockImplementation(async () => ({ views: [], annotations: [] }))
-  POST.mockImplementation(async (path: string, { body }: { body: { picks: unknown[]; wish?: string } }) => {
+  POST.mockImplementation(async (path: string, { body }: { body: { tool: string; picks: unknown[]; settings?: { option?: string } } }) => {
     asked.push({ path, body })
     if (refuse) throw new Problem(refuse, 422)
-    if (path.endsWith('/run')) return { view: 'v', sizes: [{}], svg: '<g/>', texts: body.picks.slice(1).map(String), kept: body.picks.map((_, n) => n) }
-    if (path.endsWith('/hole-table')) return { view: 'v', svg: '<g/>', table: { id: 't' } }
-    return { annotation: { view: 'v', wording: { reference: true } }, svg: '<g/>', text: '(12)', kind: 'Length', option: body.wish || 'length', options: ['length', 'vertical'], note: '', repeats: '12', milliseconds: 1 }
+    const answer = { view: 'v', annotations: [{}], svg: '<g/>', option: '', options: [], note: '', repeats: '', milliseconds: 1, taken: body.picks?.map((_, n) => n) }
+    if (body.tool === 'run') return { ...answer, texts: body.picks.slice(1).map(String) }
+    if (body.tool === 'hole_table') return { ...answer, texts: ['Hole table'] }
+    const size = { kind: 'linear', anchor: { on: 'view', view: 'v', picks: [] }, wording: { reference: true } }
+    return { ...answer, annotations: [size], texts: ['(12)'], name: 'Length', option: body.settings?.option || 'length', options: ['length', 'vertical'], repeats: '12' }
   })
 })
 
@@ -62,7 +65,7 @@ describe('runs', () => {
     await tools.click('')
     await tools.sweep({ x: 102, y: 51 }, { x: 190, y: 75 })
     expect(tools.picks.map((p) => curves[p.curve].source)).toEqual(['left', 'riser', 'hole'])
-    expect(asked.at(-1)?.body).toMatchObject({ form: 'ordinate', swept: true })
+    expect(asked.at(-1)?.body).toMatchObject({ tool: 'run', settings: { form: 'ordinate', swept: true } })
     await tools.sweep({ x: 102, y: 51 }, { x: 190, y: 75 })
     expect(tools.picks.length).toBe(3)
     tools.space()
@@ -107,7 +110,7 @@ describe('a size said already', () => {
     expect(tools.full).toBe(true)
     tools.enter()
     await vi.waitFor(() => expect(asked.at(-1)?.path).toContain('/commands'))
-    expect(asked.at(-1)?.body).toMatchObject({ command: { command: 'place_annotation', annotation: { wording: { reference: false } } } })
+    expect(asked.at(-1)?.body).toMatchObject({ command: { command: 'place', annotations: [{ wording: { reference: false } }] } })
   })
 })
 

@@ -1,18 +1,19 @@
 // What the desk holds: the drawing as the server has it, the sheet's ink, and the curves to point at.
 import { defineStore } from 'pinia'
-import { computed, markRaw, ref, shallowReactive } from 'vue'
+import { computed, markRaw, ref, shallowReactive, shallowRef } from 'vue'
 import {
   api, data, ended, Problem,
   type Annotation, type Command, type DrawingState, type JobState, type Proposed, type Schemas, type Sheet, type SheetDrawn, type View, type ViewGeometry, type ViewInk,
 } from '@/api/client'
 import { HitIndex } from './hit'
+import { patched } from './patch'
 
-export type Selected = { kind: 'view'; id: string } | { kind: 'annotation'; id: string } | { kind: 'list'; id: string } | { kind: 'curve'; view: string; curve: number } | { kind: 'trail'; view: string; parts: string[] }
+export type Selected = { kind: 'view'; id: string } | { kind: 'annotation'; id: string } | { kind: 'curve'; view: string; curve: number } | { kind: 'trail'; view: string; parts: string[] }
 
 export const useDesk = defineStore('desk', () => {
-  const drawing = ref<DrawingState>()
+  const drawing = shallowRef<DrawingState>()
   const sheetId = ref('')
-  const drawn = ref<SheetDrawn>()
+  const drawn = shallowRef<SheetDrawn>()
   const inks = shallowReactive(new Map<string, ViewInk>())
   const hits = shallowReactive(new Map<string, HitIndex>())
   const points = shallowReactive(new Map<string, Schemas['PlacedPoint'][]>())
@@ -55,13 +56,19 @@ export const useDesk = defineStore('desk', () => {
     problem.value = error instanceof Error ? error.message : String(error)
   }
 
-  function take(sent: Schemas['DrawingState']) {
-    const state = sent as DrawingState
+  function take(sent: Schemas['DrawingState'] | Schemas['Edited']) {
+    const state = 'patch' in sent ? edited(sent) : (sent as DrawingState)
     drawing.value = state
     if (state.done) said.value = state.done
     if (!state.document.sheets.some((s) => s.id === sheetId.value)) sheetId.value = state.document.sheets[0].id
-    const alive = new Set(state.document.sheets.flatMap((s) => [...s.views.map((v) => v.id), ...s.annotations.map((a) => a.id), ...(s.parts_lists ?? []).map((p) => p.id)]))
+    if (!selected.value.length) return
+    const alive = new Set(state.document.sheets.flatMap((s) => [...s.views.map((v) => v.id), ...s.annotations.map((a) => a.id)]))
     selected.value = selected.value.filter((s) => alive.has('view' in s ? s.view : s.id))
+  }
+  /** The drawing after an edit's patch. */
+  function edited({ patch, ...rest }: Schemas['Edited']): DrawingState {
+    const before = drawing.value!
+    return { ...before, ...rest, done: rest.done ?? '', document: patch.length ? patched(before.document, patch) : before.document }
   }
 
   async function open(id: string) {
@@ -139,7 +146,7 @@ export const useDesk = defineStore('desk', () => {
   }
 
   /** Edits go one after another, each on the version the one before it left. */
-  function inTurn(work: () => Promise<Schemas['DrawingState']>): Promise<boolean> {
+  function inTurn(work: () => Promise<Schemas['Edited']>): Promise<boolean> {
     saving.value++
     const run = queue.then(async () => {
       try {

@@ -12,6 +12,7 @@ vi.mock('@/api/client', async (original) => ({
 
 import { useDesk } from './store'
 import { DIRECTIONS } from './directions'
+import { useSizeTools } from './sizeTools'
 import { useTools } from './tools'
 import { useViewTools } from './viewTools'
 
@@ -20,7 +21,7 @@ const geometry = { curves: [line('low', [0, 0, 10, 0]), line('high', [0, 5, 10, 
 const view = { id: 'v', kind: 'main', orientation: DIRECTIONS[0].orientation, position: { x: 50, y: 60 }, parent: null, relation: null, scale: null, hidden_lines: true, tangent_edges: false, centers: true }
 
 /** A server in memory: keeps the version, applies what the tests need of commands. */
-const server = { version: 1, views: [view] as unknown[], annotations: [] as { id: string; view: string }[], commands: [] as { version: number; command: Command }[], stale: false }
+const server = { version: 1, views: [view] as unknown[], annotations: [] as { id: string }[], commands: [] as { version: number; command: Command }[], stale: false }
 
 function state(): DrawingState {
   const sheet = { id: 's', name: 'Sheet 1', size: 'A3', landscape: true, scale: { drawn: 1, true: 1 }, views: server.views, annotations: server.annotations }
@@ -30,10 +31,12 @@ function state(): DrawingState {
   } as unknown as DrawingState
 }
 
-function preview(body: { picks: { source: string }[]; wish?: string }) {
+function preview(body: { picks: { source: string }[]; settings: { option?: string } }) {
   const sources = body.picks.map((p) => p.source)
   if (new Set(sources).size < sources.length) throw new Problem('the same edge was picked twice', 422)
-  return { annotation: { id: `a-${sources.join('-')}`, kind: 'linear', view: 'v', direction: body.wish || 'aligned' }, svg: '<g/>', text: String(sources.length * 5), kind: 'Length', option: body.wish || 'length', options: ['length', 'horizontal'], note: '', repeats: '', milliseconds: 1 }
+  const option = body.settings.option ?? ''
+  const size = { id: `a-${sources.join('-')}`, kind: 'linear', anchor: { on: 'view', view: 'v', picks: [] }, direction: option || 'aligned' }
+  return { view: 'v', annotations: [size], svg: '<g/>', texts: [String(sources.length * 5)], name: 'Length', option: option || 'length', options: ['length', 'horizontal'], note: '', repeats: '', taken: [], milliseconds: 1 }
 }
 
 /** What a placing command would do: one view where it says, its curves unless they are known. */
@@ -56,7 +59,7 @@ beforeEach(() => {
     return state()
   })
   POST.mockImplementation(async (path: string, options: { body: never }) => {
-    if (path.endsWith('/preview')) return preview(options.body)
+    if (path.endsWith('/propose-annotation')) return preview(options.body)
     if (path.endsWith('/propose')) return proposed(options.body)
     const body = options.body as { version: number; command: Command }
     server.commands.push(body)
@@ -66,9 +69,11 @@ beforeEach(() => {
       throw new Problem('Someone has changed this drawing meanwhile.', 409, state())
     }
     server.version++
-    if (body.command?.command === 'place_annotation') server.annotations.push(body.command.annotation as never)
+    if (body.command?.command === 'place') server.annotations.push(...(body.command.annotations as never[]))
     if (body.command?.command === 'place_main_view') server.views = [...server.views, { ...view, id: 'w' }]
-    return state()
+    const sheet = state().document.sheets[0]
+    const patch = [{ op: 'replace', path: '/sheets/0', value: sheet }]
+    return { version: server.version, patch, can_undo: true, can_redo: false, done: '' }
   })
 })
 
@@ -87,13 +92,13 @@ describe('the size tool', () => {
     expect(tools.prompt?.say).toContain('Pick an edge')
     tools.move({ x: 55, y: 60 }, spot(0))
     await tools.click('v')
-    expect(tools.preview?.text).toBe('5')
+    expect(useSizeTools().preview?.texts).toEqual(['5'])
     tools.move({ x: 55, y: 40 }, null)
     await settle()
     await tools.click(null)
     expect(server.annotations.map((a) => a.id)).toEqual(['a-low'])
     expect(tools.tool).toBe('size')
-    expect(tools.picks).toEqual([])
+    expect(useSizeTools().picks).toEqual([])
   })
   it('takes a second edge under the pointer, also when the pointer goes on before the answer', async () => {
     const { tools } = await opened()
@@ -105,8 +110,8 @@ describe('the size tool', () => {
     tools.move({ x: 30, y: 62 }, null)
     await clicked
     await settle()
-    expect(tools.picks.map((p) => p.curve)).toEqual([0, 1])
-    expect(tools.preview?.text).toBe('10')
+    expect(useSizeTools().picks.map((p) => p.curve)).toEqual([0, 1])
+    expect(useSizeTools().preview?.texts).toEqual(['10'])
     tools.enter()
     await settle()
     expect(server.annotations.map((a) => a.id)).toEqual(['a-low-high'])
@@ -116,19 +121,19 @@ describe('the size tool', () => {
     desk.selected = [{ kind: 'curve', view: 'v', curve: 1 }]
     tools.start('size')
     await settle()
-    expect(tools.preview?.text).toBe('5')
+    expect(useSizeTools().preview?.texts).toEqual(['5'])
     tools.space()
     await settle()
-    expect(tools.preview?.annotation).toMatchObject({ direction: 'horizontal' })
+    expect(useSizeTools().preview?.annotations[0]).toMatchObject({ direction: 'horizontal' })
     tools.back()
-    expect([tools.picks.length, tools.preview, tools.tool]).toEqual([0, null, 'size'])
+    expect([useSizeTools().picks.length, useSizeTools().preview, tools.tool]).toEqual([0, null, 'size'])
     tools.back()
     expect(tools.tool).toBe('select')
   })
   it('says what is wrong with a pair and keeps the first pick', async () => {
     const { tools } = await opened()
-    POST.mockImplementation(async (path: string, options: { body: { picks: { source: string }[] } }) => {
-      if (path.endsWith('/preview') && options.body.picks.length === 2) throw new Problem('These lines are not parallel.', 422)
+    POST.mockImplementation(async (path: string, options: { body: { picks: { source: string }[]; settings: object } }) => {
+      if (path.endsWith('/propose-annotation') && options.body.picks.length === 2) throw new Problem('These lines are not parallel.', 422)
       return preview(options.body)
     })
     tools.start('size')
@@ -137,7 +142,7 @@ describe('the size tool', () => {
     tools.move({ x: 55, y: 65 }, spot(1))
     await tools.click('v')
     expect(tools.refusal).toBe('These lines are not parallel.')
-    expect(tools.picks.map((p) => p.curve)).toEqual([0])
+    expect(useSizeTools().picks.map((p) => p.curve)).toEqual([0])
   })
 })
 

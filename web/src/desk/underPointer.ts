@@ -3,7 +3,9 @@ import { computed, type Ref } from 'vue'
 import type { ViewCurve } from '@/api/client'
 import type { XY } from './places'
 import { useDesk } from './store'
-import type { Spot } from './tools'
+import { SIZE_TOOLS } from './sizeTools'
+import { picksOf, viewOf, type Spot } from './spots'
+import { useTools } from './tools'
 
 const REACH = 7 // pixels
 const ON = 3 // pixels: where a middle is meant
@@ -11,6 +13,9 @@ const ON = 3 // pixels: where a middle is meant
 /** zoom: pixels for a mm of the sheet. Places are sheet mm. */
 export function useUnderPointer(zoom: Ref<number>) {
   const desk = useDesk()
+  const tools = useTools()
+  /** Whether a tool is in hand that takes points and axes too. */
+  const isSizing = computed(() => (SIZE_TOOLS as string[]).includes(tools.tool))
   const reach = computed(() => REACH / zoom.value)
   /** Which of a view's lines are drawn, as its particulars have it. */
   function shown(id: string) {
@@ -69,8 +74,8 @@ export function useUnderPointer(zoom: Ref<number>) {
     if (point) return curve?.view === point.view ? { ...point, on: { curve: curve.curve, at: curve.at } } : point
     if (curve) return curve
     const a = desk.annotation(annotationUnder(event))
-    const face = a?.kind === 'center_line' ? a.picks.find((k) => k.role === 'silhouette') : undefined
-    return a && face ? { view: a.view, curve: -1, at: { x: 0, y: 0 }, axis: { instance: face.instance, source: face.source } } : null
+    const face = a?.kind === 'center_line' ? picksOf(a).find((k) => k.role === 'silhouette') : undefined
+    return a && face ? { view: viewOf(a), curve: -1, at: { x: 0, y: 0 }, axis: { instance: face.instance, source: face.source } } : null
   }
   function spotAt(p: XY): Spot | null {
     for (const v of [...(desk.sheet?.views ?? [])].reverse()) {
@@ -98,5 +103,5 @@ export function useUnderPointer(zoom: Ref<number>) {
   function annotationUnder(event: MouseEvent): string {
     return (event.target as Element | null)?.closest?.('[data-annotation]')?.getAttribute('data-annotation') ?? ''
   }
-  return { reach, shown, viewAt, viewNear, sizedAt, spotAt, partAt, curveOf, annotationUnder }
+  return { reach, shown, viewAt, viewNear, sizedAt, spotAt, partAt, curveOf, annotationUnder, isSizing }
 }

@@ -1,27 +1,19 @@
 // The tools of the Views stage. Each draws what it needs in a view, then shows what its command would do under the pointer, then does it.
 import { defineStore } from 'pinia'
 import { computed, reactive, ref, shallowRef } from 'vue'
-import type { Command, DetailOutline, Orientation, Schemas, View } from '@/api/client'
+import type { Command, DetailOutline, Orientation, View } from '@/api/client'
 import { PLACES } from '@/words'
 import { DIRECTIONS, dot, quarter, towardOf } from './directions'
 import type { HitIndex } from './hit'
 import { fractionOn } from './curves'
 import { aligned, relationOf, type XY } from './places'
 import { snapped, squared, type Snap } from './snaps'
+import { setPlace, usualSet, type SetView } from './standardSet'
+import type { Spot } from './spots'
 import { useDesk } from './store'
 
 export type ViewTool = 'main' | 'set' | 'projected' | 'section' | 'auxiliary' | 'detail' | 'breakout' | 'web' | 'interrupt' | 'hatch' | 'part'
 export const VIEW_TOOLS: ViewTool[] = ['main', 'set', 'projected', 'section', 'auxiliary', 'detail', 'breakout', 'web', 'interrupt', 'hatch', 'part']
-/** Something of a view under the pointer: a curve, or a point of it, or the axis that a center line shows (curve is -1 for these). */
-export interface Spot {
-  view: string
-  curve: number
-  at: XY
-  point?: Schemas['PlacedPoint']
-  /** The curve under the pointer where a point was caught: what is sized while the point is the only pick. */
-  on?: { curve: number; at: XY }
-  axis?: { instance: string; source: string }
-}
 export interface Ghost {
   id: string
   at: XY
@@ -33,8 +25,6 @@ export interface Mark {
   view: string
   svg: string
 }
-export const SET_MEMBERS = ['right', 'left', 'above', 'below', 'rear', 'above-right', 'above-left', 'below-right', 'below-left'] as const
-type Member = (typeof SET_MEMBERS)[number]
 const UNUSABLE = ['pictorial', 'detail']
 
 export const useViewTools = defineStore('viewTools', () => {
@@ -55,8 +45,11 @@ export const useViewTools = defineStore('viewTools', () => {
   const options = reactive({
     form: 'straight' as 'straight' | 'aligned' | 'half', removed: false, onlyCut: false, shape: 'circle' as DetailOutline['shape'], onlyFace: false,
     line: 'freehand' as 'freehand' | 'zigzag' | 'round' | 'tube', pattern: 'general', angle: 0, spacing: 1,
-    members: (desk.document?.projection === 'third' ? ['above', 'right', 'above-right'] : ['below', 'right', 'below-right']) as Member[], jagged: false,
+    /** Views of the standard set besides the front, once chosen; empty takes the projection method's usual ones. */
+    members: null as SetView[] | null, jagged: false,
   })
+  const projection = computed(() => desk.document?.projection ?? 'first')
+  const members = computed<SetView[]>(() => options.members ?? usualSet(projection.value))
   let asking = false
   let again = false
   let turn = 0
@@ -154,7 +147,7 @@ export const useViewTools = defineStore('viewTools', () => {
       case 'main':
         return { command: 'place_main_view', sheet, orientation: orientation.value, position, pictorial: pictorial.value, fit: true }
       case 'set':
-        return { command: 'place_standard_set', sheet, orientation: orientation.value, members: [...options.members], position }
+        return { command: 'place_standard_set', sheet, orientation: orientation.value, members: members.value.map((m) => setPlace(m, projection.value)), position }
       case 'projected': {
         const v = parentView.value
         return v ? { command: 'place_projected_view', parent: v.id, relation: relation.value, position: aligned(v.position, relation.value, position) } : null
@@ -516,6 +509,7 @@ export const useViewTools = defineStore('viewTools', () => {
   })
 
   return {
+    members, projection,
     tool, pointer, spot, parent, points, drawn, snap, snapReach, ghosts, marks, refusal, options, direction, own, orientation, directionName, prompt, sketch, relation, depth,
     start, reset, back, move, click, space, enter, look, chooseDirection, turnBy, ask, show, inView,
   }

@@ -72,7 +72,8 @@ function nudge(dx: number, dy: number) {
     const v = s.kind === 'view' ? desk.view(s.id) : undefined
     if (v) void desk.edit({ command: 'move_view', view: v.id, position: { x: v.position.x + dx, y: v.position.y + dy } })
     const a = s.kind === 'annotation' ? desk.annotation(s.id) : undefined
-    if (a && 'place' in a) void desk.edit({ command: 'change_annotation', id: a.id, place: { model: a.place.model, paper: { x: a.place.paper.x + dx, y: a.place.paper.y + dy } } })
+    if (a && 'place' in a) void desk.edit({ command: 'move', moves: [{ id: a.id, place: { model: a.place.model, paper: { x: a.place.paper.x + dx, y: a.place.paper.y + dy } } }], with_run: true })
+    else if (a && 'position' in a) void desk.edit({ command: 'move', moves: [{ id: a.id, position: { x: a.position.x + dx, y: a.position.y + dy } }], with_run: true })
   }
 }
 
@@ -82,9 +83,16 @@ function turnSheet(by: number) {
   if (next) void desk.showSheet(next.id)
 }
 
+const TEXT = ['text', 'number', 'search', 'password', 'email', 'url', 'tel', 'date']
+/** Whether keys belong to what has the cursor: a text field, or a list that is open. */
+function isTyping(target: HTMLElement): boolean {
+  if (target.isContentEditable || target instanceof HTMLTextAreaElement || target.getAttribute('aria-expanded') === 'true') return true
+  return target instanceof HTMLInputElement && TEXT.includes(target.type) && !target.readOnly
+}
+
 function key(event: KeyboardEvent) {
   const target = event.target as HTMLElement
-  const typing = target.closest('input:not([type=checkbox]), textarea, [contenteditable=true], .el-select__wrapper, [role=listbox]')
+  const typing = isTyping(target)
   if ((event.ctrlKey || event.metaKey) && event.key.toLowerCase() === 'z') {
     if (typing) return
     void (event.shiftKey ? desk.redo() : desk.undo())

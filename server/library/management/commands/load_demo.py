@@ -11,9 +11,11 @@ from django.core.management.base import BaseCommand, CommandParser
 from django.db import transaction
 from pydantic import TypeAdapter
 
+from drafting.annotation.proposing import find_centers
 from drafting.child import KernelChild
 from drafting.commands import AnyCommand
-from drafting.commands.annotations import PlaceCenters
+from drafting.commands.annotations import Place
+from drafting.context import Context
 from drafting.model.model import Facts
 from drafting.standards import house_style
 from drafting.views.family import derivation_of
@@ -21,9 +23,9 @@ from drafting.views.present import presented
 from drafting.views.view import View
 from server.accounts.models import Membership, Workspace
 from server.drawings import service
-from server.drawings.centers import lacking
 from server.drawings.geometry import derive_now, ready, requested
 from server.drawings.models import Drawing
+from server.drawings.store import document_of
 from server.library.facts import current_facts
 from server.library.models import Model
 from server.library.reading import read_into
@@ -70,25 +72,25 @@ class Command(BaseCommand):
         """A demo drawing is the list of commands that makes it."""
         model = Model.objects.get(workspace=workspace, number=data["model"])
         drawing = service.start_drawing(model, user, workspace.name, data.get("style"))
-        sheet = drawing.document["sheets"][0]["id"]
+        sheet = document_of(drawing).sheets[0].id
         adapter: TypeAdapter[Any] = TypeAdapter(AnyCommand)
         for command in data["commands"]:
             if command.get("sheet") == "":
                 command["sheet"] = sheet
-            drawing, _ = service.apply(drawing.pk, drawing.version, adapter.validate_python(command), user)
+            drawing = service.apply(drawing.pk, drawing.version, adapter.validate_python(command), user)[0]
         _, facts = current_facts(model)
-        for view in service.document_of(drawing).views():
+        for view in document_of(drawing).views():
             derive_now(requested(model.current(), derivation_of(view, facts)).key)
-        for view in service.document_of(drawing).views():
+        for view in document_of(drawing).views():
             drawing = self._centered(drawing, view, facts, user)
 
     def _centered(self, drawing: Drawing, view: View, facts: Facts, user: Any) -> Drawing:
-        document = service.document_of(drawing)
+        document = document_of(drawing)
         sheet = document.sheet_of_view(view.id)
         geometry = ready(requested(drawing.model.current(), derivation_of(view, facts)).key)
         if sheet is None or geometry is None or view.kind in ("pictorial", "detail") or not view.centers:
             return drawing
-        found = lacking(document, sheet, view, presented(view, sheet, facts, geometry), facts, 0.0)
+        found = find_centers.lacking(presented(view, sheet, facts, geometry), Context(document, sheet, facts, view))
         if found:
-            drawing, _ = service.apply(drawing.pk, drawing.version, PlaceCenters(command="place_centers", centers=found), user)
+            drawing = service.apply(drawing.pk, drawing.version, Place(command="place", annotations=[*found]), user)[0]
         return drawing

@@ -1,0 +1,1 @@
+"""Ink that kinds share: arrows, leaders, extension lines, grids of cells, blocks of text."""

@@ -1,0 +1,266 @@
+"""Balloons: item numbers of the parts list at the end of leaders, an arrow on an edge and a dot on a face (ISO 6433, ASME Y14.34; memory)."""
+
+import itertools
+import math
+from collections.abc import Sequence
+from dataclasses import dataclass
+from typing import Annotated, Literal
+
+import numpy as np
+from pydantic import Field
+
+from drafting.annotation.inking.dimension_ink import LINE_KIND, Array, arrow, line, xy
+from drafting.annotation.kinds.kind import Drawn, Kind, Member, Request
+from drafting.annotation.kinds.parts_list import numbered, renumber
+from drafting.context import Context
+from drafting.data import Text as Words
+from drafting.document import AnnotationBase, Drawing, Placement, Point, in_view
+from drafting.errors import CommandError, SizeError
+from drafting.ink.elements import Arc, Element, Fill, Group, Line, Text
+from drafting.ink.lettering import fitted_height
+from drafting.model import bill
+from drafting.model.model import Facts
+from drafting.standards.profile import Profile
+from drafting.views.geometry import ViewCurve, ViewGeometry, arc_points
+
+DOT = 0.65
+"""Radius of the dot at a leader's end on a face, mm."""
+REACH = 1.2
+"""How near an edge must be for a leader to end on it, mm on paper."""
+SNAP = 3.0
+"""How near a balloon must come to the row or column of another to be caught by it, mm."""
+CORNERS = np.array(list(itertools.product((0, 1), repeat=3)), float)
+
+
+class Balloon(AnnotationBase):
+    """An item number at the end of a leader. tip: the place pointed at, as fractions of the instance's box in the view, so that it stays on
+    the part when the model changes; on: what lies there, which decides the leader's end; stacked: keys of further items on the same leader
+    (a screw's washer and nut); place: of the balloon's middle."""
+
+    kind: Literal["balloon"] = "balloon"
+    instance: Words
+    tip: Point
+    on: Literal["edge", "face"] = "face"
+    place: Placement
+    stacked: Annotated[list[Words], Field(max_length=12)] = []
+    stack: Literal["right", "down", "left", "up"] = "right"
+    quantity: bool = False
+
+
+@dataclass(frozen=True)
+class Numbers:
+    """Item numbers of a drawing. items: by key; keys: by instance, the key it is listed under; counts: how many of a key there are in all."""
+
+    items: dict[str, int]
+    keys: dict[str, str]
+    counts: dict[str, int]
+    names: dict[str, str]
+
+
+def numbers_of(drawing: Drawing, facts: Facts) -> Numbers:
+    """Numbers as the drawing's parts lists give them; without a list, those of all parts."""
+    after = drawing.model_copy(update={"items": drawing.items})
+    renumber(after, facts)
+    items = after.items or numbered({}, bill.lines(facts, "parts"), facts)
+    counts: dict[str, int] = {}
+    for levels in ("indented", "top", "parts"):
+        for found in bill.lines(facts, levels):  # type: ignore[arg-type]
+            counts[found.key] = max(found.total, counts.get(found.key, 0))
+    keys = {path: next((k for k in found if k in items), "") for path, found in bill.keys_of(facts).items()}
+    return Numbers({k: i.number for k, i in items.items()}, keys, counts, {k: i.name for k, i in items.items()})
+
+
+def radius(profile: Profile) -> float:
+    """Of a balloon, mm."""
+    return 0.95 * profile.label_height
+
+
+def box_of(path: str, context: Context) -> tuple[Array, Array]:
+    """Lower left and upper right of an instance in a view, view mm. Raises SizeError where the model has it no more."""
+    found = context.facts.part_of(path)
+    if found is None:
+        raise SizeError("The part this balloon points at is no longer in the model.")
+    instance, part = found
+    low, high = np.array(part.low), np.array(part.high)
+    m = np.array(context.frame.placed(instance, ((low + high) / 2).tolist()))
+    corners = (low + CORNERS * (high - low)) @ m[:3, :3].T + m[:3, 3]
+    flat = (corners - context.frame.middle) @ context.frame.matrix[:2].T
+    return flat.min(0), flat.max(0)
+
+
+def tip_of(b: Balloon, context: Context) -> Array:
+    """Where the leader ends, paper mm about the view's position."""
+    low, high = box_of(b.instance, context)
+    out: Array = context.frame.drawn(low + np.array([b.tip.x, b.tip.y]) * (high - low)) * context.scale
+    return out
+
+
+def tip_at(path: str, place: Array, context: Context) -> Point:
+    """A place of the view (view mm, as drawn) as fractions of an instance's box."""
+    low, high = box_of(path, context)
+    at = (np.array(context.frame.undrawn((float(place[0]), float(place[1])))) - low) / np.maximum(high - low, 1e-9)
+    return Point(x=round(float(at[0]), 6), y=round(float(at[1]), 6))
+
+
+@dataclass(frozen=True)
+class Target:
+    """What lies at a place: the instance, the place itself (on the edge where there is one, view mm), and whether an edge or a face."""
+
+    instance: str
+    at: Array
+    on: str
+
+
+def target_at(place: Array, geometry: ViewGeometry, scale: float) -> Target:
+    """What a leader points at. place: view mm, as drawn. Raises SizeError where there is no part."""
+    best: tuple[float, ViewCurve, Array] | None = None
+    for c in geometry.curves:
+        if not c.visible or c.edge_class == "smooth":
+            continue
+        near = nearest(c, place)
+        away = float(np.linalg.norm(near - place)) * scale
+        if away < REACH and (best is None or away < best[0]):
+            best = (away, c, near)
+    if best is not None:
+        return Target(geometry.instances[best[1].instance], best[2], "edge")
+    number = geometry.seen.at(float(place[0]), float(place[1])) if geometry.seen else -1
+    if number < 0:
+        raise SizeError("There is no part here; point at an edge or a face.")
+    return Target(geometry.instances[number], place, "face")
+
+
+def nearest(c: ViewCurve, place: Array) -> Array:
+    """The point of a curve nearest to a place."""
+    points = arc_points(c, 65)
+    a, b = points[:-1], points[1:]
+    d = b - a
+    t = np.clip(((place - a) * d).sum(1) / np.maximum((d * d).sum(1), 1e-18), 0, 1)
+    on = a + d * t[:, None]
+    out: Array = on[int(np.argmin(((on - place) ** 2).sum(1)))]
+    return out
+
+
+def reading_order(balloons: Sequence[Balloon], numbers: Numbers, scale: float) -> list[str]:
+    """Keys of the items of a view's balloons as they are read: clockwise from the upper left one, stacked ones after their first."""
+    at = np.array([b.place.at(scale) for b in balloons])
+    middle = (at.min(0) + at.max(0)) / 2
+    angle = np.arctan2(at[:, 1] - middle[1], at[:, 0] - middle[0])
+    first = int(np.argmin(np.linalg.norm(at - [at[:, 0].min(), at[:, 1].max()], axis=1)))
+    order = np.argsort((angle[first] - angle) % (2 * math.pi), kind="stable")
+    keys = (key for n in order for key in (numbers.keys.get(balloons[n].instance, ""), *balloons[n].stacked))
+    return list(dict.fromkeys(key for key in keys if key in numbers.items))
+
+
+def ink_of(b: Balloon, numbers: Numbers, context: Context) -> list[Element]:
+    """Leader, circles and numbers, paper mm about the view's position. Raises SizeError."""
+    tip, center, r = tip_of(b, context), np.array(b.place.at(context.scale)), radius(context.profile)
+    key = numbers.keys.get(b.instance, "")
+    out: list[Element] = []
+    away = tip - center
+    reach = float(np.linalg.norm(away))
+    if reach > r:
+        u = away / reach
+        out.append(line(center + u * r, tip))
+        out.append(arrow(tip, u, context.profile) if b.on == "edge" else _dot(tip))
+    step = np.array({"right": (2 * r, 0), "left": (-2 * r, 0), "up": (0, 2 * r), "down": (0, -2 * r)}[b.stack])
+    for n, k in enumerate([key, *b.stacked]):
+        out += _circle(center + step * n, k, numbers, b.quantity, context.profile)
+    return out
+
+
+def _dot(at: Array) -> Fill:
+    turns = np.linspace(0, 2 * math.pi, 17)[:-1]
+    return Fill(tuple(xy(at + DOT * np.array([math.cos(t), math.sin(t)])) for t in turns), LINE_KIND)
+
+
+def _circle(at: Array, key: str, numbers: Numbers, quantity: bool, profile: Profile) -> list[Element]:
+    r, h = radius(profile), profile.label_height
+    x, y = xy(at)
+    number = str(numbers.items[key]) if key in numbers.items else "?"
+    out: list[Element] = [Arc((x, y), r, 0.0, 2 * math.pi, LINE_KIND)]
+    if not quantity:
+        size = fitted_height(number, h, 1.55 * r)
+        return [*out, Text((x, y - size / 2), number, size, LINE_KIND, "middle")]
+    small = 0.6 * h
+    count = str(numbers.counts.get(key, 0))
+    return [
+        *out, Line((x - r, y), (x + r, y), LINE_KIND),
+        Text((x, y + 0.25 * small), number, fitted_height(number, small, 1.3 * r), LINE_KIND, "middle"),
+        Text((x, y - 1.25 * small), count, fitted_height(count, small, 1.3 * r), LINE_KIND, "middle"),
+    ]  # fmt: skip
+
+
+def placed(at: Array, scale: float) -> Placement:
+    """A balloon's place at paper mm about the view's position: it keeps its distance on the model, whatever the scale."""
+    return Placement(model=Point(x=round(float(at[0]) / scale, 6), y=round(float(at[1]) / scale, 6)), paper=Point(x=0, y=0))
+
+
+def ink(b: Balloon, context: Context) -> list[Element]:
+    """A balloon by itself, with its number in the parts lists. Raises SizeError."""
+    return ink_of(b, numbers_of(context.drawing, context.facts), context)
+
+
+def draw(members: Sequence[Member]) -> Drawn:
+    """All balloons of a sheet: the items are numbered once."""
+    first = members[0].context
+    numbers, out = numbers_of(first.drawing, first.facts), Drawn()
+    for m in members:
+        try:
+            out[m.annotation.id] = Group(m.annotation.id, "annotation", m.context.origin, ink_of(m.annotation, numbers, m.context))
+        except (SizeError, CommandError) as error:
+            out[m.annotation.id] = str(error)
+    return out
+
+
+def check(b: Balloon, context: Context) -> None:
+    """Raises CommandError in the drawing of a part, SizeError where the part pointed at is gone."""
+    if context.facts.kind != "assembly":
+        raise CommandError("Balloons number the parts of an assembly; this drawing is of one part.")
+    tip_of(b, context)
+
+
+def words(b: Balloon, context: Context) -> str:
+    """Item number and what it is."""
+    numbers = numbers_of(context.drawing, context.facts)
+    key = numbers.keys.get(b.instance, "")
+    return f"{numbers.items.get(key, '?')} {numbers.names.get(key, '')}".strip()
+
+
+def pointed(place: Array, geometry: ViewGeometry, context: Context) -> dict[str, object]:
+    """Fields of a balloon whose leader ends at a place, paper mm about the view's position. Raises SizeError where there is no part."""
+    target = target_at(place / context.scale, geometry, context.scale)
+    return {"instance": target.instance, "tip": tip_at(target.instance, target.at, context), "on": target.on}
+
+
+def propose(request: Request, context: Context) -> Balloon:
+    """A balloon on what lies at settings `tip` (paper mm about the view's position; the pointer where it is not said), standing at the
+    pointer. Raises SizeError."""
+    tip = request.settings.get("tip") or request.pointer
+    if request.geometry is None:
+        raise SizeError("The view is still being derived.")
+    at = pointed(np.array(tip), request.geometry, context)
+    return Balloon(id=request.identity, anchor=in_view(context.view_id), place=placed(np.array(request.pointer), context.scale), **at)  # type: ignore[arg-type]
+
+
+def drag(b: Balloon, grip: str, request: Request, context: Context) -> Balloon:
+    """The leader's end (grip `tip`), or the balloon itself, caught by the rows and columns of the view's others, at the pointer."""
+    at = np.array(request.pointer)
+    if grip != "tip":
+        return b.model_copy(update={"place": placed(caught(at, b, context), context.scale)})
+    if request.geometry is None:
+        raise SizeError("The view is still being derived.")
+    return b.model_copy(update=pointed(at, request.geometry, context))
+
+
+def caught(at: Array, b: Balloon, context: Context) -> Array:
+    """A place caught by the row or the column of another balloon of the view that is near."""
+    others = [np.array(a.place.at(context.scale)) for a in context.sheet.annotations if isinstance(a, Balloon) and a.view == b.view and a.id != b.id]
+    at = at.copy()
+    for axis in (0, 1):
+        near = min((float(o[axis]) for o in others), key=lambda v: abs(v - at[axis]), default=None)
+        if near is not None and abs(near - at[axis]) < SNAP:
+            at[axis] = near
+    return at
+
+
+KIND = Kind(Balloon, "Balloon", ink=ink, draw=draw, words=words, check=check, propose=propose, drag=drag)

@@ -1,0 +1,169 @@
+"""Hole tables: the holes of a view with a tag each, and a table of their coordinates from an origin and their diameters.
+
+Tags are a letter for each diameter, from the smallest on, and a number within it (common practice).
+"""
+
+import string
+from dataclasses import dataclass
+from typing import Annotated, ClassVar, Literal
+
+import numpy as np
+from pydantic import Field
+
+from drafting.annotation.kinds.kind import Box as SheetBox
+from drafting.annotation.kinds.kind import Kind, Request
+from drafting.annotation.measuring.distances import circle
+from drafting.annotation.measuring.measure import located
+from drafting.annotation.measuring.traces import Round, Straight
+from drafting.annotation.placing.rows import snapped_place
+from drafting.annotation.wording.numbers import DIAMETER, written
+from drafting.context import Context
+from drafting.document import AnnotationBase, Placement, in_view
+from drafting.errors import SizeError
+from drafting.ink.elements import Element, Line, Text
+from drafting.ink.lettering import text_width
+from drafting.standards.profile import Profile
+from drafting.views.frame import Array
+
+LINE_KIND = "dimension"
+
+
+class HoleTable(AnnotationBase):
+    """Holes of a view numbered, with their coordinates from an origin and their diameters in a table. picks: the origin, then the holes."""
+
+    picks_taken: ClassVar[tuple[int, int]] = (2, 400)
+    kind: Literal["hole_table"] = "hole_table"
+    place: Placement
+    """Upper left corner."""
+    places: Annotated[int, Field(ge=0, le=6)] | None = None
+
+
+@dataclass(frozen=True)
+class Row:
+    """A hole: its tag, where it lies from the origin and its diameter, mm on the model; center in view mm."""
+
+    tag: str
+    x: float
+    y: float
+    diameter: float
+    center: Array
+
+
+def rows(table: HoleTable, context: Context) -> list[Row]:
+    """The holes by diameter, then from left to right. Raises LostPick, SizeError."""
+    if context.frame.pictorial:
+        raise SizeError("A hole table is made of a view that faces the paper squarely.")
+    origin = _origin(table, context)
+    found: list[tuple[float, float, float, Round]] = []
+    for pick in table.picks[1:]:
+        hole = circle(pick, context)
+        at = context.frame.flat(hole.center) - origin
+        found.append((round(2 * hole.radius, 9), float(at[0]), float(at[1]), hole))
+    letters = {d: _letter(n) for n, d in enumerate(sorted({f[0] for f in found}))}
+    counts: dict[str, int] = {}
+    out = []
+    for d, x, y, hole in sorted(found, key=lambda f: (f[0], round(f[1], 6), f[2])):
+        counts[letters[d]] = counts.get(letters[d], 0) + 1
+        out.append(Row(f"{letters[d]}{counts[letters[d]]}", x, y, d, context.frame.flat(hole.center)))
+    return out
+
+
+def _letter(n: int) -> str:
+    letters = [c for c in string.ascii_uppercase if c not in "IO"]  # they read as figures
+    return letters[n] if n < len(letters) else letters[n // len(letters) - 1] + letters[n % len(letters)]
+
+
+def _origin(table: HoleTable, context: Context) -> Array:
+    thing = located(table.picks[0], context)
+    if isinstance(thing, Round):
+        return context.frame.flat(thing.center)
+    if isinstance(thing, Straight):
+        raise SizeError("The origin of a hole table is a point: a corner, an end or a center.")
+    return context.frame.flat(thing.at)
+
+
+def written_rows(table: HoleTable, context: Context) -> list[tuple[str, ...]]:
+    """Head and rows as they stand in the table."""
+
+    def n(v: float) -> str:
+        return written(v, context.profile, table.places)
+
+    head = ("Hole", "X", "Y", DIAMETER) if context.profile.standard == "ISO" else ("HOLE", "X", "Y", DIAMETER)
+    return [head, *((r.tag, n(r.x), n(r.y), DIAMETER + n(r.diameter)) for r in rows(table, context))]
+
+
+def ink(table: HoleTable, context: Context) -> list[Element]:
+    """Tags at the holes, the origin's axes, and the table with its upper left corner at the place."""
+    h = context.profile.text_height
+    out: list[Element] = []
+    for r in rows(table, context):
+        at = context.frame.drawn(r.center) * context.scale + np.array([1.0, 1.0]) * (
+            r.diameter / 2 * context.scale * 0.7072 + context.profile.text_gap
+        )
+        out.append(Text((float(at[0]), float(at[1])), r.tag, h * 0.8, LINE_KIND))
+    out += _axes(context.frame.drawn(_origin(table, context)) * context.scale, context.profile)
+    lines = written_rows(table, context)
+    left, top = table.place.at(context.scale)
+    widths, tall = _cells(lines, h)
+    edges = [left, *(left + sum(widths[: c + 1]) for c in range(4))]
+    for k, row in enumerate(lines):
+        base = top - (k + 1) * tall + (tall - h) / 2
+        for c, text in enumerate(row):
+            if c == 0 or k == 0:
+                out.append(Text(((edges[c] + edges[c + 1]) / 2, base), text, h, LINE_KIND, "middle"))
+            else:
+                out.append(Text((edges[c + 1] - h, base), text, h, LINE_KIND, "right"))
+    bottom = top - len(lines) * tall
+    out += [Line((x, top), (x, bottom), LINE_KIND) for x in edges]
+    for k in range(len(lines) + 1):
+        y = top - tall * k
+        out.append(Line((left, y), (edges[-1], y), "frame" if k in (0, 1, len(lines)) else LINE_KIND))
+    return out
+
+
+def _cells(lines: list[tuple[str, ...]], h: float) -> tuple[list[float], float]:
+    """Widths of the columns and height of a row, mm."""
+    return [max(text_width(row[c], h) for row in lines) + 2 * h for c in range(4)], 2.0 * h
+
+
+def box(table: HoleTable, context: Context) -> tuple[float, float, float, float]:
+    """Left, bottom, right and top of the table, paper mm about its view's position. Raises LostPick, SizeError."""
+    lines = written_rows(table, context)
+    widths, tall = _cells(lines, context.profile.text_height)
+    left, top = table.place.at(context.scale)
+    return left, top - len(lines) * tall, left + sum(widths), top
+
+
+def _axes(at: Array, profile: Profile) -> list[Element]:
+    """The origin: its two directions, named."""
+    h, reach = profile.text_height, 3.5 * profile.text_height
+    x, y = float(at[0]), float(at[1])
+    return [
+        Line((x - 1.5, y), (x + reach, y), LINE_KIND), Line((x, y - 1.5), (x, y + reach), LINE_KIND),
+        Text((x + reach + 0.5, y - h * 0.3), "X", h * 0.7, LINE_KIND), Text((x, y + reach + 0.7), "Y", h * 0.7, LINE_KIND, "middle"),
+    ]  # fmt: skip
+
+
+def check(table: HoleTable, context: Context) -> None:
+    """Raises SizeError where its rows cannot be measured."""
+    rows(table, context)
+
+
+def obstacles(table: HoleTable, context: Context) -> list[tuple[str, SheetBox]]:
+    """The box it fills on the sheet."""
+    x, y = context.origin
+    left, bottom, right, top = box(table, context)
+    return [("the hole table", (left + x, bottom + y, right + x, top + y))]
+
+
+def propose(request: Request, context: Context) -> HoleTable:
+    """A table of the holes picked after the origin, with its corner at the pointer. Raises SizeError."""
+    if len(request.spots) < 2:
+        raise SizeError("A hole table needs an origin and at least one hole.")
+    place = snapped_place(np.array(request.pointer), None, context)
+    table = HoleTable(id=request.identity, anchor=in_view(context.view_id, request.picks(context)), place=place)
+    check(table, context)
+    return table
+
+
+KIND = Kind(HoleTable, "Hole table", ink=ink, check=check, obstacles=obstacles, propose=propose)

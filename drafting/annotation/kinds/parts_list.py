@@ -1,0 +1,469 @@
+"""Parts lists: what stands in each row and cell, item numbers that stay, and the table's ink on the sheet.
+
+Columns: ISO 7573 and ASME Y14.34, both from memory.
+"""
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+from functools import cmp_to_key
+from typing import Annotated, Any, ClassVar, Literal
+
+from pydantic import Field
+
+from drafting.annotation.kinds.kind import Box as SheetBox
+from drafting.annotation.kinds.kind import Drawn, Kind, Member, Move, Request, set_fields
+from drafting.context import Context
+from drafting.data import Data, Point
+from drafting.data import Text as Words
+from drafting.document import AnnotationBase, Drawing, Item, OnSheet, Sheet
+from drafting.errors import CommandError
+from drafting.ink.elements import Element, Group, Line, Polyline, Text
+from drafting.ink.lettering import fitted_height, shortened, text_width
+from drafting.model import bill
+from drafting.model.bill import Line as BillLine
+from drafting.model.model import Facts, PartFacts
+from drafting.sheet.layout import Box, block_box, frame_box
+from drafting.standards.profile import Profile
+
+FIELDS = {
+    "item": "Item", "count": "Quantity", "name": "Designation", "number": "Reference", "description": "Description", "material": "Material",
+    "mass": "Mass", "total_mass": "Total mass", "finish": "Finish", "supplier": "Supplier", "make": "Make or buy", "unit_cost": "Unit cost",
+    "cost": "Cost", "remarks": "Remarks",
+}  # fmt: skip
+SUMMED = ("total_mass", "cost")
+NUMBERS = ("item", "count", "mass", "total_mass", "unit_cost", "cost")
+WRITABLE = ("name", "number", "description", "material", "finish", "supplier", "make", "unit_cost", "remarks")
+"""What may be said on the drawing in place of the model; what is counted or computed may not."""
+STANDARD = {
+    "ISO": [("item", "Item", 14.0), ("count", "Qty", 12.0), ("name", "Designation", 52.0), ("number", "Reference", 30.0),
+            ("material", "Material", 34.0), ("mass", "Mass kg", 18.0), ("remarks", "Remarks", 20.0)],
+    "ASME": [("item", "FIND NO.", 17.0), ("count", "QTY REQD", 17.0), ("number", "PART OR IDENTIFYING NO.", 48.0),
+             ("name", "NOMENCLATURE OR DESCRIPTION", 62.0), ("material", "MATERIAL", 36.0)],
+}  # fmt: skip
+WIDTH = 24.0
+"""Of a column that the standard does not have, mm."""
+
+
+class PartsColumn(Data):
+    """A column of a parts list. field: what it says (see `parts_list.FIELDS`), or "own:" and the name of an own field; title and width (mm)
+    None: the standard's."""
+
+    field: Words
+    title: Annotated[str, Field(max_length=60)] | None = None
+    width: Annotated[float, Field(ge=5, le=300)] | None = None
+
+
+class PartsList(AnnotationBase):
+    """A parts list on a sheet. columns empty: the standard's. attached: on the title block, else with its corner at position (the lower left
+    where it grows up, the upper left where it grows down). most_rows: after so many it goes on in a further column of the sheet, up to
+    blocks; rest_of: the list on an earlier sheet of which this one shows the rest."""
+
+    refers_by: ClassVar[tuple[str, ...]] = ("rest_of",)
+    kind: Literal["parts_list"] = "parts_list"
+    columns: Annotated[list[PartsColumn], Field(max_length=20)] = []
+    levels: Literal["top", "parts", "indented"] = "parts"
+    sort: Literal["item", "number", "name"] = "item"
+    attached: bool = True
+    position: Point = Point(x=30, y=30)
+    grow: Literal["up", "down"] = "up"
+    totals: bool = False
+    most_rows: Annotated[int, Field(ge=3, le=500)] | None = None
+    blocks: Annotated[int, Field(ge=1, le=6)] = 1
+    rest_of: Words = ""
+
+
+def lists_on(sheet: Sheet) -> list[PartsList]:
+    """The parts lists of a sheet."""
+    return [a for a in sheet.annotations if isinstance(a, PartsList)]
+
+
+@dataclass(frozen=True)
+class Cell:
+    """text: as it is written; value: the number it stands for, None for words; changed: it departs from the model, which says `model`."""
+
+    text: str
+    value: float | None = None
+    changed: bool = False
+    model: str = ""
+
+
+@dataclass(frozen=True)
+class Row:
+    """One item. gone: its part is no longer in the model."""
+
+    key: str
+    item: int
+    depth: int
+    cells: Mapping[str, Cell]
+    gone: bool = False
+    group: bool = False
+
+
+@dataclass(frozen=True)
+class Column:
+    field: str
+    title: str
+    width: float
+
+
+def columns_of(plist: PartsList, profile: Profile) -> list[Column]:
+    """The list's columns with titles and widths (mm) filled in."""
+    known = {field: (title, width) for field, title, width in STANDARD[profile.standard]}
+    wanted = plist.columns or [PartsColumn(field=field) for field in known]
+    out = []
+    for c in wanted:
+        plain = FIELDS.get(c.field, c.field.removeprefix("own:"))
+        title, width = known.get(c.field, (plain.upper() if profile.standard == "ASME" else plain, WIDTH))
+        out.append(Column(c.field, title if c.title is None else c.title, c.width or width))
+    return out
+
+
+def numbered(items: Mapping[str, Item], wanted: list[BillLine], facts: Facts) -> dict[str, Item]:
+    """Item numbers with those of new lines appended: made parts before bought ones, else as they come. Numbers that are there stay."""
+    out = dict(items)
+    after = max((i.number for i in items.values()), default=0)
+    fresh = {line.key: line for line in wanted if line.key not in out}
+    for line in sorted(fresh.values(), key=lambda line: _is_bought(facts, line)):
+        after += 1
+        out[line.key] = Item(number=after, name=line.name)
+    return out
+
+
+def _is_bought(facts: Facts, line: BillLine) -> bool:
+    return not line.group and facts.parts[line.key].make == "buy"
+
+
+def renumber(drawing: Drawing, facts: Facts) -> None:
+    """Give the parts that are new to the drawing's lists their numbers, and keep the names of those that are there."""
+    lists = [plist for sheet in drawing.sheets for plist in lists_on(sheet)]
+    wanted = [line for levels in dict.fromkeys(p.levels for p in lists) for line in bill.lines(facts, levels)]
+    if not wanted and any(a.kind == "balloon" for s in drawing.sheets for a in s.annotations):
+        wanted = bill.lines(facts, "parts")
+    items = numbered(drawing.items, wanted, facts)
+    names = {line.key: line.name for line in wanted}
+    drawing.items = {key: item.model_copy(update={"name": names.get(key, item.name)}) for key, item in items.items()}
+
+
+def rows(drawing: Drawing, plist: PartsList, facts: Facts) -> list[Row]:
+    """All rows of a list in order, of parts gone from the model last. Cells hold every field and the own fields of all parts."""
+    found = bill.lines(facts, plist.levels)
+    items = numbered(drawing.items, found, facts)
+    out = [_row(line, items[line.key].number, drawing, facts) for line in found]
+    if plist.levels != "indented":  # indented ones keep the order of the tree
+        out.sort(key=cmp_to_key(lambda a, b: _order(a, b, plist.sort)))
+    here = {key for levels in ("top", "parts", "indented") for key in (line.key for line in bill.lines(facts, levels))}  # type: ignore[arg-type]
+    here |= {key for key, home in bill.one_key(facts).items() if home != key}  # listed as another part, not gone
+    for key, item in sorted(drawing.items.items(), key=lambda i: i[1].number):
+        if key not in here:
+            out.append(Row(key, item.number, 0, {"item": Cell(str(item.number), item.number), "name": Cell(item.name)}, gone=True))
+    return out
+
+
+def _order(a: Row, b: Row, by: str) -> int:
+    def key(row: Row) -> tuple[object, ...]:
+        words = row.cells[by].text.casefold() if by != "item" else ""
+        return (words == "" and by != "item", words, row.item)
+
+    return -1 if key(a) < key(b) else 1  # type: ignore[operator]
+
+
+def _row(line: BillLine, number: int, drawing: Drawing, facts: Facts) -> Row:
+    part = None if line.group else facts.parts[line.key]
+    profile, said = drawing.profile, drawing.cells.get(line.key, {})
+    model = {"name": line.name, **({"number": line.number} if line.group else {}), **_properties(part, facts)}
+    cells: dict[str, Cell] = {"item": Cell(str(number), number), "count": _count(line, part, facts, profile)}
+    for field in (*WRITABLE, *(f for f in model if f.startswith("own:")), *(f for f in said if f.startswith("own:"))):
+        text = said.get(field, model.get(field, ""))
+        cells[field] = Cell(text, None, field in said and text != model.get(field, ""), model.get(field, ""))
+    masses = [facts.mass(facts.parts[key]) for key, _ in line.parts]
+    whole = None if None in masses else sum((m or 0.0) * n for m, (_, n) in zip(masses, line.parts, strict=True))
+    alike = line.group or len({f"{m:.9g}" for m in masses if m is not None}) == 1
+    cells["mass"], cells["total_mass"] = _mass(None if whole is None or not alike else whole / line.total, profile), _mass(whole, profile)
+    price = _price(cells["unit_cost"].text)
+    cells["unit_cost"] = Cell(_money(price, profile), price, cells["unit_cost"].changed, cells["unit_cost"].model)
+    if line.group and price is None:
+        total = _cost_within(line, drawing, facts)
+        cells["unit_cost"] = Cell("" if total is None else _money(total / line.total, profile), None if total is None else total / line.total)
+    else:
+        total = None if price is None else price * _amount(line, part, facts, profile)
+    cells["cost"] = Cell(_money(total, profile), total)
+    return Row(line.key, number, line.depth, cells, group=line.group)
+
+
+def _amount(line: BillLine, part: PartFacts | None, facts: Facts, profile: Profile) -> float:
+    """How much there is of a line in the whole: pieces, or meters or inches of stock."""
+    if part is None or part.counted != "length":
+        return line.total
+    length = sum(bill.length_of(facts.parts[key]) * n for key, n in line.parts)
+    return length / (25.4 if profile.units == "in" else 1000.0)
+
+
+def _count(line: BillLine, part: PartFacts | None, facts: Facts, profile: Profile) -> Cell:
+    if part is None or part.counted != "length":
+        return Cell(str(line.count), line.count)
+    value = _amount(line, part, facts, profile) * line.count / line.total
+    places, unit = (2, "in") if profile.units == "in" else (3, "m")
+    text = f"{value:.{places}f}".rstrip("0").rstrip(".").replace(".", profile.decimal_sign)
+    return Cell(f"{text} {unit}", round(value, 6))
+
+
+def _cost_within(line: BillLine, drawing: Drawing, facts: Facts) -> float | None:
+    """The cost of all that groups of a line are made of; None where a part has none."""
+    same, total = bill.one_key(facts), 0.0
+    for key, n in line.parts:
+        part = facts.parts[same.get(key, key)]
+        price = _price(drawing.cells.get(same.get(key, key), {}).get("unit_cost", "" if part.unit_cost is None else f"{part.unit_cost:g}"))
+        if price is None:
+            return None
+        of = BillLine(key, "", n, n, 0, parts=((key, n),))
+        total += price * _amount(of, part, facts, drawing.profile)
+    return total
+
+
+def _properties(part: PartFacts | None, facts: Facts) -> dict[str, str]:
+    if part is None:
+        return {}
+    own = {f"own:{name}": value for name, value in part.own.items()}
+    return {
+        "number": part.number, "description": part.description, "material": facts.material_of(part), "finish": part.finish,
+        "supplier": part.supplier, "make": part.make, "unit_cost": "" if part.unit_cost is None else f"{part.unit_cost:g}", **own,
+    }  # fmt: skip
+
+
+def _mass(kg: float | None, profile: Profile) -> Cell:
+    """Three significant figures, no exponent; blank where the material is unknown."""
+    if kg is None:
+        return Cell("")
+    text = f"{kg:.3g}" if 1e-3 <= kg < 1000 else f"{kg:.0f}" if kg >= 1000 else f"{kg:.6f}".rstrip("0").rstrip(".")
+    return Cell(text.replace(".", profile.decimal_sign), kg)
+
+
+def _price(text: str) -> float | None:
+    try:
+        return float(text.replace(",", ".")) if text else None
+    except ValueError:
+        return None
+
+
+def _money(value: float | None, profile: Profile) -> str:
+    return "" if value is None else f"{value:.2f}".replace(".", profile.decimal_sign)
+
+
+def totals(found: list[Row]) -> dict[str, float | None]:
+    """Sums of the summed columns, each part once; None where a part lacks what is summed."""
+    out: dict[str, float | None] = {}
+    counted = [r for r in found if not r.gone and r.depth == 0]
+    for field in SUMMED:
+        values = [r.cells[field].value for r in counted]
+        out[field] = None if any(v is None for v in values) else sum(v or 0.0 for v in values)
+    return out
+
+
+# ---- the table on the sheet --------------------------------------------------------------------------------------------------------
+@dataclass(frozen=True)
+class Table:
+    """A list laid out: ink in sheet mm, the box it fills, and how many rows are left for another sheet."""
+
+    ink: list[Element]
+    box: Box
+    left_over: int
+
+
+def shown_rows(drawing: Drawing, plist: PartsList, facts: Facts) -> list[Row]:
+    """The rows a list shows: those that an earlier list it goes on from has no room for, else all."""
+    lists = {p.id: p for s in drawing.sheets for p in lists_on(s)}
+    out, seen, before = rows(drawing, plist, facts), {plist.id}, lists.get(plist.rest_of)
+    while before is not None and before.id not in seen:
+        seen.add(before.id)
+        out = out[(before.most_rows or len(out)) * before.blocks :]
+        before = lists.get(before.rest_of)
+    return out
+
+
+def laid_out(drawing: Drawing, sheet: Sheet, plist: PartsList, facts: Facts) -> Table:
+    """The table's ink. An empty list is its head alone."""
+    profile = drawing.profile
+    found, columns = shown_rows(drawing, plist, facts), columns_of(plist, profile)
+    most = plist.most_rows or max(len(found), 1)
+    shown, rest = found[: most * plist.blocks], len(found) - most * plist.blocks
+    blocks = [shown[n : n + most] for n in range(0, max(len(shown), 1), most)]
+    up = plist.grow == "up" or plist.attached
+    width, height = sum(c.width for c in columns), profile.text_height
+    if plist.attached:
+        block = block_box(sheet)
+        right, base = block.right, block.top
+    else:
+        right, base = plist.position.x + width * len(blocks), plist.position.y
+    ink: list[Element] = []
+    tops = []
+    for n, block_rows in enumerate(blocks):
+        last = n == len(blocks) - 1 and rest <= 0
+        lines = [[_wrapped(_text(r, c, columns), c.width, height) for c in columns] for r in block_rows]
+        if last and plist.totals and any(c.field in SUMMED for c in columns):
+            lines.append([_wrapped(t, c.width, height) for t, c in zip(_total_row(found, columns, profile), columns, strict=True)])
+        at = right - width * (n + 1) if plist.attached else plist.position.x + width * n
+        made, top = _block_ink(at, base, 1 if up else -1, columns, lines, [r.gone for r in block_rows], profile)
+        ink += made
+        tops.append(top)
+    left = right - width * len(blocks) if plist.attached else plist.position.x
+    far = max(tops) if up else min(tops)
+    return Table(ink, Box(left, min(base, far), left + width * len(blocks), max(base, far)), max(rest, 0))
+
+
+def _text(row: Row, column: Column, columns: list[Column]) -> str:
+    cell = row.cells.get(column.field)
+    text = cell.text if cell else ""
+    names = [c.field for c in columns if c.field in ("name", "number", "description")]
+    return "  " * row.depth + text if names and column.field == names[0] else text
+
+
+def _total_row(found: list[Row], columns: list[Column], profile: Profile) -> list[str]:
+    sums = totals(found)
+    out = []
+    for n, c in enumerate(columns):
+        value = sums.get(c.field)
+        text = _mass(value, profile).text if c.field == "total_mass" else _money(value, profile)
+        missing = c.field in SUMMED and value is None
+        out.append("incomplete" if missing else text if c.field in SUMMED else "Total" if n == 0 else "")
+    return out
+
+
+def _wrapped(text: str, width: float, height: float) -> list[str]:
+    """Lines of a cell, broken between words."""
+    room = width - height
+    indent = text[: len(text) - len(text.lstrip())]
+    lines: list[str] = []
+    for word in text.split():
+        if lines and text_width(f"{lines[-1]} {word}", height) <= room:
+            lines[-1] = f"{lines[-1]} {word}"
+        else:
+            lines.append(indent + word)
+    return lines or [""]
+
+
+def _block_ink(
+    left: float, base: float, way: int, columns: list[Column], lines: list[list[list[str]]], gone: list[bool], profile: Profile
+) -> tuple[list[Element], float]:
+    """One column of rows from its head on, up (way 1) or down (-1). Returns its ink and where it ends."""
+    height = profile.text_height
+    row = 2 * height
+    edges = [left]
+    for c in columns:
+        edges.append(edges[-1] + c.width)
+    out: list[Element] = []
+    y = base
+
+    def put(cells: list[list[str]], head: bool, struck: bool = False) -> None:
+        nonlocal y
+        tall = row + (max(len(c) for c in cells) - 1) * 1.6 * height
+        low, high = (y, y + tall) if way > 0 else (y - tall, y)
+        for n, (c, texts) in enumerate(zip(columns, cells, strict=True)):
+            number = c.field in NUMBERS and not head
+            first = (low + high) / 2 + (len(texts) - 1) * 0.8 * height - height / 2
+            for k, text in enumerate(texts):
+                size = fitted_height(text, height * (0.75 if head else 1.0), c.width - height, 1.8)
+                words, at = shortened(text, size, c.width - height * 0.6), first - k * 1.6 * height
+                if head or c.field in ("item", "count"):
+                    out.append(Text(((edges[n] + edges[n + 1]) / 2, at), words, size, "frame_thin", "middle"))
+                elif number:
+                    out.append(Text((edges[n + 1] - height / 2, at), words, size, "frame_thin", "right"))
+                else:
+                    out.append(Text((edges[n] + height / 2, at), words, size, "frame_thin"))
+        if struck:
+            out.append(Line((edges[0] + 1, (low + high) / 2), (edges[-1] - 1, (low + high) / 2), "frame_thin"))
+        y = high if way > 0 else low
+        out.append(Line((edges[0], y), (edges[-1], y), "frame" if head else "frame_thin"))
+
+    put([_wrapped(c.title, c.width, height * 0.75) for c in columns], head=True)
+    for n, cells in enumerate(lines):
+        put(cells, head=False, struck=n < len(gone) and gone[n])
+    out += [Line((x, base), (x, y), "frame_thin") for x in edges[1:-1]]
+    out.append(Polyline(((edges[0], base), (edges[-1], base), (edges[-1], y), (edges[0], y)), "frame", True))
+    return out, y
+
+
+def table(drawing: Drawing, plist: PartsList, facts: Facts) -> list[list[str | float | int | None]]:
+    """Head and all rows for a spreadsheet, with the list's columns, numbers as numbers, and totals where the list has them."""
+    columns, found = columns_of(plist, drawing.profile), rows(drawing, plist, facts)
+    out: list[list[str | float | int | None]] = [[c.title for c in columns]]
+    for r in found:
+        out.append([_plain(r.cells.get(c.field), c.field) for c in columns])
+    if plist.totals and any(c.field in SUMMED for c in columns):
+        sums = totals(found)
+        out.append([sums[c.field] if c.field in SUMMED else "Total" if n == 0 else None for n, c in enumerate(columns)])
+    return out
+
+
+def _plain(cell: Cell | None, field: str) -> str | float | int | None:
+    if cell is None:
+        return None
+    if field in NUMBERS and cell.value is not None:
+        return int(cell.value) if float(cell.value).is_integer() and field in ("item", "count") else round(cell.value, 9)
+    return cell.text or None
+
+
+def free_top(drawing: Drawing, sheet: Sheet, facts: Facts) -> float:
+    """How high the lists attached to the title block reach, sheet mm."""
+    return max((laid_out(drawing, sheet, p, facts).box.top for p in lists_on(sheet) if p.attached), default=frame_box(sheet).bottom)
+
+
+def ink(plist: PartsList, context: Context) -> list[Element]:
+    """The table, sheet mm."""
+    return laid_out(context.drawing, context.sheet, plist, context.facts).ink
+
+
+def draw(members: Sequence[Member]) -> Drawn:
+    """The lists of a sheet, each by itself."""
+    return {m.annotation.id: Group(m.annotation.id, "parts-list", (0.0, 0.0), ink(m.annotation, m.context)) for m in members}
+
+
+def check(plist: PartsList, context: Context) -> None:
+    """Raises CommandError for a list that cannot be: of a part, of unknown columns, or a second one on the title block."""
+    if context.facts.kind != "assembly":
+        raise CommandError("A parts list is made of an assembly; this drawing is of one part.")
+    fields = [c.field for c in plist.columns]
+    for f in fields:
+        if f not in FIELDS and not (f.startswith("own:") and len(f) > 4):
+            raise CommandError(f"“{f}” is not a column of a parts list.")
+    if len(set(fields)) < len(fields):
+        raise CommandError("Two columns of the parts list say the same.")
+    if plist.attached and any(p.attached and p.id != plist.id for p in lists_on(context.sheet)):
+        raise CommandError("The title block bears a parts list already; place this one free.")
+    known = {p.id for s in context.drawing.sheets for p in lists_on(s)} - {plist.id}
+    if plist.rest_of and plist.rest_of not in known:
+        raise CommandError("That parts list is not on the drawing; choose the one to go on from.")
+
+
+def change(plist: PartsList, update: dict[str, Any], context: Context) -> PartsList:
+    """Fields set; most_rows 0 puts all rows in one column."""
+    most = update.get("most_rows")
+    if most is not None:
+        if 0 < most < 3:
+            raise CommandError("A column of a parts list has at least 3 rows.")
+        update = {**update, "most_rows": most or None}
+    return set_fields(plist, update)
+
+
+def move(plist: PartsList, to: Move, context: Context) -> list[PartsList]:
+    """The list off the title block, with its corner at a position."""
+    if to.position is None:
+        raise CommandError("A parts list stands on the sheet; say where.")
+    return [plist.model_copy(update={"position": to.position, "attached": False})]
+
+
+def obstacles(plist: PartsList, context: Context) -> list[tuple[str, SheetBox]]:
+    """The box it fills on the sheet."""
+    b = laid_out(context.drawing, context.sheet, plist, context.facts).box
+    return [("the parts list", (b.left, b.bottom, b.right, b.top))]
+
+
+def propose(request: Request, context: Context) -> PartsList:
+    """A list on the title block, or where it bears one already, free at the pointer."""
+    taken = any(p.attached for p in lists_on(context.sheet))
+    at = Point(x=request.pointer[0], y=request.pointer[1])
+    return PartsList(id=request.identity, anchor=OnSheet(), attached=not taken, position=at)
+
+
+KIND = Kind(
+    PartsList, "Parts list", ink=ink, draw=draw, check=check, change=change, move=move, obstacles=obstacles, propose=propose,
+)  # fmt: skip

@@ -1,0 +1,47 @@
+"""What the sizes of circles and arcs share: their sign, and places on the curve as the view shows it."""
+
+import math
+
+import numpy as np
+
+from drafting.annotation.inking.dimension_ink import Array, SizeInk, shoulder
+from drafting.annotation.measuring.traces import Round
+from drafting.annotation.wording.label import Label
+from drafting.standards.profile import Profile
+from drafting.views.frame import ViewFrame
+
+
+def signed(found: Round, sign: str) -> str:
+    """S before the sign of a sphere's (ISO 129-1, ASME Y14.5)."""
+    return f"S{sign}" if found.sphere else sign
+
+
+def polar(place: Array, center: Array) -> tuple[Array, float]:
+    toward = place - center
+    reach = float(np.linalg.norm(toward))
+    return (toward / reach if reach > 1e-9 else np.array([math.sqrt(0.5), math.sqrt(0.5)])), reach
+
+
+def in_plane(u: Array, frame: ViewFrame) -> Array:
+    out: Array = frame.matrix[0] * u[0] + frame.matrix[1] * u[1]
+    return out
+
+
+def face_on(found: Round, frame: ViewFrame) -> bool:
+    return abs(abs(float(found.axis @ frame.matrix[2])) - 1) < 1e-9
+
+
+def leader_end(at: Array, u: Array, label: Label, profile: Profile, out: SizeInk) -> None:
+    lines, lettering = shoulder(at, u, label, profile)
+    out.lines += lines
+    out.lettering += lettering
+
+
+def on_curve(found: Round, u: Array, frame: ViewFrame, scale: float) -> Array:
+    """The point of the drawn circle or ellipse in direction u from its center."""
+    p = frame.direction(found.x_axis) * found.radius * scale
+    q = frame.direction(np.cross(found.axis, found.x_axis)) * found.radius * scale
+    t = np.linalg.solve(np.column_stack([p, q]), u)
+    t /= np.linalg.norm(t)
+    out: Array = frame.drawn(frame.flat(found.center)) * scale + p * t[0] + q * t[1]
+    return out

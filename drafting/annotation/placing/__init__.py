@@ -1,0 +1,1 @@
+"""Where annotations stand: the rows of the standard."""

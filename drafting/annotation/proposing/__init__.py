@@ -1,0 +1,1 @@
+"""What could be placed: sizes by pick, runs, centers, balloons, tidy rows."""

@@ -1,0 +1,1 @@
+"""How numbers, tolerances and labels are written."""

@@ -1,0 +1,59 @@
+"""Where an annotation lives: the drawing, its sheet and view, and the model's facts, with what follows from them.
+
+Everything that measures, letters, inks or proposes an annotation gets one context in place of its parts.
+"""
+
+from dataclasses import dataclass
+from functools import cached_property
+
+from drafting.document import Drawing, Sheet, View, view_scale
+from drafting.errors import SizeError
+from drafting.model.model import Facts
+from drafting.standards.profile import Profile
+from drafting.views.frame import ViewFrame
+
+
+@dataclass(frozen=True)
+class Context:
+    """A place on a drawing; view None for what hangs on the sheet alone."""
+
+    drawing: Drawing
+    sheet: Sheet
+    facts: Facts
+    view: View | None = None
+
+    @staticmethod
+    def of_view(drawing: Drawing, view_id: str, facts: Facts) -> "Context":
+        """The context of a view, whatever sheet it is on. Raises SizeError where the drawing has it no more."""
+        sheet = drawing.sheet_of_view(view_id)
+        view = sheet.view(view_id) if sheet else None
+        if sheet is None or view is None:
+            raise SizeError("That view is no longer in the drawing.")
+        return Context(drawing, sheet, facts, view)
+
+    @property
+    def profile(self) -> Profile:
+        """The drawing's rules of lettering, lines and numbers."""
+        return self.drawing.profile
+
+    @cached_property
+    def scale(self) -> float:
+        """Paper mm for one mm of the view's model; 1 on the sheet itself."""
+        return view_scale(self.sheet, self.view).factor if self.view else 1.0
+
+    @cached_property
+    def frame(self) -> ViewFrame:
+        """From the model to the view's plane. Raises SizeError on the sheet itself."""
+        if self.view is None:
+            raise SizeError("Its view is no longer on the sheet.")
+        return ViewFrame.of(self.view, self.facts, self.scale)
+
+    @property
+    def origin(self) -> tuple[float, float]:
+        """Where the view's position, or the sheet's corner, lies on the sheet, mm."""
+        return (self.view.position.x, self.view.position.y) if self.view else (0.0, 0.0)
+
+    @property
+    def view_id(self) -> str:
+        """The view's id; empty on the sheet itself."""
+        return self.view.id if self.view else ""

@@ -1,0 +1,254 @@
+"""Annotations under the pointer, of all kinds: what a tool would place, and what dragging makes of what is there. Nothing is written."""
+
+import time
+import uuid
+from dataclasses import asdict
+from typing import Annotated, Any, Literal
+
+from django.http import HttpRequest, HttpResponse
+from ninja import Router, Schema, Status
+from pydantic import Field
+
+from drafting.annotation import registry
+from drafting.annotation.forms import form_of
+from drafting.annotation.kinds.kind import Member, Request, SizeKind, Spot
+from drafting.annotation.measuring.points import points
+from drafting.annotation.proposing import find_centers
+from drafting.annotation.proposing.propose import Proposed, drag, propose
+from drafting.annotation.registry import Annotation
+from drafting.commands.annotations import annotation_of
+from drafting.compose import alone
+from drafting.context import Context
+from drafting.document import AnnotationBase, Pick, Point, Source, new_id
+from drafting.errors import SizeError
+from drafting.export.svg import elements_svg
+from server.drawings import service, store
+from server.drawings.access import hosted, own_drawing, shape
+from server.drawings.models import Drawing
+from server.errors import Problem
+from server.library.facts import current_facts
+
+router = Router(tags=["annotations"])
+GONE = "That view is no longer in the drawing."
+WAIT = "The view is still being derived."
+
+
+class Picked(Schema):
+    """Something of a view under the pointer: an edge or outline near a place (view mm at 1:1 about the view's position), or a point of it.
+
+    axis: the face's axis is meant, as a center line shows it.
+    """
+
+    instance: str
+    source: str
+    role: Literal["edge", "silhouette", "cut"]
+    at: Point
+    point: Literal["", "start", "middle", "end", "center", "quadrant", "crossing"] = ""
+    quarter: Literal[0, 1, 2, 3] = 0
+    other: Source | None = None
+    axis: bool = False
+
+    def spot(self) -> Spot:
+        """As the core takes it."""
+        pick = Pick(instance=self.instance, source=self.source, role=self.role, point=self.point, quarter=self.quarter, other=self.other)
+        return Spot(pick, (self.at.x, self.at.y), self.axis)
+
+
+class Asked(Schema):
+    """What a tool would place. tool: "size", "run" or a kind; view: empty for what stands on the sheet; pointer: sheet mm; tip: sheet mm, where
+    a leader ends; settings: the tool's own choices."""
+
+    tool: str
+    view: str = ""
+    sheet: str = ""
+    picks: Annotated[list[Picked], Field(max_length=400)] = []
+    pointer: Point
+    tip: Point | None = None
+    reach: float = 0.0
+    settings: dict[str, str | float | bool] = {}
+
+
+class Dragged(Schema):
+    """An annotation by one of its grips: `place`, a size's `number`, a balloon's `tip`; pointer: sheet mm."""
+
+    id: str
+    grip: str = "place"
+    pointer: Point
+
+
+class Answer(Schema):
+    """svg is about the position of the view (of the sheet's corner where view is empty), y down; option is the chosen one of the options, the
+    ways to size what was picked; note: what to know of it; repeats: the text of a size that states the same already; taken: which of the
+    picks it is taken on; milliseconds: the server's time."""
+
+    view: str
+    annotations: list[Annotation]
+    svg: str
+    texts: list[str]
+    name: str
+    option: str
+    options: list[str]
+    note: str
+    repeats: str
+    taken: list[int]
+    milliseconds: float
+
+
+class PlacedPoint(Schema):
+    """A pickable point of a view. x, y: view mm at 1:1."""
+
+    kind: str
+    x: float
+    y: float
+    pick: Pick
+
+
+class FormField(Schema):
+    """A field of a kind that the particulars can set. form: switch, choice, number or text."""
+
+    name: str
+    label: str
+    form: Literal["switch", "choice", "number", "text"]
+    choices: list[str]
+    least: float | None
+    most: float | None
+    whole: bool
+    optional: bool
+
+
+class KindForm(Schema):
+    """A kind of annotation, its name in the interface, whether a tool of that name places it, and what of it can be set."""
+
+    kind: str
+    name: str
+    placed: bool
+    is_size: bool
+    fields: list[FormField]
+
+
+class Lacking(Schema):
+    """The centers a view still lacks."""
+
+    centers: list[Annotation]
+
+
+def _context(d: Drawing, view_id: str, sheet_id: str) -> Context:
+    """Where a tool works. Raises SizeError for a view or sheet that is gone."""
+    document = store.document_of(d)
+    _, facts = current_facts(d.model)
+    if view_id:
+        return Context.of_view(document, view_id, facts)
+    sheet = document.sheet(sheet_id)
+    if sheet is None:
+        raise SizeError("That sheet is no longer in the drawing.")
+    return Context(document, sheet, facts)
+
+
+def _request(d: Drawing, context: Context, pointer: Point, needs_geometry: bool, **more: Any) -> Request:
+    x, y = context.origin
+    if "tip" in more:
+        tip = more.pop("tip")
+        more["settings"] = {**more.get("settings", {}), **({"tip": (tip.x - x, tip.y - y)} if tip else {})}
+    geometry = shape(d, context.sheet, context.view)[1] if needs_geometry and context.view else None
+    return Request(pointer=(pointer.x - x, pointer.y - y), geometry=geometry, **more)
+
+
+POINTED = ("balloon",)
+"""Tools that point at what a view shows."""
+
+
+@router.post("/{drawing_id}/propose-annotation", response={200: Answer, 422: Problem})
+def propose_annotation(request: HttpRequest, drawing_id: uuid.UUID, payload: Asked) -> Answer:
+    """An annotation as it would be placed: its ink under the pointer, its words, and what the command `place` takes."""
+    started = time.perf_counter()
+    d = own_drawing(request, drawing_id)
+    context = _context(d, payload.view, payload.sheet)
+    asked = _request(
+        d, context, payload.pointer, payload.tool in POINTED, spots=[p.spot() for p in payload.picks], identity=new_id(), reach=payload.reach,
+        settings=dict(payload.settings), tip=payload.tip,
+    )  # fmt: skip
+    found = propose(payload.tool, asked, context, lambda: store.stated_index(context.drawing, context.facts))
+    return _answer(found, context, started)
+
+
+@router.post("/{drawing_id}/drag", response={200: Answer, 422: Problem})
+def drag_annotation(request: HttpRequest, drawing_id: uuid.UUID, payload: Dragged) -> Answer:
+    """An annotation as it would be with one of its grips at the pointer."""
+    started = time.perf_counter()
+    d = own_drawing(request, drawing_id)
+    document = store.document_of(d)
+    _, facts = current_facts(d.model)
+    sheet, a = annotation_of(document, payload.id)
+    context = registry.context_of(document, sheet, a, facts)
+    asked = _request(d, context, payload.pointer, a.kind in POINTED, spots=[], identity=a.id)
+    found = drag(a, payload.grip, asked, context)
+    return _answer(Proposed([found], registry.name(found)), context, started)
+
+
+def _answer(found: Proposed, context: Context, started: float) -> Answer:
+    """A proposal with its ink, drawn as it will be once it is placed."""
+    elements, texts = [], []
+    for group in _drawn(found.annotations, context).values():
+        if isinstance(group, str):
+            raise SizeError(group)
+        elements += group.elements
+    for a in found.annotations:
+        texts.append(registry.text(a, context) or registry.name(a))
+    return Answer(
+        view=context.view_id, annotations=found.annotations, svg=elements_svg(elements, context.profile), texts=texts, name=found.name,
+        option=found.option, options=found.options, note=found.note, repeats=found.repeats, taken=found.taken,
+        milliseconds=(time.perf_counter() - started) * 1e3,
+    )  # fmt: skip
+
+
+def _drawn(annotations: list[AnnotationBase], context: Context) -> Any:
+    """Ink of proposals by themselves, those of one kind together."""
+    out: dict[str, Any] = {}
+    kinds = {a.kind: registry.kind_of(a) for a in annotations}
+    for key, kind in kinds.items():
+        members = [Member(a, kind, context) for a in annotations if a.kind == key]
+        out |= (registry.drawn_by(kind) or alone)(members)
+    return out
+
+
+@router.get("/{drawing_id}/views/{view_id}/points", response={200: list[PlacedPoint], 404: Problem, 425: Problem})
+def view_points(request: HttpRequest, drawing_id: uuid.UUID, view_id: str, response: HttpResponse, key: str = "") -> Any:
+    """The points of a view that annotations can be taken on. key is the shape key the sheet named."""
+    found = hosted(request, drawing_id, view_id)
+    if found is None:
+        return Status(404, {"message": GONE})
+    d, document, host, view = found
+    derived, geometry = shape(d, host, view)
+    if geometry is None or geometry.rough:
+        return Status(425, {"message": WAIT})
+    if key == service.shape_key(view, host, derived):
+        response["Cache-Control"] = "private, max-age=31536000, immutable"
+    _, facts = current_facts(d.model)
+    found_points = points(geometry, Context(document, host, facts, view))
+    return [PlacedPoint(kind=p.kind, x=round(p.x, 6), y=round(p.y, 6), pick=p.pick) for p in found_points]
+
+
+@router.get("/{drawing_id}/views/{view_id}/lacking", response={200: Lacking, 404: Problem, 425: Problem})
+def lacking_centers(request: HttpRequest, drawing_id: uuid.UUID, view_id: str, least: float = 0.0) -> Any:
+    """The centers a view still lacks, for circles from a smallest diameter (model mm) on."""
+    found = hosted(request, drawing_id, view_id)
+    if found is None:
+        return Status(404, {"message": GONE})
+    d, document, host, view = found
+    _, geometry = shape(d, host, view)
+    if geometry is None or geometry.rough:
+        return Status(425, {"message": WAIT})
+    _, facts = current_facts(d.model)
+    return Lacking(centers=[*find_centers.lacking(geometry, Context(document, host, facts, view), least)])
+
+
+@router.get("/tools/kinds", response=list[KindForm])
+def kinds(request: HttpRequest) -> list[KindForm]:
+    """All kinds of annotation that there are."""
+    return [
+        KindForm(
+            kind=k.key, name=k.name, placed=k.propose is not None, is_size=isinstance(k, SizeKind),
+            fields=[FormField(**asdict(f)) for f in form_of(k)],
+        )
+        for k in registry.KINDS.values()
+    ]  # fmt: skip

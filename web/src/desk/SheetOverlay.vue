@@ -1,0 +1,203 @@
+<!-- What the application says over the paper: what is lit, marked, in hand, proposed or warned of. Never printed. -->
+<script setup lang="ts">
+import { computed } from 'vue'
+import { pathOf } from './curves'
+import { isShown } from './hit'
+import { usePickTool } from './pickTool'
+import type { XY } from './places'
+import { useSizeTools } from './sizeTools'
+import type { Spot } from './spots'
+import { useDesk } from './store'
+import { useTools } from './tools'
+import { useUnderPointer } from './underPointer'
+import { useViewTools } from './viewTools'
+
+const props = defineProps<{
+  height: number
+  zoom: number
+  /** Where a view's own coordinates begin, as a transform. */
+  at: (view: string) => string
+  hover: Spot | null
+  /** The view in hand. */
+  dragged: string
+  /** An annotation in hand, as the core draws it. */
+  dragging: { view: string; svg: string } | null
+  trails: { id: string; path: string }[]
+  ends: { end: number; view: string; x: number; y: number; to: XY | null }[]
+  /** A box being swept, sheet mm. */
+  sweep: { from: XY; to: XY } | null
+}>()
+const emit = defineEmits<{ end: [event: PointerEvent, end: number] }>()
+const desk = useDesk()
+const tools = useTools()
+const views = useViewTools()
+const sizes = useSizeTools()
+const pick = usePickTool()
+const { shown, curveOf, isSizing } = useUnderPointer(computed(() => props.zoom))
+
+const stroke = (pixels: number) => pixels / props.zoom
+/** The same feature in every view. */
+const lit = computed(() => {
+  const c = props.hover && curveOf(props.hover)
+  if (!c || !desk.sheet) return []
+  return desk.sheet.views.flatMap((v) => {
+    const index = desk.hitOf(v.id)
+    if (!index) return []
+    const same = index.geometry.curves.filter((o) => o.instance === c.instance && o.feature === c.feature && isShown(o, shown(v.id)))
+    return same.length ? [{ id: v.id, path: pathOf(same, desk.scaleOf(v)) }] : []
+  })
+})
+const marked = computed(() => {
+  const spots: { view: string; curve: number }[] = [...sizes.picks, ...pick.picks, ...desk.selected.flatMap((s) => (s.kind === 'curve' ? [s] : []))]
+  if (props.hover && !['main', 'set', 'projected'].includes(tools.tool)) spots.push(props.hover)
+  return spots.flatMap((s) => {
+    const c = curveOf(s)
+    const v = desk.view(s.view)
+    return c && v ? [{ id: s.view, path: pathOf([c], desk.scaleOf(v)) }] : []
+  })
+})
+const frames = computed(() =>
+  (desk.sheet?.views ?? []).flatMap((v) => {
+    const ink = desk.inkOf(v.id)
+    const on = desk.selected.some((s) => s.kind === 'view' && s.id === v.id)
+    if (!ink || !(on || views.parent === v.id || props.dragged === v.id)) return []
+    return [{ id: v.id, x: ink.low[0] - 4, y: -ink.high[1] - 4, width: ink.high[0] - ink.low[0] + 8, height: ink.high[1] - ink.low[1] + 8 }]
+  }),
+)
+const ghosts = computed(() =>
+  views.ghosts.map((g) => {
+    const curves = g.geometry?.geometry.curves.filter((c) => c.visible && c.edge_class !== 'smooth') ?? []
+    return { id: g.id, at: `translate(${g.at.x} ${props.height - g.at.y})`, path: pathOf(curves, g.scale), waiting: !g.geometry }
+  }),
+)
+const sketch = computed(() => {
+  const s = views.sketch
+  if (!s) return null
+  const y = (v: number) => props.height - v
+  const path = s.path.map((p, i) => `${i ? 'L' : 'M'}${p.x} ${y(p.y)}`).join('') + (s.closed && s.path.length ? 'Z' : '')
+  return { path, circle: s.circle && { x: s.circle.c.x, y: y(s.circle.c.y), r: s.circle.r }, box: s.box && { x: s.box.c.x - s.box.w, y: y(s.box.c.y) - s.box.h, width: 2 * s.box.w, height: 2 * s.box.h } }
+})
+const caught = computed(() => (views.snap && views.snap.kind !== 'free' ? { x: views.snap.at.x, y: props.height - views.snap.at.y, kind: views.snap.kind } : null))
+const inHand = computed(() => props.dragging ?? pick.preview ?? sizes.preview)
+/** Boxes of what is warned of: views about their positions, tables on the sheet. */
+const warned = computed(() => {
+  if (!desk.lookingAtWarnings) return []
+  return [...new Set(desk.drawn?.warnings.flatMap((w) => w.views) ?? [])].flatMap((id) => {
+    const ink = desk.inkOf(id)
+    if (ink) return [{ id, view: id, x: ink.low[0], y: -ink.high[1], width: ink.high[0] - ink.low[0], height: ink.high[1] - ink.low[1] }]
+    const b = desk.drawn?.boxes.find((o) => o.id === id)
+    return b ? [{ id, view: '', x: b.left, y: -b.bottom - b.height, width: b.width, height: b.height }] : []
+  })
+})
+/** Points in hand and under the pointer, and axes: sheet mm, y down. */
+const pointMarks = computed(() =>
+  [...sizes.picks, ...(props.hover?.point && isSizing.value ? [props.hover] : [])].flatMap((s) => {
+    const v = desk.view(s.view)
+    return s.point && v ? [{ x: v.position.x + s.at.x * desk.scaleOf(v), y: props.height - v.position.y - s.at.y * desk.scaleOf(v), kind: s.point.kind }] : []
+  }),
+)
+const swept = computed(() => {
+  const b = props.sweep
+  return b && { x: Math.min(b.from.x, b.to.x), y: props.height - Math.max(b.from.y, b.to.y), width: Math.abs(b.to.x - b.from.x), height: Math.abs(b.to.y - b.from.y) }
+})
+</script>
+
+<template>
+  <g v-if="desk.drawn">
+      <g v-for="l in lit" :key="`l${l.id}`" :transform="at(l.id)"><path class="lit" :d="l.path" :stroke-width="stroke(4)" /></g>
+      <g v-for="(m, i) in marked" :key="`m${i}`" :transform="at(m.id)"><path class="mark" :d="m.path" :stroke-width="stroke(2)" /></g>
+      <g v-for="t in trails" :key="`t${t.id}`" :transform="at(t.id)" data-test="chosen-trail"><path class="mark" :d="t.path" :stroke-width="stroke(2)" /></g>
+      <g v-for="f in frames" :key="`f${f.id}`" :transform="at(f.id)">
+        <rect class="frame" :x="f.x" :y="f.y" :width="f.width" :height="f.height" :stroke-width="stroke(1.2)" rx="1" />
+      </g>
+      <g v-for="v in (desk.drawn.views ?? []).filter((s) => s.state !== 'ready')" :key="`w${v.id}`" :transform="at(v.id)">
+        <text class="say" :class="{ bad: v.state === 'failed' }" text-anchor="middle" :font-size="stroke(13)">
+          {{ v.state === 'failed' ? v.error : v.state === 'rough' ? 'rough; the exact view follows …' : 'deriving the view …' }}
+        </text>
+      </g>
+      <g v-for="g in ghosts" :key="`g${g.id}`" :transform="g.at" data-test="ghost">
+        <path class="ghost" :d="g.path" :stroke-width="stroke(1.4)" />
+        <text v-if="g.waiting" class="say" text-anchor="middle" :font-size="stroke(13)">deriving …</text>
+      </g>
+      <g v-for="(m, i) in views.marks" :key="`k${i}`" class="in-hand" :transform="at(m.view)" v-html="m.svg" />
+      <g v-if="sketch" data-test="sketch">
+        <path class="mark" :d="sketch.path" :stroke-width="stroke(1.6)" />
+        <circle v-if="sketch.circle" class="mark" :cx="sketch.circle.x" :cy="sketch.circle.y" :r="sketch.circle.r" :stroke-width="stroke(1.6)" />
+        <rect v-if="sketch.box" class="mark" v-bind="sketch.box" :stroke-width="stroke(1.6)" />
+      </g>
+      <g v-if="caught" :transform="`translate(${caught.x} ${caught.y})`" :data-caught="caught.kind">
+        <circle v-if="caught.kind === 'center'" class="mark" :r="stroke(5)" :stroke-width="stroke(1.6)" />
+        <path v-else class="mark" :d="caught.kind === 'level' ? `M${-stroke(5)} 0H${stroke(5)}M0 ${-stroke(5)}V${stroke(5)}` : `M${-stroke(4)} ${-stroke(4)}H${stroke(4)}V${stroke(4)}H${-stroke(4)}Z`" :stroke-width="stroke(1.6)" />
+      </g>
+      <g v-for="(m, i) in pointMarks" :key="`q${i}`" :transform="`translate(${m.x} ${m.y})`" :data-point="m.kind">
+        <circle v-if="m.kind === 'center'" class="mark" :r="stroke(5)" :stroke-width="stroke(1.6)" />
+        <path v-else-if="m.kind === 'sharp corner' || m.kind === 'crossing'" class="mark" :d="`M${-stroke(5)} ${-stroke(5)}L${stroke(5)} ${stroke(5)}M${-stroke(5)} ${stroke(5)}L${stroke(5)} ${-stroke(5)}`" :stroke-width="stroke(1.6)" />
+        <path v-else class="mark" :d="`M${-stroke(4)} ${-stroke(4)}H${stroke(4)}V${stroke(4)}H${-stroke(4)}Z`" :stroke-width="stroke(1.6)" />
+      </g>
+      <rect v-if="swept" class="swept" v-bind="swept" :stroke-width="stroke(1.2)" data-test="swept" />
+      <g v-for="w in warned" :key="`o${w.id}`" :transform="at(w.view)"><rect class="warned" :x="w.x" :y="w.y" :width="w.width" :height="w.height" :stroke-width="stroke(1.2)" /></g>
+      <g v-for="h in ends" :key="`e${h.end}`" :transform="at(h.view)">
+        <line v-if="h.to" class="mark" :x1="h.x" :y1="-h.y" :x2="h.to.x" :y2="-h.to.y" :stroke-width="stroke(1.6)" />
+        <circle class="end" :cx="h.to?.x ?? h.x" :cy="-(h.to?.y ?? h.y)" :r="stroke(5)" :stroke-width="stroke(1.5)" :data-end="h.end" @pointerdown.stop="emit('end', $event, h.end)" />
+      </g>
+      <g v-if="inHand" class="in-hand" :transform="at(inHand.view)" data-test="in-hand" v-html="inHand.svg" />
+  </g>
+</template>
+
+<style scoped>
+.end {
+  fill: var(--paper);
+  stroke: #6a4c93;
+  cursor: move;
+  pointer-events: all;
+}
+.swept {
+  fill: #6a4c93;
+  fill-opacity: 0.08;
+  stroke: #6a4c93;
+}
+.lit {
+  fill: none;
+  stroke: #b497d6;
+  stroke-opacity: 0.55;
+  stroke-linecap: round;
+}
+.mark {
+  fill: none;
+  stroke: #6a4c93;
+  stroke-linecap: round;
+}
+.frame {
+  fill: none;
+  stroke: #b497d6;
+  stroke-dasharray: none;
+}
+.ghost {
+  fill: none;
+  stroke: #6a4c93;
+  stroke-opacity: 0.75;
+}
+.warned {
+  fill: #c78a12;
+  fill-opacity: 0.12;
+  stroke: #c78a12;
+}
+.in-hand :deep(path.stroke) {
+  stroke: #6a4c93;
+}
+.in-hand :deep(path.fill),
+.in-hand :deep(text) {
+  fill: #6a4c93;
+}
+.say {
+  font-family: 'Source Sans 3', sans-serif !important;
+  fill: #6e6a62 !important;
+  paint-order: stroke;
+  stroke: var(--paper);
+  stroke-width: 0.25em;
+  stroke-linejoin: round;
+}
+.say.bad {
+  fill: #b3372f !important;
+}
+</style>

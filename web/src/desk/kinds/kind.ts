@@ -1,0 +1,37 @@
+// What the desk knows of a kind of annotation besides what the server tells of it. A new kind is a file beside this one.
+import type { Component } from 'vue'
+import type { Answer } from '@/api/client'
+import type { MenuItem } from '../SheetMenu.vue'
+import type { Spot } from '../spots'
+
+export interface Prompt {
+  say: string
+  keys: [string, string][]
+}
+export type Settings = Record<string, string | number | boolean>
+
+/** A tool that picks what it needs, shows what it would make, and makes it. */
+export interface PickTool {
+  tool: string
+  /** The kind it makes. */
+  kind: string
+  /** What a click takes: edges; a view; the place a leader ends, then its own; or a place of the sheet. */
+  takes: 'edges' | 'view' | 'tip' | 'place'
+  settings?: Settings
+  /** What Space goes on to. */
+  space?: (settings: Settings) => Settings
+  /** Whether picked edges are enough: not yet, at once, or once Enter or a click aside says so. gathering: Shift is held. */
+  enough?: (picks: Spot[], gathering: boolean, isOutline: (s: Spot) => boolean) => 'no' | 'at once' | 'when said'
+  /** Whether picks may be shown before they are enough for a click. */
+  say: (now: { picks: Spot[]; settings: Settings; answer: Answer | null; pointed: boolean }) => Prompt
+  action: { id: string; stage: number; name: string; about: string; key: string; icon: string; picture: string }
+}
+
+export interface KindOnDesk {
+  kinds: string[]
+  tools?: PickTool[]
+  /** Only where the panel made from the kind's data will not do. */
+  panel?: Component
+  /** What the right button offers besides removing. */
+  menu?: (id: string) => MenuItem[]
+}
