@@ -1,5 +1,5 @@
-"""./moorcrest bench: reading and views beside the bare calls they build on, previews of sizes, tidying, an assembly of 1,000 parts, and the desk in
-the browser."""
+"""./moorcrest bench: reading and views beside the bare calls they build on, previews of sizes, tidying, edits of big drawings, an assembly of
+1,000 parts, and the desk in the browser."""
 
 import json
 import sys
@@ -7,7 +7,7 @@ import time
 from collections.abc import Callable
 from pathlib import Path
 
-from bench import large, screen, sizes, views
+from bench import edits, large, screen, sizes, views
 from drafting.kernel import step
 from drafting.model.assembly import build_model
 from drafting.model.model import Model
@@ -70,7 +70,7 @@ def main() -> None:
     models = {"sluice winder": winder, "linkrods.step": read_model(OCCT / "linkrods.step", "l")}
     models |= {f"filleted plate x {n}": views.copies(plate, n) for n in (1, 4, 16, 64)}
     results += [views.view_ratios(models), views.second_view_starts(winder), views.rough_view(winder), sizes.previews(), sizes.tidying()]
-    results += [large.measured(), screen.measured()]
+    results += [edits.measured(), large.measured(), screen.measured()]
     print("All ratios met." if all(results) else "Not all ratios met.")
 
 

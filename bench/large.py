@@ -122,11 +122,11 @@ def measured() -> bool:
         print(f"  {levels:<9} {len(bill.lines(model.facts, levels)):>4} lines counted in {1e3 * counting:.1f} ms")  # type: ignore[arg-type]
     view = View(id="v", kind="pictorial", orientation=ISO, position=Point(x=400, y=300), hidden_lines=False)
     flat = view.model_copy(update={"kind": "main", "orientation": FRONT, "hidden_lines": True})
-    sheet = Sheet(id="s", size="A0", scale=Scale(drawn=1, true=5), views=[view], parts_lists=[PartsList(id="l")])
+    sheet = Sheet(id="s", size="A0", scale=Scale(drawn=1, true=5), views=[view], annotations=[PartsList(id="l")])
     drawing = Drawing(name="x", profile=ISO_MM, projection="first", sheets=[sheet])
     parts_list.renumber(drawing, model.facts)
     print(
-        f"  parts list laid out in {1e3 * seconds(lambda: parts_list.laid_out(drawing, sheet, drawing.sheets[0].parts_lists[0], model.facts)):.0f} ms"
+        f"  parts list laid out in {1e3 * seconds(lambda: parts_list.laid_out(drawing, sheet, parts_list.lists_on(drawing.sheets[0])[0], model.facts)):.0f} ms"
     )
     preparing = seconds(lambda: Prepared(model))
     prepared = Prepared(model)

@@ -79,7 +79,7 @@ def _large(page: Page, drafter: Drafter, folder: Path) -> bool:
     drafter.settled()
     drawn, stood["drawing it"] = took(), page.evaluate("window.longest")
     page.keyboard.press("Shift+P")
-    drafter.until(lambda: len(drafter.drawing["document"]["sheets"][0]["parts_lists"]) == 1)
+    drafter.until(lambda: len([a for a in drafter.drawing["document"]["sheets"][0]["annotations"] if a["kind"] == "parts_list"]) == 1)
     listed = took()
     page.evaluate(STALLS)
     page.keyboard.press("Shift+N")
@@ -105,7 +105,7 @@ def _used(page: Page, drafter: Drafter, folder: Path) -> bool:
         )
     panned = drafter.panned()
     served: list[float] = []
-    page.on("response", lambda r: served.append(r.json()["milliseconds"]) if r.url.endswith("/preview") and r.ok else None)
+    page.on("response", lambda r: served.append(r.json()["milliseconds"]) if r.url.endswith("/propose-annotation") and r.ok else None)
     view = drafter.views()[0]
     rim = next(c for c in drafter.curves(view) if c["kind"] == "arc" and c["visible"] and c["edge_class"] == "sharp")
     page.keyboard.press("s")

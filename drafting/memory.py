@@ -92,6 +92,17 @@ class Memory(Generic[Result]):
             self._kept[full] = made
         return made
 
+    def of_one(self, thing: object, work: Callable[[], Result]) -> Result:
+        """The result of work on one object that is never changed."""
+        key = Same(thing)
+        with self._lock:
+            if key in self._kept:
+                return self._kept[key]
+        made = work()
+        with self._lock:
+            self._kept[key] = made
+        return made
+
     def clear(self) -> None:
         """Forget everything."""
         with self._lock:

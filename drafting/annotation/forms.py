@@ -35,7 +35,8 @@ def form_of(kind: Kind[Any]) -> list[FormField]:
 def _field(data: type[AnnotationBase], name: str) -> FormField | None:
     info = data.model_fields[name]
     label = info.title or name.replace("_", " ").capitalize()
-    of, optional, bounds = info.annotation, False, list(info.metadata)
+    of: Any = info.annotation
+    optional, bounds = False, list(info.metadata)
     while True:
         if get_origin(of) in (Union, types.UnionType):
             rest = [a for a in get_args(of) if a is not type(None)]

@@ -9,7 +9,7 @@ from pydantic import Field, ValidationError
 
 from drafting.annotation.kinds.parts_list import PartsList, renumber
 from drafting.commands.annotations import CarryCenters, Change, MoveAnnotations, Place, Remove
-from drafting.commands.base import Command, sentence
+from drafting.commands.base import Command, index_of, sentence
 from drafting.commands.parts import NumberInOrder, NumberItem, SayCell
 from drafting.commands.sections import (
     BreakOut,
@@ -95,15 +95,24 @@ def applied(drawing: Drawing, command: Command, facts: Facts | None = None) -> D
     command.apply(after, facts)
     known = {s.id: s for s in drawing.sheets}
     changed = [s for s in after.sheets if s is not known.get(s.id)]
-    views = {v.id: v for v in drawing.views()}
+    here = {s.id for s in changed}
+    views = {v.id: v for s in drawing.sheets if s.id in here for v in s.views}
     if touched is None or any(v != views.get(v.id) for s in changed for v in s.views):
         family.refresh(after, {v.id for s in changed for v in s.views})
         for view in (v for s in changed for v in s.views):
             if facts is not None and view != views.get(view.id):
                 family.derivation_of(view, facts)
-    if facts is not None and any(isinstance(a, PartsList) for s in after.sheets for a in s.annotations):
+    if facts is not None and _lists_parts(after.sheets, changed):
         renumber(after, facts)
     return _checked(after, drawing)
+
+
+def _lists_parts(sheets: list[Sheet], changed: list[Sheet]) -> bool:
+    """Whether there is a parts list on any sheet."""
+    new = {id(s) for s in changed}
+    return any(isinstance(a, PartsList) for s in changed for a in s.annotations) or any(
+        "parts_list" in index_of(s).kinds for s in sheets if id(s) not in new
+    )
 
 
 def _copied(sheet: Sheet) -> Sheet:
@@ -117,10 +126,12 @@ def _checked(after: Drawing, before: Drawing) -> Drawing:
     sheets: dict[str, Sheet] = {}
     views: dict[str, Any] = {}
     annotations: dict[str, Any] = {}
+    same = {id(s) for s in after.sheets}
     for s in before.sheets:
         sheets[s.id] = s
-        views |= {v.id: v for v in s.views}
-        annotations |= {a.id: a for a in s.annotations}
+        if id(s) not in same:
+            views.update((v.id, v) for v in s.views)
+            annotations.update((a.id, a) for a in s.annotations)
 
     def valid(thing: Any, known: dict[str, Any]) -> Any:
         old = known.get(thing.id)

@@ -9,7 +9,7 @@ from drafting.annotation.kinds.centers import Center
 from drafting.annotation.kinds.kind import Move
 from drafting.annotation.proposing import find_centers
 from drafting.annotation.registry import Annotation
-from drafting.commands.base import Command, model_of, sentence, sheet_of
+from drafting.commands.base import Command, index_of, model_of, sentence, sheet_of
 from drafting.context import Context
 from drafting.document import AnnotationBase, Dimension, Drawing, Identifier, OnAnnotation, Sheet
 from drafting.errors import CommandError
@@ -22,7 +22,7 @@ RUNS = {"chain": "Chain", "baseline": "Baseline sizes", "ordinate": "Ordinates"}
 def annotation_of(drawing: Drawing, annotation_id: str) -> tuple[Sheet, AnnotationBase]:
     """An annotation and its sheet. Raises CommandError."""
     for sheet in drawing.sheets:
-        found = sheet.annotation(annotation_id)
+        found = sheet.annotation(annotation_id) if annotation_id in index_of(sheet).ids else None
         if found is not None:
             return sheet, found
     raise CommandError("That is no longer on the drawing.")
@@ -55,7 +55,8 @@ class Place(Command):
 
     def apply(self, drawing: Drawing, facts: Facts | None = None) -> None:
         """Raises CommandError and SizeError where one of them cannot be placed."""
-        there = {a.id: s for s in drawing.sheets for a in s.annotations}
+        wanted = {a.id for a in self.annotations}
+        there = {a.id: s for s in drawing.sheets for a in s.annotations if a.id in wanted}
         for a in self.annotations:
             sheet = home_of(drawing, a, self.sheet)
             if a.id in there and self.known == "refuse":
@@ -73,7 +74,7 @@ class Place(Command):
         """The sheets of their views, and those where they are now."""
         ids = {a.id for a in self.annotations}
         homes = {home_of(drawing, a, self.sheet).id for a in self.annotations}
-        return homes | {s.id for s in drawing.sheets for a in s.annotations if a.id in ids}
+        return homes | sheets_of(drawing, list(ids))
 
     def title(self) -> str:
         """The kind that was placed, and how many."""
@@ -130,7 +131,7 @@ class Change(Command):
 def sheets_of(drawing: Drawing, ids: list[str]) -> set[str]:
     """Ids of the sheets that annotations are on."""
     wanted = set(ids)
-    return {s.id for s in drawing.sheets if any(a.id in wanted for a in s.annotations)}
+    return {s.id for s in drawing.sheets if not wanted.isdisjoint(index_of(s).ids)}
 
 
 class MoveAnnotations(Command):

@@ -1,5 +1,7 @@
 """The base of every edit, and how commands find what they change."""
 
+from dataclasses import dataclass
+
 from pydantic import ValidationError
 
 from drafting.document import Data, Drawing, Identifier, Sheet, View
@@ -55,6 +57,24 @@ def model_of(facts: Facts | None) -> Facts:
     if facts is None:
         raise CommandError("This needs the drawing's model, which is not there.")
     return facts
+
+
+@dataclass(frozen=True)
+class SheetIndex:
+    """What is on a sheet: ids of its annotations, and their kinds."""
+
+    ids: frozenset[str]
+    kinds: frozenset[str]
+
+
+def index_of(sheet: Sheet) -> SheetIndex:
+    """What is on a sheet of a drawing as it is kept; it stays with the sheet for as long as that has the same list of annotations."""
+    kept = sheet.__dict__.get("_index")
+    if kept is not None and kept[0] is sheet.annotations and kept[1] == len(sheet.annotations):
+        return kept[2]  # type: ignore[no-any-return]
+    made = SheetIndex(frozenset(a.id for a in sheet.annotations), frozenset(a.kind for a in sheet.annotations))
+    sheet.__dict__["_index"] = (sheet.annotations, len(sheet.annotations), made)
+    return made
 
 
 class ViewCommand(Command):

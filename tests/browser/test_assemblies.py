@@ -152,7 +152,7 @@ def test_an_assembly_of_assemblies_is_drawn_part_by_part_with_the_sizes_of_its_m
 
     # balloons, numbered clockwise, in the list and the file
     page.keyboard.press("Shift+P")
-    drafter.until(lambda: len(drafter.drawing["document"]["sheets"][0]["parts_lists"]) == 1)
+    drafter.until(lambda: len([a for a in drafter.drawing["document"]["sheets"][0]["annotations"] if a["kind"] == "parts_list"]) == 1)
     drafter.click(view["position"]["x"] + box["low"][0] * k + 1, view["position"]["y"] + box["high"][1] * k - 1)
     page.keyboard.press("Shift+N")
     drafter.until(lambda: any(a["kind"] == "balloon" for a in drafter.drawing["document"]["sheets"][0]["annotations"]))

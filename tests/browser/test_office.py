@@ -242,7 +242,7 @@ def test_centers_are_found_placed_dragged_and_carried(page: Page, server: Server
     arcs = model.query("ARC CIRCLE[layer=='Center']")
     assert {round(e.dxf.radius, 4) for e in arcs} == {31.0 * scale}  # the recipe's pitch circle of 62
     assert len(model.query("LINE[layer=='Center']")) > 20
-    assert plan["id"] in {a["view"] for a in drafter.drawing["document"]["sheets"][0]["annotations"]}
+    assert plan["id"] in {a["anchor"]["view"] for a in drafter.drawing["document"]["sheets"][0]["annotations"]}
 
 
 def test_a_material_of_the_office_gives_a_part_its_mass(page: Page, server: Server) -> None:

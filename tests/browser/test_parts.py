@@ -55,7 +55,7 @@ def test_a_parts_list_and_its_balloons_by_hand(page: Page, server: Server) -> No
     # the list, on the title block, and its totals
     page.keyboard.press("7")
     page.keyboard.press("Shift+P")
-    expect(page.locator("[data-list]")).to_be_visible()
+    expect(page.locator("[data-kind=parts_list]")).to_be_visible()
     expect(page.locator("[data-test=list-particulars]")).to_contain_text("11 items, on the title block")
     page.locator("[data-test=list-particulars] .el-checkbox").click()
     page.locator("[data-test=add-column]").click()
@@ -116,7 +116,7 @@ def test_a_parts_list_and_its_balloons_by_hand(page: Page, server: Server) -> No
     page.keyboard.press("Shift+R")
     table = page.locator("[data-test=parts-table]")
     expect(table.locator("tbody tr")).to_have_count(11)
-    page.click("[data-list]")
+    page.click("[data-kind=parts_list]")
     page.locator("[data-test=add-column]").click()
     page.get_by_role("option", name="Unit cost").click()
     cost = page.get_by_label("Unit cost of item 7")

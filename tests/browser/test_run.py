@@ -62,7 +62,7 @@ def test_from_a_dropped_model_to_files_and_back_after_a_hard_kill(
     page: Page, server: Server, file: Path, tmp_path: Path, capsys: pytest.CaptureFixture[str]
 ) -> None:
     previews: list[float] = []
-    page.on("response", lambda r: previews.append(r.json()["milliseconds"]) if r.url.endswith("/preview") and r.ok else None)
+    page.on("response", lambda r: previews.append(r.json()["milliseconds"]) if r.url.endswith("/propose-annotation") and r.ok else None)
     drafter = Drafter(page, server)
     drafter.log_in()
     drafter.drop(file)

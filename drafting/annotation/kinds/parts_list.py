@@ -437,7 +437,7 @@ def check(plist: PartsList, context: Context) -> None:
 def change(plist: PartsList, update: dict[str, Any], context: Context) -> PartsList:
     """Fields set; most_rows 0 puts all rows in one column."""
     most = update.get("most_rows")
-    if most is not None:
+    if isinstance(most, int):
         if 0 < most < 3:
             raise CommandError("A column of a parts list has at least 3 rows.")
         update = {**update, "most_rows": most or None}

@@ -32,9 +32,10 @@ const causes = computed(() => {
   const one = desk.selected.length === 1 && desk.selected[0].kind === 'annotation' ? desk.selected[0].id : ''
   return new Set(desk.drawn?.annotations.find((a) => a.id === one)?.follows ?? [])
 })
+const kinds = computed(() => new Map(desk.sheet?.annotations.map((a) => [a.id, a.kind])))
 const annotations = computed(() =>
   (desk.drawn?.annotations ?? []).map((a) => ({
-    id: a.id, svg: a.svg, at: transform(a), ground: ground(a), shown: a.id !== props.hidden,
+    id: a.id, kind: kinds.value.get(a.id), svg: a.svg, at: transform(a), ground: ground(a), shown: a.id !== props.hidden,
     is: { hot: a.id === props.hot, on: chosen.value.has(a.id), follows: a.follows?.length, cause: causes.value.has(a.id), own: own.value.has(a.id) },
   })),
 )
@@ -52,7 +53,7 @@ const annotations = computed(() =>
       <g v-html="desk.inkOf(v.id)?.svg ?? ''" />
       <g v-for="o in outerOf(v.id)" :key="o.of" :data-of="o.of" v-html="o.svg" />
     </g>
-    <g v-for="a in annotations" v-show="a.shown" :key="a.id" class="annotation" :class="a.is" :transform="a.at" :data-annotation="a.id">
+    <g v-for="a in annotations" v-show="a.shown" :key="a.id" class="annotation" :class="a.is" :transform="a.at" :data-annotation="a.id" :data-kind="a.kind">
       <rect v-if="a.ground" class="ground" :x="a.ground.left" :y="-a.ground.bottom - a.ground.height" :width="a.ground.width" :height="a.ground.height" />
       <g v-html="a.svg" />
     </g>
