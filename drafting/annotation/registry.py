@@ -21,6 +21,7 @@ from drafting.annotation.kinds import (
     parts_list,
     radius,
     sizes,
+    stamp,
 )
 from drafting.annotation.kinds.centers import Center, CenterKind, Stroke
 from drafting.annotation.kinds.kind import Draw, InRun, Kind, Move, SizeKind, set_fields
@@ -46,6 +47,7 @@ ALL: tuple[Kind[Any], ...] = (
     bolt_circle.KIND,
     balloon.KIND,
     parts_list.KIND,
+    stamp.KIND,
 )
 
 

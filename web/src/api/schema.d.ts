@@ -1193,7 +1193,7 @@ export interface components {
          */
         Answer: {
             /** Annotations */
-            annotations: (components["schemas"]["LinearDimension"] | components["schemas"]["DiameterDimension"] | components["schemas"]["RadiusDimension"] | components["schemas"]["AngleDimension"] | components["schemas"]["ArcLengthDimension"] | components["schemas"]["ChamferDimension"] | components["schemas"]["OrdinateDimension"] | components["schemas"]["HoleTable"] | components["schemas"]["CenterMark"] | components["schemas"]["CenterLine"] | components["schemas"]["BoltCircle"] | components["schemas"]["Balloon"] | components["schemas"]["PartsList"])[];
+            annotations: (components["schemas"]["LinearDimension"] | components["schemas"]["DiameterDimension"] | components["schemas"]["RadiusDimension"] | components["schemas"]["AngleDimension"] | components["schemas"]["ArcLengthDimension"] | components["schemas"]["ChamferDimension"] | components["schemas"]["OrdinateDimension"] | components["schemas"]["HoleTable"] | components["schemas"]["CenterMark"] | components["schemas"]["CenterLine"] | components["schemas"]["BoltCircle"] | components["schemas"]["Balloon"] | components["schemas"]["PartsList"] | components["schemas"]["Stamp"])[];
             /** Milliseconds */
             milliseconds: number;
             /** Name */
@@ -2845,7 +2845,7 @@ export interface components {
          */
         Lacking: {
             /** Centers */
-            centers: (components["schemas"]["LinearDimension"] | components["schemas"]["DiameterDimension"] | components["schemas"]["RadiusDimension"] | components["schemas"]["AngleDimension"] | components["schemas"]["ArcLengthDimension"] | components["schemas"]["ChamferDimension"] | components["schemas"]["OrdinateDimension"] | components["schemas"]["HoleTable"] | components["schemas"]["CenterMark"] | components["schemas"]["CenterLine"] | components["schemas"]["BoltCircle"] | components["schemas"]["Balloon"] | components["schemas"]["PartsList"])[];
+            centers: (components["schemas"]["LinearDimension"] | components["schemas"]["DiameterDimension"] | components["schemas"]["RadiusDimension"] | components["schemas"]["AngleDimension"] | components["schemas"]["ArcLengthDimension"] | components["schemas"]["ChamferDimension"] | components["schemas"]["OrdinateDimension"] | components["schemas"]["HoleTable"] | components["schemas"]["CenterMark"] | components["schemas"]["CenterLine"] | components["schemas"]["BoltCircle"] | components["schemas"]["Balloon"] | components["schemas"]["PartsList"] | components["schemas"]["Stamp"])[];
         };
         /**
          * LeaveWhole
@@ -3072,7 +3072,7 @@ export interface components {
             /** Left Out */
             left_out: string[];
             /** Sizes */
-            sizes: (components["schemas"]["LinearDimension"] | components["schemas"]["DiameterDimension"] | components["schemas"]["RadiusDimension"] | components["schemas"]["AngleDimension"] | components["schemas"]["ArcLengthDimension"] | components["schemas"]["ChamferDimension"] | components["schemas"]["OrdinateDimension"] | components["schemas"]["HoleTable"] | components["schemas"]["CenterMark"] | components["schemas"]["CenterLine"] | components["schemas"]["BoltCircle"] | components["schemas"]["Balloon"] | components["schemas"]["PartsList"])[];
+            sizes: (components["schemas"]["LinearDimension"] | components["schemas"]["DiameterDimension"] | components["schemas"]["RadiusDimension"] | components["schemas"]["AngleDimension"] | components["schemas"]["ArcLengthDimension"] | components["schemas"]["ChamferDimension"] | components["schemas"]["OrdinateDimension"] | components["schemas"]["HoleTable"] | components["schemas"]["CenterMark"] | components["schemas"]["CenterLine"] | components["schemas"]["BoltCircle"] | components["schemas"]["Balloon"] | components["schemas"]["PartsList"] | components["schemas"]["Stamp"])[];
         };
         /**
          * MaterialRow
@@ -3664,7 +3664,7 @@ export interface components {
          */
         Place: {
             /** Annotations */
-            annotations: (components["schemas"]["LinearDimension"] | components["schemas"]["DiameterDimension"] | components["schemas"]["RadiusDimension"] | components["schemas"]["AngleDimension"] | components["schemas"]["ArcLengthDimension"] | components["schemas"]["ChamferDimension"] | components["schemas"]["OrdinateDimension"] | components["schemas"]["HoleTable"] | components["schemas"]["CenterMark"] | components["schemas"]["CenterLine"] | components["schemas"]["BoltCircle"] | components["schemas"]["Balloon"] | components["schemas"]["PartsList"])[];
+            annotations: (components["schemas"]["LinearDimension"] | components["schemas"]["DiameterDimension"] | components["schemas"]["RadiusDimension"] | components["schemas"]["AngleDimension"] | components["schemas"]["ArcLengthDimension"] | components["schemas"]["ChamferDimension"] | components["schemas"]["OrdinateDimension"] | components["schemas"]["HoleTable"] | components["schemas"]["CenterMark"] | components["schemas"]["CenterLine"] | components["schemas"]["BoltCircle"] | components["schemas"]["Balloon"] | components["schemas"]["PartsList"] | components["schemas"]["Stamp"])[];
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -4345,7 +4345,7 @@ export interface components {
              * Annotations
              * @default []
              */
-            annotations?: (components["schemas"]["LinearDimension"] | components["schemas"]["DiameterDimension"] | components["schemas"]["RadiusDimension"] | components["schemas"]["AngleDimension"] | components["schemas"]["ArcLengthDimension"] | components["schemas"]["ChamferDimension"] | components["schemas"]["OrdinateDimension"] | components["schemas"]["HoleTable"] | components["schemas"]["CenterMark"] | components["schemas"]["CenterLine"] | components["schemas"]["BoltCircle"] | components["schemas"]["Balloon"] | components["schemas"]["PartsList"])[];
+            annotations?: (components["schemas"]["LinearDimension"] | components["schemas"]["DiameterDimension"] | components["schemas"]["RadiusDimension"] | components["schemas"]["AngleDimension"] | components["schemas"]["ArcLengthDimension"] | components["schemas"]["ChamferDimension"] | components["schemas"]["OrdinateDimension"] | components["schemas"]["HoleTable"] | components["schemas"]["CenterMark"] | components["schemas"]["CenterLine"] | components["schemas"]["BoltCircle"] | components["schemas"]["Balloon"] | components["schemas"]["PartsList"] | components["schemas"]["Stamp"])[];
             frame?: components["schemas"]["FrameTemplate"] | null;
             /** Grid */
             grid?: number | null;
@@ -4507,6 +4507,40 @@ export interface components {
             /** Message */
             message: string;
             state: components["schemas"]["DrawingState"];
+        };
+        /**
+         * Stamp
+         * @description Words in a frame. position: the middle of the frame, sheet mm; height: of the lettering, mm, None takes the style's for labels; angle:
+         *     degrees counterclockwise; doubled: two lines about it.
+         */
+        Stamp: {
+            /** Anchor */
+            anchor: components["schemas"]["InView"] | components["schemas"]["OnAnnotation"] | components["schemas"]["OnSheet"];
+            /**
+             * Angle, °
+             * @default 0
+             */
+            angle?: number;
+            /**
+             * Two lines
+             * @default false
+             */
+            doubled?: boolean;
+            /** Height */
+            height?: number | null;
+            /** Id */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "stamp";
+            position: components["schemas"]["Point"];
+            /**
+             * Words
+             * @default FOR APPROVAL
+             */
+            text?: string;
         };
         /** StartDrawing */
         StartDrawing: {
