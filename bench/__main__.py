@@ -1,5 +1,5 @@
-"""./moorcrest bench: reading and views beside the bare calls they build on, previews of sizes, tidying, edits of big drawings, an assembly of
-1,000 parts, and the desk in the browser."""
+"""./moorcrest bench: reading and views beside the bare calls they build on, previews of sizes, tidying, edits
+of big drawings, an assembly of 1,000 parts, and the desk in the browser."""
 
 import json
 import sys
@@ -44,7 +44,10 @@ def demo(number: str) -> Model:
 
 
 def reading(winder: Path) -> bool:
-    print("Reading a STEP file: names, colors, tree, units (and, for information, with every edge named and measured)")
+    print(
+        "Reading a STEP file: names, colors, tree, units (and, for "
+        "information, with every edge named and measured)"
+    )
     files = {"screw": OCCT / "screw.step", "linkrods": OCCT / "linkrods.step", "winder, 23 instances": winder}
     t20 = Path(sys.prefix) / "share/doc/gmsh/tutorials/t20_data.step"
     if t20.exists():
@@ -69,7 +72,13 @@ def main() -> None:
     plate = views.filleted_plate()
     models = {"sluice winder": winder, "linkrods.step": read_model(OCCT / "linkrods.step", "l")}
     models |= {f"filleted plate x {n}": views.copies(plate, n) for n in (1, 4, 16, 64)}
-    results += [views.view_ratios(models), views.second_view_starts(winder), views.rough_view(winder), sizes.previews(), sizes.tidying()]
+    results += [
+        views.view_ratios(models),
+        views.second_view_starts(winder),
+        views.rough_view(winder),
+        sizes.previews(),
+        sizes.tidying(),
+    ]
     results += [edits.measured(), large.measured(), screen.measured()]
     print("All ratios met." if all(results) else "Not all ratios met.")
 

@@ -1,4 +1,5 @@
-"""The kernel's own hidden-line algorithm, bare: what `bench` compares the engine with. Nothing in the application uses it."""
+"""The kernel's own hidden-line algorithm, bare: what `bench` compares the engine with. Nothing in the
+application uses it."""
 
 from OCP.gp import gp_Ax2, gp_Dir, gp_Pnt
 from OCP.HLRAlgo import HLRAlgo_Projector
@@ -13,7 +14,8 @@ KINDS = [Result.HLRBRep_Sharp, Result.HLRBRep_OutLine, Result.HLRBRep_Rg1Line, R
 
 
 def bare_hidden_lines(shapes: list[Shape], direction: Vector, right: Vector) -> int:
-    """Exact hidden lines of placed shapes; direction is the vector toward the viewer. Returns the number of edges."""
+    """Exact hidden lines of placed shapes; direction is the vector toward the viewer. Returns the number of
+    edges."""
     algorithm = HLRBRep_Algo()
     for shape in shapes:
         algorithm.Add(shape, 0)

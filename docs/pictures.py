@@ -1,4 +1,5 @@
-"""The pictures of the main views in docs/screenshots, made anew from the demo data: ./moorcrest pictures, or some of them by name."""
+"""The pictures of the main views in docs/screenshots, made anew from the demo data: ./moorcrest pictures, or
+some of them by name."""
 
 import signal
 import sys
@@ -85,7 +86,9 @@ def placing(d: Drafter) -> None:
     page = settled(d, "HB-206", 2)
     page.keyboard.press("m")
     d.point(330, 100)
-    page.wait_for_function("() => (document.querySelector('[data-test=ghost] path')?.getAttribute('d') ?? '').length > 20")
+    page.wait_for_function(
+        "() => (document.querySelector('[data-test=ghost] path')?.getAttribute('d') ?? '').length > 20"
+    )
 
 
 @picture
@@ -98,13 +101,17 @@ def section(d: Drafter) -> None:
         d.click(at["x"] + (box["low"][0] + 16) * k, at["y"] + y * k)
     page.keyboard.press("Enter")
     d.point(at["x"] + 178, at["y"])
-    page.wait_for_function("() => (document.querySelector('[data-test=ghost] path')?.getAttribute('d') ?? '').length > 20")
+    page.wait_for_function(
+        "() => (document.querySelector('[data-test=ghost] path')?.getAttribute('d') ?? '').length > 20"
+    )
 
 
 @picture
 def centers(d: Drafter) -> None:
     page = settled(d, "HB-204", 3)
-    line = next(a["id"] for a in d.drawing["document"]["sheets"][0]["annotations"] if a["kind"] == "center_line")
+    line = next(
+        a["id"] for a in d.drawing["document"]["sheets"][0]["annotations"] if a["kind"] == "center_line"
+    )
     page.locator(f"[data-annotation={line}]").first.click(force=True)
     expect(page.locator("[data-end]").first).to_be_visible()
 
@@ -166,7 +173,12 @@ def materials(d: Drafter) -> None:
     d.page.wait_for_load_state("networkidle")
 
 
-PAGES = {"pdf-page": ("HB-204", 0), "pdf-views": ("HB-206", 0), "pdf-assembly": ("HB-220", 0), "pdf-exploded": ("HB-200", 1)}
+PAGES = {
+    "pdf-page": ("HB-204", 0),
+    "pdf-views": ("HB-206", 0),
+    "pdf-assembly": ("HB-220", 0),
+    "pdf-exploded": ("HB-200", 1),
+}
 
 
 def main(names: list[str]) -> None:

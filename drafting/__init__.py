@@ -1,1 +1,2 @@
-"""Moorcrest's craft: models, views, annotations, standards, sheets, ink and files. Knows no interface, database or HTTP."""
+"""Moorcrest's craft: models, views, annotations, standards, sheets, ink and files. Knows no interface,
+database or HTTP."""

@@ -1,6 +1,8 @@
-"""Kernel work in a child process with limits: a file or a view that crashes or hangs the kernel takes only the child with it.
+"""Kernel work in a child process with limits: a file or a view that crashes or hangs the kernel takes only
+the child with it.
 
-`KernelChild` is the parent's side; `python -m drafting.child` is the other. They speak JSON lines; large data goes through files.
+`KernelChild` is the parent's side; `python -m drafting.child` is the other. They speak JSON lines; large data
+goes through files.
 """
 
 import json
@@ -36,9 +38,11 @@ class KernelChild:
 
     @property
     def pid(self) -> int | None:
+        """Process id of the child; None while there is none."""
         return self._process.pid if self._process else None
 
     def close(self) -> None:
+        """End the child, whatever it is doing."""
         if self._process:
             self._process.kill()
             self._process.wait()
@@ -53,8 +57,11 @@ class KernelChild:
     def __exit__(self, *_: object) -> None:
         self.close()
 
-    def request(self, operation: str, seconds: float, progress: Progress = lambda done, text: None, **arguments: Any) -> Any:
-        """Run an operation. Raises DraftingError with the child's sentence, ChildCrashed when it ends early or takes too long."""
+    def request(
+        self, operation: str, seconds: float, progress: Progress = lambda done, text: None, **arguments: Any
+    ) -> Any:
+        """Run an operation. Raises DraftingError with the child's sentence, ChildCrashed when it ends early
+        or takes too long."""
         if self._process is None or self._process.poll() is not None:
             self.close()
             self._start()
@@ -78,7 +85,9 @@ class KernelChild:
             left = deadline - time.monotonic()
             if left <= 0:
                 self.close()
-                raise ChildCrashed(f"The geometry kernel did not finish within {seconds:.0f} seconds and was stopped.")
+                raise ChildCrashed(
+                    f"The geometry kernel did not finish within {seconds:.0f} seconds and was stopped."
+                )
             if not select.select([fd], [], [], min(left, 1.0))[0]:
                 continue
             data = os.read(fd, 1 << 16)
@@ -86,7 +95,9 @@ class KernelChild:
                 code = self._process.wait()
                 self.close()
                 what = signal.Signals(-code).name if code < 0 else f"code {code}"
-                raise ChildCrashed(f"The geometry kernel crashed on this file ({what}); nothing else is affected.")
+                raise ChildCrashed(
+                    f"The geometry kernel crashed on this file ({what}); nothing else is affected."
+                )
             buffer += data
             *lines, buffer = buffer.split(b"\n")
             for line in lines:
@@ -102,8 +113,11 @@ class KernelChild:
         environment = {**os.environ, "PYTHONPATH": str(Path(__file__).parent.parent)}
         self._process = subprocess.Popen(
             [sys.executable, "-m", "drafting.child", str(self._memory)],
-            stdin=subprocess.PIPE, stdout=subprocess.PIPE, env=environment, start_new_session=True,
-        )  # fmt: skip
+            stdin=subprocess.PIPE,
+            stdout=subprocess.PIPE,
+            env=environment,
+            start_new_session=True,
+        )
 
 
 class _Operations:
@@ -118,15 +132,27 @@ class _Operations:
 
         from drafting.model import bundle
 
-        return [asdict(g) for g in bundle.sorted_out(Path(folder), bundle.unpack(Path(source).read_bytes(), Path(folder)))]
+        return [
+            asdict(g)
+            for g in bundle.sorted_out(Path(folder), bundle.unpack(Path(source).read_bytes(), Path(folder)))
+        ]
 
     def read(
-        self, say: Progress, source: str, name: str, kind: str, folder: str, root: str, recipes: dict[str, Any], archives: dict[str, str]
+        self,
+        say: Progress,
+        source: str,
+        name: str,
+        kind: str,
+        folder: str,
+        root: str,
+        recipes: dict[str, Any],
+        archives: dict[str, str],
     ) -> Any:
         """Read a STEP file or build a recipe; writes archive.zip, facts.json and preview.glb into the folder.
 
-        A source that is a zip holds the file called root and those it refers to. What a recipe refers to, by number: recipes (as data, from
-        outside) and the paths of packed models (our own; never taken out of a recipe).
+        A source that is a zip holds the file called root and those it refers to. What a recipe refers to, by
+        number: recipes (as data, from outside) and the paths of packed models (our own; never taken out of a
+        recipe).
         """
         from drafting.model import archive, bundle, preview
         from drafting.model.assembly import build_model
@@ -137,7 +163,11 @@ class _Operations:
             say(0.1, "building the recipe")
 
             def known(number: str) -> Any:
-                return archive.unpack(Path(archives[number]).read_bytes()) if number in archives else recipes.get(number)
+                return (
+                    archive.unpack(Path(archives[number]).read_bytes())
+                    if number in archives
+                    else recipes.get(number)
+                )
 
             model = build_model(parse_recipe(Path(source).read_bytes()), known)
         else:
@@ -156,7 +186,8 @@ class _Operations:
         return {"name": model.facts.name}
 
     def derive(self, say: Progress, archive: str, derivation: dict[str, Any], out: str, rough: str) -> Any:
-        """Derive a view of a packed model; writes the geometry as JSON. The archive's file name is its identity.
+        """Derive a view of a packed model; writes the geometry as JSON. The archive's file name is its
+        identity.
 
         A view that will take long is first written roughly to the file `rough`, and progress says so.
         """
@@ -192,6 +223,7 @@ class _Operations:
 
 
 def main() -> None:
+    """The child process: answers requests from standard input until it is closed."""
     import resource
 
     memory = int(sys.argv[1])

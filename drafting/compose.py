@@ -1,5 +1,5 @@
-"""A sheet of a drawing as ink: frame, views with their marks and labels, annotations. The desk and the files take it from here alike. What
-cannot be drawn is said, never left out in silence."""
+"""A sheet of a drawing as ink: frame, views with their marks and labels, annotations. The desk and the files
+take it from here alike. What cannot be drawn is said, never left out in silence."""
 
 from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, field
@@ -28,16 +28,20 @@ from drafting.views.trail_lines import trail_ink
 
 @dataclass
 class Composed:
-    """Ink of a sheet and what is wrong with it: lost annotations and views that show nothing, by id, with the sentence that says why."""
+    """Ink of a sheet and what is wrong with it: lost annotations and views that show nothing, by id, with the
+    sentence that says why."""
 
     ink: SheetInk
     lost: dict[str, str] = field(default_factory=dict)
 
 
 def compose(drawing: Drawing, sheet: Sheet, facts: Facts, geometries: Mapping[str, ViewGeometry]) -> Composed:
-    """All ink of a sheet, for a file. geometries: derived geometry by view id; a view without one is left blank."""
+    """All ink of a sheet, for a file. geometries: derived geometry by view id; a view without one is left
+    blank."""
     width, height = sheet_size(sheet)
-    out = Composed(SheetInk(width, height, [Group("frame", "frame", elements=frame_ink(drawing, sheet, facts))]))
+    out = Composed(
+        SheetInk(width, height, [Group("frame", "frame", elements=frame_ink(drawing, sheet, facts))])
+    )
     shown: dict[str, ViewGeometry] = {}
     for view in sheet.views:
         if (geometry := geometries.get(view.id)) is not None:
@@ -58,7 +62,9 @@ def compose(drawing: Drawing, sheet: Sheet, facts: Facts, geometries: Mapping[st
             continue
         origin = (view.position.x, view.position.y)
         boxes = lettering(sheet, view, groups)
-        out.ink.groups.append(Group(view.id, "view", origin, own_ink(drawing, sheet, view, facts, geometry, boxes)))
+        out.ink.groups.append(
+            Group(view.id, "view", origin, own_ink(drawing, sheet, view, facts, geometry, boxes))
+        )
         for key, elements in outer_ink(drawing, sheet, view, geometry).items():
             out.ink.groups.append(Group(f"{view.id}-{key}", "label", origin, elements))
     out.ink.groups += [g for g in groups.values() if not isinstance(g, str)]
@@ -66,7 +72,8 @@ def compose(drawing: Drawing, sheet: Sheet, facts: Facts, geometries: Mapping[st
 
 
 def annotation_groups(drawing: Drawing, sheet: Sheet, facts: Facts) -> Drawn:
-    """Ink of all annotations of a sheet by id, each kind drawn together with those that its ink depends on."""
+    """Ink of all annotations of a sheet by id, each kind drawn together with those that its ink depends
+    on."""
     together: dict[Callable[[Sequence[Member]], Drawn], list[Member]] = {}
     for a in sheet.annotations:
         kind = registry.kind_of(a)
@@ -91,22 +98,31 @@ def alone(members: Sequence[Member]) -> Drawn:
     out: Drawn = {}
     for m in members:
         try:
-            out[m.annotation.id] = Group(m.annotation.id, "annotation", m.context.origin, registry.ink(m.annotation, m.context))
+            out[m.annotation.id] = Group(
+                m.annotation.id, "annotation", m.context.origin, registry.ink(m.annotation, m.context)
+            )
         except (SizeError, CommandError) as error:
             out[m.annotation.id] = str(error)
     return out
 
 
 def lettering(sheet: Sheet, view: View, groups: Drawn) -> list[shapely.Geometry]:
-    """Boxes of all lettering of a view's annotations, paper mm about its position: hatching keeps off them."""
+    """Boxes of all lettering of a view's annotations, paper mm about its position: hatching keeps off
+    them."""
     mine = (groups.get(a.id, "") for a in sheet.annotations if a.view == view.id)
     return [box for g in mine if not isinstance(g, str) for box in text_boxes(g.elements)]
 
 
 def own_ink(
-    drawing: Drawing, sheet: Sheet, view: View, facts: Facts, geometry: ViewGeometry, keep_off: Sequence[shapely.Geometry] = ()
+    drawing: Drawing,
+    sheet: Sheet,
+    view: View,
+    facts: Facts,
+    geometry: ViewGeometry,
+    keep_off: Sequence[shapely.Geometry] = (),
 ) -> list[Element]:
-    """A view's picture, hatching, lines, breaks and border. keep_off: boxes that hatching keeps off, see `lettering`."""
+    """A view's picture, hatching, lines, breaks and border. keep_off: boxes that hatching keeps off, see
+    `lettering`."""
     scale = view_scale(sheet, view).factor
     return [
         *marks.picture_ink(geometry, scale),
@@ -119,9 +135,12 @@ def own_ink(
     ]
 
 
-def outer_ink(drawing: Drawing, sheet: Sheet, view: View, geometry: ViewGeometry | None) -> dict[str, list[Element]]:
-    """What stands at a view besides its own lines: its label, and by the id of the other view the cutting lines, viewing arrows and
-    outlines of sections, auxiliary views and details taken from it (on any sheet)."""
+def outer_ink(
+    drawing: Drawing, sheet: Sheet, view: View, geometry: ViewGeometry | None
+) -> dict[str, list[Element]]:
+    """What stands at a view besides its own lines: its label, and by the id of the other view the cutting
+    lines, viewing arrows and outlines of sections, auxiliary views and details taken from it (on any
+    sheet)."""
     out: dict[str, list[Element]] = {}
     if geometry is not None and (label := marks.label_ink(drawing, sheet, view, geometry)):
         out["label"] = label
@@ -144,9 +163,12 @@ BLOCK = "title-block"
 
 
 def obstacles(drawing: Drawing, sheet: Sheet, facts: Facts) -> dict[str, tuple[str, Box]]:
-    """The title block and the annotations that views keep clear of, by id: name within a sentence, and box in sheet mm."""
+    """The title block and the annotations that views keep clear of, by id: name within a sentence, and box in
+    sheet mm."""
     block = block_box(sheet)
-    out: dict[str, tuple[str, Box]] = {BLOCK: ("the title block", (block.left, block.bottom, block.right, block.top))}
+    out: dict[str, tuple[str, Box]] = {
+        BLOCK: ("the title block", (block.left, block.bottom, block.right, block.top))
+    }
     for a in sheet.annotations:
         found = registry.kind_of(a).obstacles
         if found is not None:

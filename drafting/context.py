@@ -1,4 +1,5 @@
-"""Where an annotation lives: the drawing, its sheet and view, and the model's facts, with what follows from them.
+"""Where an annotation lives: the drawing, its sheet and view, and the model's facts, with what follows from
+them.
 
 Everything that measures, letters, inks or proposes an annotation gets one context in place of its parts.
 """
@@ -24,7 +25,8 @@ class Context:
 
     @staticmethod
     def of_view(drawing: Drawing, view_id: str, facts: Facts) -> "Context":
-        """The context of a view, whatever sheet it is on. Raises SizeError where the drawing has it no more."""
+        """The context of a view, whatever sheet it is on. Raises SizeError where the drawing has it no
+        more."""
         sheet = drawing.sheet_of_view(view_id)
         view = sheet.view(view_id) if sheet else None
         if sheet is None or view is None:

@@ -12,13 +12,18 @@ Length = Annotated[float, Field(gt=0, le=1e6, allow_inf_nan=False)]
 
 
 def new_id() -> str:
+    """Twelve hexadecimal digits that no other thing has."""
     return uuid.uuid4().hex[:12]
 
 
 class Data(BaseModel):
+    """Base of what is stored: fields that it does not have are refused."""
+
     model_config = ConfigDict(extra="forbid")
 
 
 class Point(Data):
+    """A place in two dimensions; what it counts, its holder says."""
+
     x: Coordinate
     y: Coordinate

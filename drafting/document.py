@@ -1,6 +1,7 @@
-"""The drawing as data: Drawing > Sheet > View and Annotation. What the kinds of annotation hold besides their base is in
-`drafting.annotation.kinds`, a module each; nothing above this one is imported here. A `Sheet` can be made once `drafting.annotation.registry`
-is imported, which tells it the kinds; commands, composing and storing do so.
+"""The drawing as data: Drawing > Sheet > View and Annotation. What the kinds of annotation hold besides their
+base is in `drafting.annotation.kinds`, a module each; nothing above this one is imported here. A `Sheet` can
+be made once `drafting.annotation.registry` is imported, which tells it the kinds; commands, composing and
+storing do so.
 
 Positions are sheet millimeters from the lower left corner, y up. Model lengths are millimeters.
 """
@@ -24,7 +25,8 @@ MOST_SHEETS = 200
 
 
 class Source(Data):
-    """An edge, one side (-1 or 1) of a cylinder's or cone's outline, or its axis (side 0 of a face), of a placed part."""
+    """An edge, one side (-1 or 1) of a cylinder's or cone's outline, or its axis (side 0 of a face), of a
+    placed part."""
 
     instance: Text
     source: Text
@@ -35,8 +37,9 @@ class Source(Data):
 class Pick(Source):
     """What a size or center is attached to: a source, or a point of it.
 
-    quadrant: the point of a circle that lies furthest right (0), up (1), left (2) or down (3) in the view; crossing: where the line meets
-    the one of `other`, both lengthened if need be (a theoretical sharp corner).
+    quadrant: the point of a circle that lies furthest right (0), up (1), left (2) or down (3) in the view;
+    crossing: where the line meets the one of `other`, both lengthened if need be (a theoretical sharp
+    corner).
     """
 
     point: Literal["", "start", "middle", "end", "center", "quadrant", "crossing"] = ""
@@ -45,7 +48,8 @@ class Pick(Source):
 
 
 class Placement(Data):
-    """A place in a view that survives a change of scale: model mm within the view's extents, plus paper mm beyond them."""
+    """A place in a view that survives a change of scale: model mm within the view's extents, plus paper mm
+    beyond them."""
 
     model: Point
     paper: Point
@@ -58,7 +62,8 @@ class Placement(Data):
 class Wording(Data):
     """What a size says besides its value. None and empty fields take the house style's.
 
-    places: decimals of its number; fraction: inches in parts of one (0: decimals); count: 4 for "4×"; own: words in place of the value.
+    places: decimals of its number; fraction: inches in parts of one (0: decimals); count: 4 for "4×"; own:
+    words in place of the value.
     """
 
     places: Annotated[int, Field(ge=0, le=6)] | None = None
@@ -82,8 +87,9 @@ Deviation = Annotated[float, Field(ge=-1000, le=1000, allow_inf_nan=False)]
 
 
 class Tolerance(Data):
-    """How far a size may stray. upper and lower are deviations from the nominal, mm (radians for angles); class and mate are ISO 286
-    classes such as H7 and, for a fit, g6. zero: whether a side that is nil is written; stacked: one above the other, else in line."""
+    """How far a size may stray. upper and lower are deviations from the nominal, mm (radians for angles);
+    class and mate are ISO 286 classes such as H7 and, for a fit, g6. zero: whether a side that is nil is
+    written; stacked: one above the other, else in line."""
 
     form: Literal["none", "equal", "unequal", "limits", "min", "max", "class"] = "none"
     upper: Deviation = 0.0
@@ -155,11 +161,15 @@ class AnnotationBase(Data):
         least, most = self.picks_taken
         if not least <= len(self.picks) <= most:
             wanted = f"{least}" if least == most else f"{least} to {most}"
-            raise ValueError(f"a {self.kind.replace('_', ' ')} is taken on {wanted} things of the model, not {len(self.picks)}")
+            raise ValueError(
+                f"a {self.kind.replace('_', ' ')} is taken on {wanted} "
+                f"things of the model, not {len(self.picks)}"
+            )
         return self
 
     def model_copy(self, *, update: Mapping[str, Any] | None = None, deep: bool = False) -> Self:
-        """A copy with fields set. Raises TypeError for a name that is not a field: it would be lost in silence."""
+        """A copy with fields set. Raises TypeError for a name that is not a field: it would be lost in
+        silence."""
         wrong = set(update or ()) - set(type(self).model_fields)
         if wrong:
             raise TypeError(f"{', '.join(sorted(wrong))}: not a field of {type(self).__name__}")
@@ -176,7 +186,8 @@ class AnnotationBase(Data):
         return self.anchor.picks if isinstance(self.anchor, InView) else []
 
     def copied(self, ids: Mapping[str, str]) -> Self:
-        """A copy for a copied sheet: ids of views, annotations and runs are replaced by those given for them."""
+        """A copy for a copied sheet: ids of views, annotations and runs are replaced by those given for
+        them."""
         anchor: InView | OnAnnotation | OnSheet = self.anchor
         if isinstance(anchor, InView):
             anchor = anchor.model_copy(update={"view": ids.get(anchor.view, anchor.view)})
@@ -196,8 +207,9 @@ def in_view(view: str, picks: Sequence[Pick] = ()) -> InView:
 
 
 class Dimension(AnnotationBase):
-    """A size. run: shared by the sizes of a chain, a baseline or an ordinate run; shift: of the number from the middle of its line, paper mm
-    (None: centered); arrows: where they point from; breaks: whether its lines break where they cross others."""
+    """A size. run: shared by the sizes of a chain, a baseline or an ordinate run; shift: of the number from
+    the middle of its line, paper mm (None: centered); arrows: where they point from; breaks: whether its
+    lines break where they cross others."""
 
     picks_taken: ClassVar[tuple[int, int]] = (1, 3)
     refers_by: ClassVar[tuple[str, ...]] = ("run",)
@@ -277,7 +289,8 @@ class Fields(Data):
 
 
 class Drawing(Data):
-    """A drawing of one model. profile, logo and notes are the house style's as they were when the drawing took them."""
+    """A drawing of one model. profile, logo and notes are the house style's as they were when the drawing
+    took them."""
 
     format: Literal[2] = 2
     name: Text

@@ -1,4 +1,5 @@
-"""Errors whose text is meant for the drafter: one sentence that says what is wrong and, where known, what would be right."""
+"""Errors whose text is meant for the drafter: one sentence that says what is wrong and, where known, what
+would be right."""
 
 
 class DraftingError(Exception):

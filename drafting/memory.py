@@ -1,4 +1,5 @@
-"""Results kept in memory, each under all that it depends on. One bounded store for each use; what was used least recently goes first."""
+"""Results kept in memory, each under all that it depends on. One bounded store for each use; what was used
+least recently goes first."""
 
 import threading
 from collections.abc import Callable, Hashable
@@ -14,7 +15,8 @@ _identities = count(1)
 
 
 class Plain(BaseModel):
-    """Data that may look things up by cached properties: a copy, and one whose fields are set, starts without them."""
+    """Data that may look things up by cached properties: a copy, and one whose fields are set, starts without
+    them."""
 
     def __copy__(self) -> "Plain":
         return self._without_derived(super().__copy__())
@@ -35,7 +37,8 @@ class Plain(BaseModel):
 
 
 class Identified(Plain):
-    """Data with an identity that no other object ever has: copies get a new one, and so does an object whose fields are set."""
+    """Data with an identity that no other object ever has: copies get a new one, and so does an object whose
+    fields are set."""
 
     _identity: int = PrivateAttr(default_factory=lambda: next(_identities))
 
@@ -57,7 +60,8 @@ def digest(*parts: str) -> bytes:
 
 
 class Same:
-    """Stands in a key for one object that is never changed: equal to itself alone, and keeps it, so that its id is not given again."""
+    """Stands in a key for one object that is never changed: equal to itself alone, and keeps it, so that its
+    id is not given again."""
 
     __slots__ = ("of",)
 
@@ -72,14 +76,16 @@ class Same:
 
 
 class Memory(Generic[Result]):
-    """Results of one use, at most so many. Threads may share it; two that ask at once may both do the work."""
+    """Results of one use, at most so many. Threads may share it; two that ask at once may both do the
+    work."""
 
     def __init__(self, most: int) -> None:
         self._kept: LRUCache[Hashable, Result] = LRUCache(most)
         self._lock = threading.Lock()
 
     def recall(self, of: Identified, key: Hashable, work: Callable[[], Result]) -> Result:
-        """The result of work, kept under the identity of what it is computed from and a key that names all else it depends on.
+        """The result of work, kept under the identity of what it is computed from and a key that names all
+        else it depends on.
 
         What work raises is passed on and not kept.
         """

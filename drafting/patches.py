@@ -30,12 +30,18 @@ def _sheets(before: Sheet, after: Sheet, path: str) -> Operations:
 
 
 def _whole(before: BaseModel, after: BaseModel, path: str) -> Operations:
-    return [] if before == after else [{"op": "replace", "path": path, "value": after.model_dump(mode="json")}]
+    return (
+        [] if before == after else [{"op": "replace", "path": path, "value": after.model_dump(mode="json")}]
+    )
 
 
 def _fields(before: BaseModel, after: BaseModel, path: str, without: set[str]) -> Operations:
     """Fields that differ, each replaced as a whole."""
-    changed = {n for n in type(after).model_fields if n not in without and _differs(getattr(before, n), getattr(after, n))}
+    changed = {
+        n
+        for n in type(after).model_fields
+        if n not in without and _differs(getattr(before, n), getattr(after, n))
+    }
     values = after.model_dump(mode="json", include=changed) if changed else {}
     return [{"op": "replace", "path": f"{path}/{name}", "value": values[name]} for name in sorted(changed)]
 
@@ -45,7 +51,8 @@ def _differs(one: Any, two: Any) -> bool:
 
 
 def _listed(before: Sequence[Any], after: Sequence[Any], path: str, inside: Any) -> Operations:
-    """Two lists of things with ids: what is gone, what has moved, what is new, and what has changed within."""
+    """Two lists of things with ids: what is gone, what has moved, what is new, and what has changed
+    within."""
     out: Operations = []
     kept = {a.id for a in after}
     now = list(before)
@@ -71,7 +78,8 @@ def _listed(before: Sequence[Any], after: Sequence[Any], path: str, inside: Any)
 
 
 def patched(drawing: Drawing, patch: Iterable[dict[str, Any]]) -> Drawing:
-    """The drawing after a patch. Only sheets that the patch looks into are read anew; the others are the same objects."""
+    """The drawing after a patch. Only sheets that the patch looks into are read anew; the others are the same
+    objects."""
     operations = list(patch)
     data: dict[str, Any] = drawing.model_dump(mode="json", exclude={"sheets"}) if _in_head(operations) else {}
     sheets: list[Any] = list(drawing.sheets)
@@ -100,7 +108,8 @@ def patched(drawing: Drawing, patch: Iterable[dict[str, Any]]) -> Drawing:
 
 
 def headed(head: dict[str, Any], sheets: list[Sheet]) -> Drawing:
-    """A drawing of plain data without its sheets, and sheets that are valid already. Raises ValidationError."""
+    """A drawing of plain data without its sheets, and sheets that are valid already. Raises
+    ValidationError."""
     stand_ins = [{"id": s.id, "size": s.size} for s in sheets]
     return Drawing.model_validate({**head, "sheets": stand_ins}).model_copy(update={"sheets": sheets})
 

@@ -1,7 +1,9 @@
-"""Stored drawings of older formats, and their logs, brought up to the present one. Works on plain data; each step is tested on data of its time.
+"""Stored drawings of older formats, and their logs, brought up to the present one. Works on plain data; each
+step is tested on data of its time.
 
-Format 1: annotations name their view and picks themselves, parts lists are a list of their own on each sheet, and the oldest sizes hold their
-decimals beside what became their wording. Format 2: annotations have an anchor, parts lists are annotations.
+Format 1: annotations name their view and picks themselves, parts lists are a list of their own on each sheet,
+and the oldest sizes hold their decimals beside what became their wording. Format 2: annotations have an
+anchor, parts lists are annotations.
 """
 
 import copy
@@ -30,9 +32,11 @@ def read(data: Plain) -> Drawing:
     return Drawing.model_validate(upgraded(data))
 
 
-def upgraded_log(data: Plain, entries: Iterable[tuple[Operations, Operations]], applied: int) -> list[tuple[Operations, Operations]]:
-    """Patches and inverses of a log in the present format. data: the drawing as stored, in its old format; entries: patch and inverse of all
-    entries in order; applied: how many of them the drawing bears."""
+def upgraded_log(
+    data: Plain, entries: Iterable[tuple[Operations, Operations]], applied: int
+) -> list[tuple[Operations, Operations]]:
+    """Patches and inverses of a log in the present format. data: the drawing as stored, in its old format;
+    entries: patch and inverse of all entries in order; applied: how many of them the drawing bears."""
     log = list(entries)
     states: dict[int, Plain] = {applied: data}
     for n in range(applied - 1, -1, -1):

@@ -38,7 +38,9 @@ def page(request: HttpRequest) -> HttpResponse | FileResponse:
     """Every page is the front end; it finds its way by the address."""
     index = settings.FRONT_END / "index.html"
     if not index.exists():
-        return HttpResponse("The front end is not built: run ./moorcrest start.", status=503, content_type="text/plain")
+        return HttpResponse(
+            "The front end is not built: run ./moorcrest start.", status=503, content_type="text/plain"
+        )
     return FileResponse(index.open("rb"), content_type="text/html")
 
 

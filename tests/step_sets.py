@@ -19,7 +19,10 @@ def write_set(folder: Path) -> None:
     """rack.step, which places part_Bar.stp once and part_Peg.stp three times, each in a file of its own."""
     document = TDocStd_Document(TCollection_ExtendedString("XmlOcaf"))
     tool = XCAFDoc_DocumentTool.ShapeTool_s(document.Main())
-    labels = [tool.AddShape(shape, False) for shape in (BRepPrimAPI_MakeBox(200, 20, 30).Shape(), BRepPrimAPI_MakeCylinder(5, 30).Shape())]
+    labels = [
+        tool.AddShape(shape, False)
+        for shape in (BRepPrimAPI_MakeBox(200, 20, 30).Shape(), BRepPrimAPI_MakeCylinder(5, 30).Shape())
+    ]
     root = tool.NewShape()
     for label, name in zip([*labels, root], ("Bar", "Peg", "Rack"), strict=True):
         TDataStd_Name.Set_s(label, TCollection_ExtendedString(name))
@@ -40,8 +43,11 @@ def write_set(folder: Path) -> None:
 
 
 def with_properties(text: str, number: str, description: str, said: dict[str, str]) -> str:
-    """A STEP file's text with its (only) product's id and description changed and user-defined properties added."""
-    text = re.sub(r"PRODUCT\('([^']*)','([^']*)','[^']*'", rf"PRODUCT('{number}','\2','{description}'", text, count=1)
+    """A STEP file's text with its (only) product's id and description changed and user-defined properties
+    added."""
+    text = re.sub(
+        r"PRODUCT\('([^']*)','([^']*)','[^']*'", rf"PRODUCT('{number}','\2','{description}'", text, count=1
+    )
     product = re.search(r"#(\d+) = PRODUCT_DEFINITION\(", text)
     context = re.search(r"#(\d+) = \( GEOMETRIC_REPRESENTATION_CONTEXT", text)
     assert product is not None

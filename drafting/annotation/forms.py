@@ -1,6 +1,8 @@
-"""What of a kind can be set in the particulars, told from its data: the desk makes a panel of it without knowing the kind."""
+"""What of a kind can be set in the particulars, told from its data: the desk makes a panel of it without
+knowing the kind."""
 
 import types
+from collections.abc import Iterable
 from dataclasses import dataclass
 from typing import Any, Literal, Union, get_args, get_origin
 
@@ -15,7 +17,8 @@ APART = {"kind", "id", "anchor", "place", "position", "wording", "tolerance", "r
 
 @dataclass(frozen=True)
 class FormField:
-    """A field to be set. form: how; choices: of a choice; least, most: of a number, None for no bound; optional: it may be left empty."""
+    """A field to be set. form: how; choices: of a choice; least, most: of a number, None for no bound;
+    optional: it may be left empty."""
 
     name: str
     label: str
@@ -29,7 +32,15 @@ class FormField:
 
 def form_of(kind: Kind[Any]) -> list[FormField]:
     """The fields of a kind that are plain: yes or no, one of several words, a number, a text."""
-    return [f for name in kind.data.model_fields if name not in APART and (f := _field(kind.data, name)) is not None]
+    return [
+        f
+        for name in kind.data.model_fields
+        if name not in APART and (f := _field(kind.data, name)) is not None
+    ]
+
+
+def _bound(found: Iterable[Any]) -> float | None:
+    return next((float(v) for v in found), None)
 
 
 def _field(data: type[AnnotationBase], name: str) -> FormField | None:
@@ -51,11 +62,15 @@ def _field(data: type[AnnotationBase], name: str) -> FormField | None:
             break
     if get_origin(of) is Literal:
         words = get_args(of)
-        return FormField(name, label, "choice", [str(w) for w in words], optional=optional) if all(isinstance(w, str) for w in words) else None
+        return (
+            FormField(name, label, "choice", [str(w) for w in words], optional=optional)
+            if all(isinstance(w, str) for w in words)
+            else None
+        )
     if of is bool:
         return FormField(name, label, "switch", [])
     if of in (int, float):
-        least = next((float(b.ge if isinstance(b, Ge) else b.gt) for b in bounds if isinstance(b, Ge | Gt)), None)  # type: ignore[arg-type]
-        most = next((float(b.le if isinstance(b, Le) else b.lt) for b in bounds if isinstance(b, Le | Lt)), None)  # type: ignore[arg-type]
+        least = _bound(b.ge if isinstance(b, Ge) else b.gt for b in bounds if isinstance(b, Ge | Gt))
+        most = _bound(b.le if isinstance(b, Le) else b.lt for b in bounds if isinstance(b, Le | Lt))
         return FormField(name, label, "number", [], least, most, of is int, optional)
     return FormField(name, label, "text", [], optional=optional) if of is str else None

@@ -1,4 +1,5 @@
-"""The kinds of annotation that there are, and how the rest of the product asks one for what it can do. A new kind is a module and a line here."""
+"""The kinds of annotation that there are, and how the rest of the product asks one for what it can do. A new
+kind is a module and a line here."""
 
 from types import MappingProxyType
 from typing import TYPE_CHECKING, Annotated, Any, Union
@@ -52,8 +53,8 @@ ALL: tuple[Kind[Any], ...] = (
 
 
 def registered(kinds: tuple[Kind[Any], ...]) -> dict[str, Kind[Any]]:
-    """The kinds by the word that stored annotations are told by. Raises TypeError for one without a word of its own, without ink, or that is
-    there twice."""
+    """The kinds by the word that stored annotations are told by. Raises TypeError for one without a word of
+    its own, without ink, or that is there twice."""
     out: dict[str, Kind[Any]] = {}
     for kind in kinds:
         if not isinstance(kind.data.model_fields["kind"].default, str):
@@ -88,7 +89,8 @@ def size_kind(size: Dimension) -> SizeKind[Any]:
 
 
 def drawn_by(kind: Kind[Any]) -> Draw | None:
-    """What draws the annotations of a kind together with others; None for kinds whose ink depends on no other."""
+    """What draws the annotations of a kind together with others; None for kinds whose ink depends on no
+    other."""
     return sizes.draw if isinstance(kind, SizeKind) else kind.draw
 
 
@@ -141,7 +143,8 @@ def size_ink(size: Dimension, context: Context, in_run: InRun = InRun()) -> Size
 
 
 def ink(annotation: AnnotationBase, context: Context) -> list[Element]:
-    """Ink of one annotation by itself, in paper mm about its context's origin. Raises SizeError where it lost its geometry."""
+    """Ink of one annotation by itself, in paper mm about its context's origin. Raises SizeError where it lost
+    its geometry."""
     kind = kind_of(annotation)
     if isinstance(kind, SizeKind):
         return kind.inked(annotation, context).elements()
@@ -153,7 +156,11 @@ def check(annotation: AnnotationBase, context: Context) -> None:
     """Raises SizeError or CommandError with a sentence where an annotation cannot be as it is."""
     kind = kind_of(annotation)
     if context.view is None and annotation.anchor.on != "sheet":
-        raise SizeError("That view is no longer in the drawing." if annotation.view else "What it hangs on is no longer on the sheet.")
+        raise SizeError(
+            "That view is no longer in the drawing."
+            if annotation.view
+            else "What it hangs on is no longer on the sheet."
+        )
     if isinstance(kind, SizeKind):
         text(annotation, context)  # measures it, and its tolerance
     if kind.check is not None:
@@ -163,7 +170,8 @@ def check(annotation: AnnotationBase, context: Context) -> None:
 def changed(annotation: AnnotationBase, update: dict[str, Any], context: Context) -> AnnotationBase:
     """The annotation with fields set to plain values; `says` is a size's tolerance as it is typed.
 
-    Raises CommandError and SizeError with a sentence, and ValidationError for values that a field cannot hold.
+    Raises CommandError and SizeError with a sentence, and ValidationError for values that a field cannot
+    hold.
     """
     kind = kind_of(annotation)
     if kind.change is not None:
@@ -173,13 +181,18 @@ def changed(annotation: AnnotationBase, update: dict[str, Any], context: Context
         rest = {k: v for k, v in update.items() if k != "says"}
         size = set_fields(annotation, rest) if rest else annotation
         is_angle = size_kind(annotation).is_angle
-        tolerance = parsed(str(update["says"]), value(size, context), context.profile, is_angle, size.tolerance)
+        tolerance = parsed(
+            str(update["says"]), value(size, context), context.profile, is_angle, size.tolerance
+        )
         return size.model_copy(update={"tolerance": tolerance})
     return set_fields(annotation, update)
 
 
-def moved(annotation: AnnotationBase, to: Move, context: Context, with_run: bool = True) -> list[AnnotationBase]:
-    """The annotation at its new place, and what goes along. Raises CommandError where it does not stand by itself."""
+def moved(
+    annotation: AnnotationBase, to: Move, context: Context, with_run: bool = True
+) -> list[AnnotationBase]:
+    """The annotation at its new place, and what goes along. Raises CommandError where it does not stand by
+    itself."""
     kind = kind_of(annotation)
     if isinstance(annotation, Dimension):
         return [*sizes.moved(annotation, to, context, with_run)]
@@ -204,7 +217,9 @@ def bounds(size: Dimension, context: Context) -> Bounds | None:
     """The deviations that hold for a size: its own, else the general tolerances'. Raises SizeError."""
     kind = size_kind(size)
     leg = kind.general_leg(size, context) if kind.general_leg else None
-    return applying(size.tolerance, size.wording, value(size, context), context.profile, leg, kind.breaks_edge)
+    return applying(
+        size.tolerance, size.wording, value(size, context), context.profile, leg, kind.breaks_edge
+    )
 
 
 def foreshortened(size: Dimension, context: Context) -> bool:

@@ -1,6 +1,8 @@
-"""Edits of a drawing. Each command is validated data with one function that applies it; its inverse is a JSON patch.
+"""Edits of a drawing. Each command is validated data with one function that applies it; its inverse is a JSON
+patch.
 
-The server applies a command in one transaction and keeps command, patch and inverse in the log that undo and redo walk.
+The server applies a command in one transaction and keeps command, patch and inverse in the log that undo and
+redo walk.
 """
 
 from typing import Annotated, Any
@@ -61,23 +63,60 @@ from drafting.views import family
 __all__ = ["AnyCommand", "Command", "Operations", "applied", "execute", "patched"]
 
 AnyCommand = Annotated[
-    PlaceMainView | PlaceProjectedView | PlaceStandardSet | MoveView | ChangeView | InterruptView
-    | MoveToSheet | ArrangeSheet | ChangeLine | HatchRegion
-    | RemoveHatch | BringPatterns | PlaceSection | ChangeSection | BreakOut | ChangeBreakOut | RemoveBreakOut | LeaveWhole
-    | CutAgain | PlaceAuxiliaryView
-    | ChangeAuxiliary | PlaceDetail | ChangeDetail | SwitchProjection
-    | Place | Change | MoveAnnotations | Remove
-    | AddSheet | ChangeSheet | MoveSheet | CopySheet | RemoveSheet | AddPartSheets
-    | CarryCenters | TakeStyle | ChangeFrame | ChangeNotes
-    | CopySizeStyle | ChangeRun | SayCell | NumberItem | NumberInOrder
+    PlaceMainView
+    | PlaceProjectedView
+    | PlaceStandardSet
+    | MoveView
+    | ChangeView
+    | InterruptView
+    | MoveToSheet
+    | ArrangeSheet
+    | ChangeLine
+    | HatchRegion
+    | RemoveHatch
+    | BringPatterns
+    | PlaceSection
+    | ChangeSection
+    | BreakOut
+    | ChangeBreakOut
+    | RemoveBreakOut
+    | LeaveWhole
+    | CutAgain
+    | PlaceAuxiliaryView
+    | ChangeAuxiliary
+    | PlaceDetail
+    | ChangeDetail
+    | SwitchProjection
+    | Place
+    | Change
+    | MoveAnnotations
+    | Remove
+    | AddSheet
+    | ChangeSheet
+    | MoveSheet
+    | CopySheet
+    | RemoveSheet
+    | AddPartSheets
+    | CarryCenters
+    | TakeStyle
+    | ChangeFrame
+    | ChangeNotes
+    | CopySizeStyle
+    | ChangeRun
+    | SayCell
+    | NumberItem
+    | NumberInOrder
     | ChangeFields,
     Field(discriminator="command"),
-]  # fmt: skip
+]
 
 
-def execute(drawing: Drawing, command: Command, facts: Facts | None = None) -> tuple[Drawing, Operations, Operations]:
-    """Apply a command. Returns the new drawing, the patch that leads to it and the inverse patch; the drawing given is never changed, and what
-    the command did not touch is shared by both. facts: of the drawing's model.
+def execute(
+    drawing: Drawing, command: Command, facts: Facts | None = None
+) -> tuple[Drawing, Operations, Operations]:
+    """Apply a command. Returns the new drawing, the patch that leads to it and the inverse patch; the drawing
+    given is never changed, and what the command did not touch is shared by both. facts: of the drawing's
+    model.
 
     Raises CommandError and SizeError with a sentence, also for a line or outline that makes no section.
     """
@@ -90,7 +129,11 @@ def applied(drawing: Drawing, command: Command, facts: Facts | None = None) -> D
     touched = command.touches(drawing)
     after = drawing.model_copy()
     after.sheets = [_copied(s) if touched is None or s.id in touched else s for s in drawing.sheets]
-    after.items, after.cells, after.patterns = dict(drawing.items), dict(drawing.cells), dict(drawing.patterns)
+    after.items, after.cells, after.patterns = (
+        dict(drawing.items),
+        dict(drawing.cells),
+        dict(drawing.patterns),
+    )
     after.fields = drawing.fields.model_copy()
     command.apply(after, facts)
     known = {s.id: s for s in drawing.sheets}
@@ -116,13 +159,17 @@ def _lists_parts(sheets: list[Sheet], changed: list[Sheet]) -> bool:
 
 
 def _copied(sheet: Sheet) -> Sheet:
-    """A sheet that a command may change: its views in place, its annotations by putting others in their stead."""
+    """A sheet that a command may change: its views in place, its annotations by putting others in their
+    stead."""
     views = [v.model_copy(deep=True) for v in sheet.views]
-    return sheet.model_copy(update={"views": views, "annotations": list(sheet.annotations), "scale": sheet.scale.model_copy()})
+    return sheet.model_copy(
+        update={"views": views, "annotations": list(sheet.annotations), "scale": sheet.scale.model_copy()}
+    )
 
 
 def _checked(after: Drawing, before: Drawing) -> Drawing:
-    """What is new in a drawing, validated; all else taken from before. Raises CommandError for values that cannot be kept."""
+    """What is new in a drawing, validated; all else taken from before. Raises CommandError for values that
+    cannot be kept."""
     sheets: dict[str, Sheet] = {}
     views: dict[str, Any] = {}
     annotations: dict[str, Any] = {}
@@ -135,7 +182,9 @@ def _checked(after: Drawing, before: Drawing) -> Drawing:
 
     def valid(thing: Any, known: dict[str, Any]) -> Any:
         old = known.get(thing.id)
-        return old if old is thing or old == thing else type(thing).model_validate(thing.model_dump(mode="json"))
+        return (
+            old if old is thing or old == thing else type(thing).model_validate(thing.model_dump(mode="json"))
+        )
 
     def sheet(s: Sheet) -> Sheet:
         old = sheets.get(s.id)
@@ -149,7 +198,9 @@ def _checked(after: Drawing, before: Drawing) -> Drawing:
     try:
         found = [sheet(s) for s in after.sheets]
         head = {n: getattr(after, n) for n in Drawing.model_fields if n != "sheets"}
-        if len(found) == len(before.sheets) and all(v is getattr(before, n) or v == getattr(before, n) for n, v in head.items()):
+        if len(found) == len(before.sheets) and all(
+            v is getattr(before, n) or v == getattr(before, n) for n, v in head.items()
+        ):
             return before.model_copy(update={"sheets": found})
         return headed(after.model_dump(mode="json", exclude={"sheets"}), found)
     except ValidationError as error:

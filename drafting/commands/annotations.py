@@ -1,8 +1,10 @@
-"""Edits of annotations, the same for all kinds: placing, changing, moving, removing. What a kind allows, it says itself."""
+"""Edits of annotations, the same for all kinds: placing, changing, moving, removing. What a kind allows, it
+says itself."""
 
 from typing import Annotated, Any, Literal
 
 from pydantic import Field, ValidationError
+from typing_extensions import override
 
 from drafting.annotation import registry
 from drafting.annotation.kinds.centers import Center
@@ -34,7 +36,8 @@ def replace(sheet: Sheet, annotation: AnnotationBase) -> None:
 
 
 def home_of(drawing: Drawing, annotation: AnnotationBase, sheet_id: str) -> Sheet:
-    """The sheet that a new annotation belongs on: where its view or what it hangs on is, else the one named. Raises CommandError."""
+    """The sheet that a new annotation belongs on: where its view or what it hangs on is, else the one named.
+    Raises CommandError."""
     if annotation.view:
         found = drawing.sheet_of_view(annotation.view)
         if found is None:
@@ -46,13 +49,15 @@ def home_of(drawing: Drawing, annotation: AnnotationBase, sheet_id: str) -> Shee
 
 
 class Place(Command):
-    """Put annotations on the drawing as one step. sheet: for those that hang in no view; known: what happens to one that is there already."""
+    """Put annotations on the drawing as one step. sheet: for those that hang in no view; known: what happens
+    to one that is there already."""
 
     command: Literal["place"]
     annotations: Annotated[list[Annotation], Field(min_length=1, max_length=2000)]
     sheet: Annotated[str, Field(max_length=64)] = ""
     known: Literal["refuse", "keep", "replace"] = "refuse"
 
+    @override
     def apply(self, drawing: Drawing, facts: Facts | None = None) -> None:
         """Raises CommandError and SizeError where one of them cannot be placed."""
         wanted = {a.id for a in self.annotations}
@@ -70,12 +75,14 @@ class Place(Command):
             sheet.annotations.append(a)
             there[a.id] = sheet
 
+    @override
     def touches(self, drawing: Drawing) -> set[str] | None:
         """The sheets of their views, and those where they are now."""
         ids = {a.id for a in self.annotations}
         homes = {home_of(drawing, a, self.sheet).id for a in self.annotations}
         return homes | sheets_of(drawing, list(ids))
 
+    @override
     def title(self) -> str:
         """The kind that was placed, and how many."""
         first = self.annotations[0]
@@ -96,12 +103,14 @@ def _plural(name: str) -> str:
 
 
 class Change(Command):
-    """Set fields of annotations. A size's `says` is its tolerance as it is typed; a center's `end` and `past` set one end."""
+    """Set fields of annotations. A size's `says` is its tolerance as it is typed; a center's `end` and `past`
+    set one end."""
 
     command: Literal["change"]
     ids: Ids
     values: Annotated[dict[str, Any], Field(min_length=1, max_length=40)]
 
+    @override
     def apply(self, drawing: Drawing, facts: Facts | None = None) -> None:
         """Raises CommandError and SizeError with a sentence where one of them cannot be so."""
         for key in self.ids:
@@ -115,13 +124,21 @@ class Change(Command):
                 registry.check(new, context)
             replace(sheet, new)
 
+    @override
     def touches(self, drawing: Drawing) -> set[str] | None:
         """The sheets they are on."""
         return sheets_of(drawing, self.ids)
 
+    @override
     def title(self) -> str:
         """Tolerance, wording or what else was changed."""
-        what = "Tolerance" if {"says", "tolerance"} & set(self.values) else "Wording" if "wording" in self.values else ""
+        what = (
+            "Tolerance"
+            if {"says", "tolerance"} & set(self.values)
+            else "Wording"
+            if "wording" in self.values
+            else ""
+        )
         many = len(self.ids) > 1
         if what:
             return f"{what} of {len(self.ids)} sizes changed" if many else f"{what} changed"
@@ -141,6 +158,7 @@ class MoveAnnotations(Command):
     moves: Annotated[list[Move], Field(min_length=1, max_length=2000)]
     with_run: bool = True
 
+    @override
     def apply(self, drawing: Drawing, facts: Facts | None = None) -> None:
         """Raises CommandError where one of them does not stand by itself."""
         for move in self.moves:
@@ -149,22 +167,25 @@ class MoveAnnotations(Command):
             for new in registry.moved(a, move, context, self.with_run):
                 replace(sheet, new)
 
+    @override
     def touches(self, drawing: Drawing) -> set[str] | None:
         """The sheets they are on."""
         return sheets_of(drawing, [m.id for m in self.moves])
 
+    @override
     def title(self) -> str:
         """How many were moved."""
         return "Annotation moved" if len(self.moves) == 1 else f"{len(self.moves)} annotations moved"
 
 
 class Remove(Command):
-    """Remove views and annotations. What hangs in a view or on another annotation goes along; views projected from a removed one stay,
-    unaligned."""
+    """Remove views and annotations. What hangs in a view or on another annotation goes along; views projected
+    from a removed one stay, unaligned."""
 
     command: Literal["remove"]
     ids: Ids
 
+    @override
     def apply(self, drawing: Drawing, facts: Facts | None = None) -> None:
         """Raises CommandError where nothing of it is there."""
         gone, found = set(self.ids), False
@@ -179,32 +200,41 @@ class Remove(Command):
         if not found:
             raise CommandError("What was to be removed is no longer in the drawing.")
 
+    @override
     def touches(self, drawing: Drawing) -> set[str] | None:
         """The sheets of the annotations; any, where a view goes."""
         here = sheets_of(drawing, self.ids)
         return None if any(v.id in set(self.ids) for v in drawing.views()) or not here else here
 
+    @override
     def title(self) -> str:
         """How many things went."""
         return "Removed" if len(self.ids) == 1 else f"{len(self.ids)} things removed"
 
 
 def remaining(sheet: Sheet, gone: set[str]) -> list[AnnotationBase]:
-    """The annotations of a sheet that neither go nor hang, through whatever, on what goes. gone grows by those that go along."""
+    """The annotations of a sheet that neither go nor hang, through whatever, on what goes. gone grows by
+    those that go along."""
     kept, before = list(sheet.annotations), -1
     while len(kept) != before:
         before = len(kept)
-        gone |= {a.id for a in kept if a.view in gone or (isinstance(a.anchor, OnAnnotation) and a.anchor.annotation in gone)}
+        gone |= {
+            a.id
+            for a in kept
+            if a.view in gone or (isinstance(a.anchor, OnAnnotation) and a.anchor.annotation in gone)
+        }
         kept = [a for a in kept if a.id not in gone]
     return kept
 
 
 class CarryCenters(Command):
-    """Put centers of one view on the views aligned with it: as marks where their axis is seen end-on, as lines from the side."""
+    """Put centers of one view on the views aligned with it: as marks where their axis is seen end-on, as
+    lines from the side."""
 
     command: Literal["carry_centers"]
     ids: Annotated[list[Identifier], Field(min_length=1, max_length=1000)]
 
+    @override
     def apply(self, drawing: Drawing, facts: Facts | None = None) -> None:
         """Raises CommandError where the aligned views show none of it."""
         known = model_of(facts)
@@ -216,7 +246,11 @@ class CarryCenters(Command):
                 raise CommandError("That center is no longer on the drawing.")
             for sheet in drawing.sheets:
                 for view in sheet.views:
-                    if view.id != source.id and (view.parent == source.id or source.parent == view.id) and view.kind not in ("detail", "pictorial"):
+                    if (
+                        view.id != source.id
+                        and (view.parent == source.id or source.parent == view.id)
+                        and view.kind not in ("detail", "pictorial")
+                    ):
                         made += find_centers.in_other_view(center, Context(drawing, sheet, known, view))
         have = {a.id for s in drawing.sheets for a in s.annotations}
         fresh = [c for c in made if c.id not in have]
@@ -224,6 +258,7 @@ class CarryCenters(Command):
             raise CommandError("The views aligned with this one show none of it, or have it already.")
         Place(command="place", annotations=fresh).apply(drawing, facts)
 
+    @override
     def title(self) -> str:
         """What was done, in the history."""
         return "Centers carried to the aligned views"

@@ -3,6 +3,7 @@
 from dataclasses import dataclass
 
 from pydantic import ValidationError
+from typing_extensions import override
 
 from drafting.document import Data, Drawing, Identifier, Sheet, View
 from drafting.errors import CommandError
@@ -13,11 +14,13 @@ class Command(Data):
     """Base of every edit."""
 
     def apply(self, drawing: Drawing, facts: Facts | None = None) -> None:
-        """Change the drawing in place; facts of its model for commands that look at it. Raises CommandError."""
+        """Change the drawing in place; facts of its model for commands that look at it. Raises
+        CommandError."""
         raise NotImplementedError
 
     def touches(self, drawing: Drawing) -> set[str] | None:
-        """Ids of the sheets that it may change; None for any. Others must not be changed by it, since they are not copied."""
+        """Ids of the sheets that it may change; None for any. Others must not be changed by it, since they
+        are not copied."""
         return None
 
     def title(self) -> str:
@@ -68,11 +71,14 @@ class SheetIndex:
 
 
 def index_of(sheet: Sheet) -> SheetIndex:
-    """What is on a sheet of a drawing as it is kept; it stays with the sheet for as long as that has the same list of annotations."""
+    """What is on a sheet of a drawing as it is kept; it stays with the sheet for as long as that has the same
+    list of annotations."""
     kept = sheet.__dict__.get("_index")
     if kept is not None and kept[0] is sheet.annotations and kept[1] == len(sheet.annotations):
         return kept[2]  # type: ignore[no-any-return]
-    made = SheetIndex(frozenset(a.id for a in sheet.annotations), frozenset(a.kind for a in sheet.annotations))
+    made = SheetIndex(
+        frozenset(a.id for a in sheet.annotations), frozenset(a.kind for a in sheet.annotations)
+    )
     sheet.__dict__["_index"] = (sheet.annotations, len(sheet.annotations), made)
     return made
 
@@ -82,13 +88,15 @@ class ViewCommand(Command):
 
     view: Identifier
 
+    @override
     def touches(self, drawing: Drawing) -> set[str] | None:
         """The sheets that views of its family are on."""
         return family_sheets(drawing, self.view)
 
 
 def family_sheets(drawing: Drawing, view_id: str) -> set[str]:
-    """Ids of the sheets that hold a view, or a view that is projected, cut or taken from it, through however many."""
+    """Ids of the sheets that hold a view, or a view that is projected, cut or taken from it, through however
+    many."""
     views = [(s.id, v) for s in drawing.sheets for v in s.views]
     family, before = {view_id}, 0
     while len(family) != before:

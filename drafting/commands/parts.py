@@ -3,6 +3,7 @@
 from typing import Annotated, Literal
 
 from pydantic import Field
+from typing_extensions import override
 
 from drafting.annotation.kinds import parts_list
 from drafting.annotation.kinds.parts_list import PartsList
@@ -14,18 +15,22 @@ from drafting.model.model import Facts
 
 
 class SayCell(Command):
-    """Say something of an item in the parts lists of this drawing in place of the model; text None goes back to the model."""
+    """Say something of an item in the parts lists of this drawing in place of the model; text None goes back
+    to the model."""
 
     command: Literal["say_cell"]
     key: Annotated[str, Field(max_length=400)]
     field: Text
     text: Text | None = None
 
+    @override
     def apply(self, drawing: Drawing, facts: Facts | None = None) -> None:
         if self.field not in parts_list.WRITABLE and not self.field.startswith("own:"):
             what = parts_list.FIELDS.get(self.field, self.field)
             raise CommandError(f"{what} is counted or computed from the model and cannot be typed.")
-        if self.key not in {line.key for levels in ("indented", "top") for line in bill.lines(model_of(facts), levels)}:  # type: ignore[arg-type]
+        if self.key not in {
+            line.key for levels in ("indented", "top") for line in bill.lines(model_of(facts), levels)
+        }:  # type: ignore[arg-type]
             raise CommandError("That item is no longer in the model.")
         said = {**drawing.cells.get(self.key, {})}
         text = None if self.text is None else " ".join(self.text.split())
@@ -39,10 +44,12 @@ class SayCell(Command):
             said[self.field] = text
         drawing.cells = {key: cells for key, cells in {**drawing.cells, self.key: said}.items() if cells}
 
+    @override
     def touches(self, drawing: Drawing) -> set[str] | None:
         """No sheet."""
         return set()
 
+    @override
     def title(self) -> str:
         return "Parts list cell changed" if self.text is not None else "Parts list cell reset"
 
@@ -76,6 +83,7 @@ class NumberItem(Command):
     key: Annotated[str, Field(max_length=400)]
     number: Annotated[int, Field(ge=1, le=99999)]
 
+    @override
     def apply(self, drawing: Drawing, facts: Facts | None = None) -> None:
         parts_list.renumber(drawing, model_of(facts))
         mine = drawing.items.get(self.key)
@@ -86,20 +94,24 @@ class NumberItem(Command):
                 drawing.items[key] = item.model_copy(update={"number": mine.number})
         drawing.items[self.key] = mine.model_copy(update={"number": self.number})
 
+    @override
     def touches(self, drawing: Drawing) -> set[str] | None:
         """No sheet."""
         return set()
 
+    @override
     def title(self) -> str:
         return "Item number changed"
 
 
 class NumberInOrder(Command):
-    """Number all items anew, in a given order; those left out follow. Items whose parts are gone lose their numbers."""
+    """Number all items anew, in a given order; those left out follow. Items whose parts are gone lose their
+    numbers."""
 
     command: Literal["number_in_order"]
     keys: Annotated[list[Annotated[str, Field(max_length=400)]], Field(min_length=1, max_length=5000)]
 
+    @override
     def apply(self, drawing: Drawing, facts: Facts | None = None) -> None:
         known = model_of(facts)
         parts_list.renumber(drawing, known)
@@ -108,10 +120,12 @@ class NumberInOrder(Command):
         order = [k for k in dict.fromkeys([*self.keys, *rest]) if k in drawing.items and k in here]
         drawing.items = {k: drawing.items[k].model_copy(update={"number": n}) for n, k in enumerate(order, 1)}
 
+    @override
     def touches(self, drawing: Drawing) -> set[str] | None:
         """No sheet."""
         return set()
 
+    @override
     def title(self) -> str:
         return "Items numbered in order"
 

@@ -5,6 +5,7 @@ from typing import Annotated, Literal
 
 import numpy as np
 from pydantic import Field
+from typing_extensions import override
 
 from drafting.commands.base import Command, model_of, sheet_of
 from drafting.commands.views import PlaceStandardSet, SetMember
@@ -22,19 +23,24 @@ from drafting.views.orientation import PRINCIPAL, Orientation
 
 
 class SwitchProjection(Command):
+    """Go over to the other projection method; projected views go to the other side of their parents."""
+
     command: Literal["switch_projection"]
     projection: Literal["first", "third"]
 
+    @override
     def apply(self, drawing: Drawing, facts: Facts | None = None) -> None:
         if drawing.projection != self.projection:
             arrange.switch_projection(drawing)
 
+    @override
     def title(self) -> str:
         return f"Drawing in {self.projection} angle"
 
 
 class ChangeSheet(Command):
-    """Change a sheet's size, orientation, scale or name. Views keep their place relative to the middle of the sheet."""
+    """Change a sheet's size, orientation, scale or name. Views keep their place relative to the middle of the
+    sheet."""
 
     command: Literal["change_sheet"]
     sheet: Identifier
@@ -45,6 +51,7 @@ class ChangeSheet(Command):
     grid: Annotated[float, Field(ge=0, le=100)] | None = None
     """Spacing of the grid in mm; 0 takes it away."""
 
+    @override
     def apply(self, drawing: Drawing, facts: Facts | None = None) -> None:
         sheet = sheet_of(drawing, self.sheet)
         before = layout.sheet_size(sheet)
@@ -56,7 +63,9 @@ class ChangeSheet(Command):
             sheet.landscape = self.landscape
         after = layout.sheet_size(sheet)
         for view in sheet.views:
-            view.position = Point(x=view.position.x + (after[0] - before[0]) / 2, y=view.position.y + (after[1] - before[1]) / 2)
+            view.position = Point(
+                x=view.position.x + (after[0] - before[0]) / 2, y=view.position.y + (after[1] - before[1]) / 2
+            )
         if self.scale is not None:
             self._rescale(sheet, self.scale)
         if self.name is not None:
@@ -66,7 +75,8 @@ class ChangeSheet(Command):
 
     @staticmethod
     def _rescale(sheet: Sheet, scale: Scale) -> None:
-        """Views spread with the scale about the middle of the main view, so that they do not run into each other."""
+        """Views spread with the scale about the middle of the main view, so that they do not run into each
+        other."""
         factor = scale.factor / sheet.scale.factor
         sheet.scale = scale
         if not sheet.views:
@@ -74,8 +84,12 @@ class ChangeSheet(Command):
         root = sheet.views[0].position
         for view in sheet.views:
             if view.scale is None:
-                view.position = Point(x=root.x + (view.position.x - root.x) * factor, y=root.y + (view.position.y - root.y) * factor)
+                view.position = Point(
+                    x=root.x + (view.position.x - root.x) * factor,
+                    y=root.y + (view.position.y - root.y) * factor,
+                )
 
+    @override
     def title(self) -> str:
         return "Sheet changed"
 
@@ -86,16 +100,19 @@ class ChangeFields(Command):
     command: Literal["change_fields"]
     fields: dict[str, Text]
 
+    @override
     def apply(self, drawing: Drawing, facts: Facts | None = None) -> None:
         unknown = set(self.fields) - set(Fields.model_fields)
         if unknown:
             raise CommandError(f"The title block has no field called {sorted(unknown)[0]!r}.")
         drawing.fields = drawing.fields.model_copy(update=self.fields)
 
+    @override
     def touches(self, drawing: Drawing) -> set[str] | None:
         """No sheet."""
         return set()
 
+    @override
     def title(self) -> str:
         return "Title block filled in"
 
@@ -109,6 +126,7 @@ class AddSheet(Command):
     size: str | None = None
     scale: Scale | None = None
 
+    @override
     def apply(self, drawing: Drawing, facts: Facts | None = None) -> None:
         like = sheet_of(drawing, self.after) if self.after else drawing.sheets[-1]
         size = sheets.size(self.size).name if self.size else like.size
@@ -123,6 +141,7 @@ class AddSheet(Command):
         )
         _insert(drawing, sheet, drawing.sheets.index(like) + 1)
 
+    @override
     def title(self) -> str:
         return "Sheet added"
 
@@ -137,20 +156,25 @@ def _insert(drawing: Drawing, sheet: Sheet, place: int) -> None:
 
 def _free_name(drawing: Drawing) -> str:
     taken = {s.name for s in drawing.sheets}
-    return next(name for name in (f"Sheet {n}" for n in range(len(drawing.sheets) + 1, 10_000)) if name not in taken)
+    return next(
+        name for name in (f"Sheet {n}" for n in range(len(drawing.sheets) + 1, 10_000)) if name not in taken
+    )
 
 
 class TakeStyle(Command):
-    """Bring the drawing along to a house style's present values: profile, logo, notes, and the frames of all sheets by their names."""
+    """Bring the drawing along to a house style's present values: profile, logo, notes, and the frames of all
+    sheets by their names."""
 
     command: Literal["take_style"]
     id: Text
     style: HouseStyle
 
+    @override
     def apply(self, drawing: Drawing, facts: Facts | None = None) -> None:
         if self.style.profile.standard != drawing.profile.standard:
             raise CommandError(
-                f"{self.style.name} is of {self.style.profile.standard}, the drawing of {drawing.profile.standard}; start a new drawing for that."
+                f"{self.style.name} is of {self.style.profile.standard}, the drawing of "
+                f"{drawing.profile.standard}; start a new drawing for that."
             )
         drawing.style, drawing.profile = self.id, self.style.profile
         drawing.logo, drawing.notes = self.style.logo, self.style.notes
@@ -158,6 +182,7 @@ class TakeStyle(Command):
         for sheet in drawing.sheets:
             sheet.frame = by_name.get(sheet.frame.name if sheet.frame else "", self.style.default_frame)
 
+    @override
     def title(self) -> str:
         return f"Brought along to {self.style.name}"
 
@@ -169,9 +194,11 @@ class ChangeFrame(Command):
     sheet: Identifier
     frame: FrameTemplate
 
+    @override
     def apply(self, drawing: Drawing, facts: Facts | None = None) -> None:
         sheet_of(drawing, self.sheet).frame = self.frame
 
+    @override
     def title(self) -> str:
         return "Frame changed"
 
@@ -182,13 +209,16 @@ class ChangeNotes(Command):
     command: Literal["change_notes"]
     notes: Annotated[list[Text], Field(max_length=40)]
 
+    @override
     def apply(self, drawing: Drawing, facts: Facts | None = None) -> None:
         drawing.notes = [n.strip() for n in self.notes if n.strip()]
 
+    @override
     def touches(self, drawing: Drawing) -> set[str] | None:
         """No sheet."""
         return set()
 
+    @override
     def title(self) -> str:
         return "General notes changed"
 
@@ -200,28 +230,37 @@ class MoveSheet(Command):
     sheet: Identifier
     place: Annotated[int, Field(ge=0)]
 
+    @override
     def apply(self, drawing: Drawing, facts: Facts | None = None) -> None:
         sheet = sheet_of(drawing, self.sheet)
         rest = [s for s in drawing.sheets if s is not sheet]
         place = min(self.place, len(rest))
         drawing.sheets = [*rest[:place], sheet, *rest[place:]]
 
+    @override
     def title(self) -> str:
         return "Sheet moved"
 
 
 class CopySheet(Command):
-    """A copy of a sheet after it, with its views and sizes. Views copied along stay projected from the copies; letters are the next free ones."""
+    """A copy of a sheet after it, with its views and sizes. Views copied along stay projected from the
+    copies; letters are the next free ones."""
 
     command: Literal["copy_sheet"]
     sheet: Identifier
     id: Identifier = Field(default_factory=new_id)
 
+    @override
     def apply(self, drawing: Drawing, facts: Facts | None = None) -> None:
         source = sheet_of(drawing, self.sheet)
-        copy = source.model_copy(deep=True, update={"id": self.id, "name": f"{source.name or 'Sheet'}, copy"[:400]})
+        copy = source.model_copy(
+            deep=True, update={"id": self.id, "name": f"{source.name or 'Sheet'}, copy"[:400]}
+        )
         new = {v.id: _derived_id(self.id, v.id) for v in copy.views}
-        copy.views = [v.model_copy(update={"id": new[v.id], "parent": new.get(v.parent or "", v.parent)}) for v in copy.views]
+        copy.views = [
+            v.model_copy(update={"id": new[v.id], "parent": new.get(v.parent or "", v.parent)})
+            for v in copy.views
+        ]
         runs = {a.run for a in copy.annotations if isinstance(a, Dimension) and a.run}
         ids = new | {key: _derived_id(self.id, key) for key in (*runs, *(a.id for a in copy.annotations))}
         copy.annotations = [a.copied(ids) for a in copy.annotations]
@@ -231,6 +270,7 @@ class CopySheet(Command):
                 view.letter = ""
                 view.letter = next_letter(drawing)
 
+    @override
     def title(self) -> str:
         return "Sheet copied"
 
@@ -246,6 +286,7 @@ class RemoveSheet(Command):
     command: Literal["remove_sheet"]
     sheet: Identifier
 
+    @override
     def apply(self, drawing: Drawing, facts: Facts | None = None) -> None:
         sheet = sheet_of(drawing, self.sheet)
         if len(drawing.sheets) == 1:
@@ -256,12 +297,14 @@ class RemoveSheet(Command):
             if view.parent in gone:
                 view.parent = view.relation = view.fold = None
 
+    @override
     def title(self) -> str:
         return "Sheet removed"
 
 
 class AddPartSheets(Command):
-    """One sheet for each distinct part of an assembly, with a standard set of its views, each part as it lies in its own frame.
+    """One sheet for each distinct part of an assembly, with a standard set of its views, each part as it lies
+    in its own frame.
 
     Parts that have a sheet already get no second one.
     """
@@ -270,6 +313,7 @@ class AddPartSheets(Command):
     members: Annotated[list[SetMember], Field(max_length=9)] = []
     size: str | None = None
 
+    @override
     def apply(self, drawing: Drawing, facts: Facts | None = None) -> None:
         known = model_of(facts)
         if known.kind != "assembly":
@@ -277,7 +321,9 @@ class AddPartSheets(Command):
         have = {i.part for s in drawing.sheets for i in known.instances if i.path == s.subject}
         first: dict[str, InstanceFacts] = {}
         for instance in known.instances:
-            if instance.part not in have and (instance.part not in first or _mirrors(first[instance.part]) and not _mirrors(instance)):
+            if instance.part not in have and (
+                instance.part not in first or _mirrors(first[instance.part]) and not _mirrors(instance)
+            ):
                 first[instance.part] = instance
         if not first:
             raise CommandError("Every part has a sheet already.")
@@ -286,12 +332,24 @@ class AddPartSheets(Command):
         for part, instance in first.items():
             self._add(drawing, known, part, instance, members)
 
-    def _add(self, drawing: Drawing, known: Facts, part: str, instance: InstanceFacts, members: list[SetMember]) -> None:
+    def _add(
+        self, drawing: Drawing, known: Facts, part: str, instance: InstanceFacts, members: list[SetMember]
+    ) -> None:
         fact = known.parts[part]
-        size = sheets.size(self.size).name if self.size else layout.fitting_sheet_for(fact.low, fact.high, drawing.profile)[0]
-        sheet = Sheet(id=_derived_id("part", f"{instance.path}|{len(drawing.sheets)}"), name=(fact.name or part)[:400], size=size,
-                      landscape=not sheets.size(size).portrait_by_default, subject=instance.path,
-                      grid=drawing.sheets[-1].grid, frame=drawing.sheets[-1].frame)  # fmt: skip
+        size = (
+            sheets.size(self.size).name
+            if self.size
+            else layout.fitting_sheet_for(fact.low, fact.high, drawing.profile)[0]
+        )
+        sheet = Sheet(
+            id=_derived_id("part", f"{instance.path}|{len(drawing.sheets)}"),
+            name=(fact.name or part)[:400],
+            size=size,
+            landscape=not sheets.size(size).portrait_by_default,
+            subject=instance.path,
+            grid=drawing.sheets[-1].grid,
+            frame=drawing.sheets[-1].frame,
+        )
         _insert(drawing, sheet, len(drawing.sheets))
         turn = np.array(instance.matrix)[:3, :3]
         front = PRINCIPAL["front"]
@@ -300,10 +358,16 @@ class AddPartSheets(Command):
         ids = [_derived_id(sheet.id, str(n)) for n in range(len(members) + 1)]
         others = [i.path for i in known.instances if i.path != instance.path]
         PlaceStandardSet(
-            command="place_standard_set", sheet=sheet.id, orientation=o, members=members, position=Point(x=center[0], y=center[1]),
-            ids=ids, without=others,
-        ).apply(drawing, known)  # fmt: skip
+            command="place_standard_set",
+            sheet=sheet.id,
+            orientation=o,
+            members=members,
+            position=Point(x=center[0], y=center[1]),
+            ids=ids,
+            without=others,
+        ).apply(drawing, known)
 
+    @override
     def title(self) -> str:
         return "A sheet for each part added"
 

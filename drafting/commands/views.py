@@ -3,6 +3,7 @@
 from typing import Annotated, Any, Literal
 
 from pydantic import Field
+from typing_extensions import override
 
 from drafting import compose as composing
 from drafting.commands.base import Command, ViewCommand, family_sheets, model_of, sheet_of, view_of
@@ -20,10 +21,12 @@ from drafting.views.view import Interruption, Label, LineChange, RegionHatch
 
 SetMember = Literal[
     "right", "left", "above", "below", "rear", "above-right", "above-left", "below-right", "below-left"
-]  # fmt: skip
+]
 
 
 class PlaceMainView(Command):
+    """Put a main or a pictorial view on a sheet."""
+
     command: Literal["place_main_view"]
     id: Identifier = Field(default_factory=new_id)
     sheet: Identifier
@@ -34,27 +37,36 @@ class PlaceMainView(Command):
     fit: bool = False
     """Choose a fitting standard scale where the view does not fit the sheet at the sheet's."""
 
+    @override
     def apply(self, drawing: Drawing, facts: Facts | None = None) -> None:
         kind: Any = "pictorial" if self.pictorial else "main"
         sheet = sheet_of(drawing, self.sheet)
         view = View(
-            id=self.id, kind=kind, orientation=self.orientation, position=self.position, hidden_lines=not self.pictorial,
-            centers=not self.pictorial, scale=self.scale,
-        )  # fmt: skip
+            id=self.id,
+            kind=kind,
+            orientation=self.orientation,
+            position=self.position,
+            hidden_lines=not self.pictorial,
+            centers=not self.pictorial,
+            scale=self.scale,
+        )
         if self.fit and facts is not None and self.scale is None:
             fit_scale(drawing, sheet, view, facts, alone=not sheet.views)
         sheet.views.append(view)
 
+    @override
     def touches(self, drawing: Drawing) -> set[str] | None:
         """The sheet itself."""
         return {self.sheet}
 
+    @override
     def title(self) -> str:
         return "Pictorial view placed" if self.pictorial else "Main view placed"
 
 
 def fit_scale(drawing: Drawing, sheet: Sheet, view: View, facts: Facts, alone: bool) -> None:
-    """The sheet's scale where the view fits the sheet at it; else a smaller standard one, of the sheet where the view is alone on it."""
+    """The sheet's scale where the view fits the sheet at it; else a smaller standard one, of the sheet where
+    the view is alone on it."""
     probe = view.model_copy(update={"scale": Scale()})
     left, bottom, right, top = view_box(probe, sheet, facts)
     room = layout.drawing_room(sheet)
@@ -68,42 +80,59 @@ def fit_scale(drawing: Drawing, sheet: Sheet, view: View, facts: Facts, alone: b
 
 
 class PlaceProjectedView(Command):
+    """Project a view from another, to one of eight sides."""
+
     command: Literal["place_projected_view"]
     id: Identifier = Field(default_factory=new_id)
     parent: Identifier
     relation: Relation
     position: Point
 
+    @override
     def apply(self, drawing: Drawing, facts: Facts | None = None) -> None:
         sheet, parent = view_of(drawing, self.parent)
         add_projected(drawing, sheet, parent, self.relation, self.position, self.id)
 
+    @override
     def touches(self, drawing: Drawing) -> set[str] | None:
         """The sheets of the family it joins."""
         return family_sheets(drawing, self.parent)
 
+    @override
     def title(self) -> str:
         return "Pictorial view placed" if "-" in self.relation else "Projected view placed"
 
 
-def add_projected(drawing: Drawing, sheet: Sheet, parent: View, relation: Relation, position: Point, view_id: str) -> View:
+def add_projected(
+    drawing: Drawing, sheet: Sheet, parent: View, relation: Relation, position: Point, view_id: str
+) -> View:
     """A view projected from another; a pictorial one of a section is cut like it."""
     if parent.kind in ("pictorial", "detail"):
         what = "a pictorial view" if parent.kind == "pictorial" else "a detail"
-        raise CommandError(f"Nothing is projected from {what}; pick a main, projected, section or auxiliary view.")
+        raise CommandError(
+            f"Nothing is projected from {what}; pick a main, projected, section or auxiliary view."
+        )
     diagonal = "-" in relation
     view = View(
-        id=view_id, kind="pictorial" if diagonal else "projected", parent=parent.id, relation=relation,
-        orientation=projected(parent.orientation, relation, drawing.projection), position=arrange.aligned(parent, relation, position),
-        scale=parent.scale, hidden_lines=not diagonal, centers=not diagonal, without=parent.without,
+        id=view_id,
+        kind="pictorial" if diagonal else "projected",
+        parent=parent.id,
+        relation=relation,
+        orientation=projected(parent.orientation, relation, drawing.projection),
+        position=arrange.aligned(parent, relation, position),
+        scale=parent.scale,
+        hidden_lines=not diagonal,
+        centers=not diagonal,
+        without=parent.without,
         section=parent.section if diagonal else None,
-    )  # fmt: skip
+    )
     sheet.views.append(view)
     return view
 
 
 class PlaceStandardSet(Command):
-    """A main view and the chosen views about it, spaced for sizes, at a fitting standard scale where the sheet is still empty."""
+    """A main view and the chosen views about it, spaced for sizes, at a fitting standard scale where the
+    sheet is still empty."""
 
     command: Literal["place_standard_set"]
     sheet: Identifier
@@ -114,6 +143,7 @@ class PlaceStandardSet(Command):
     scale: Scale | None = None
     without: list[Text] = []
 
+    @override
     def apply(self, drawing: Drawing, facts: Facts | None = None) -> None:
         known, sheet = model_of(facts), sheet_of(drawing, self.sheet)
         if len(set(self.members)) < len(self.members) or len(self.ids) < len(self.members) + 1:
@@ -141,16 +171,24 @@ class PlaceStandardSet(Command):
             sheet.scale = self.scale or arrange.fitting_scale(sheet, views, known, drawing.profile)
         arrange.spread(sheet, [main, *arrange.descendants(sheet, main.id)], known, drawing.profile.view_gap)
         boxes = [(v, view_box(v, sheet, known)) for v in views]
-        middle_x = (min(v.position.x + b[0] for v, b in boxes) + max(v.position.x + b[2] for v, b in boxes)) / 2
-        middle_y = (min(v.position.y + b[1] for v, b in boxes) + max(v.position.y + b[3] for v, b in boxes)) / 2
+        middle_x = (
+            min(v.position.x + b[0] for v, b in boxes) + max(v.position.x + b[2] for v, b in boxes)
+        ) / 2
+        middle_y = (
+            min(v.position.y + b[1] for v, b in boxes) + max(v.position.y + b[3] for v, b in boxes)
+        ) / 2
         for v in views:
-            v.position = Point(x=v.position.x + self.position.x - middle_x, y=v.position.y + self.position.y - middle_y)
+            v.position = Point(
+                x=v.position.x + self.position.x - middle_x, y=v.position.y + self.position.y - middle_y
+            )
         arrange.within_frame(sheet, views, known)
 
+    @override
     def touches(self, drawing: Drawing) -> set[str] | None:
         """The sheet itself."""
         return {self.sheet}
 
+    @override
     def title(self) -> str:
         return f"Standard set of {len(self.members) + 1} views placed"
 
@@ -164,10 +202,12 @@ class MoveView(ViewCommand):
     command: Literal["move_view"]
     position: Point
 
+    @override
     def apply(self, drawing: Drawing, facts: Facts | None = None) -> None:
         sheet, view = view_of(drawing, self.view)
         arrange.move(drawing, sheet, view, self.position)
 
+    @override
     def title(self) -> str:
         return "View moved"
 
@@ -199,14 +239,31 @@ class ChangeView(ViewCommand):
     interruptions: Annotated[list[Interruption], Field(max_length=12)] | None = None
     hatch_pattern: Text | None = None
 
+    @override
     def apply(self, drawing: Drawing, facts: Facts | None = None) -> None:
         sheet, view = view_of(drawing, self.view)
         plain = (
-            "hidden_lines", "tangent_edges", "tangent_thin", "threads", "centers", "turned", "shading", "label", "without", "exploded", "trails_off",
-            "trail_shifts", "no_hidden", "transparent", "interruptions", "hatch_pattern",
-        )  # fmt: skip
+            "hidden_lines",
+            "tangent_edges",
+            "tangent_thin",
+            "threads",
+            "centers",
+            "turned",
+            "shading",
+            "label",
+            "without",
+            "exploded",
+            "trails_off",
+            "trail_shifts",
+            "no_hidden",
+            "transparent",
+            "interruptions",
+            "hatch_pattern",
+        )
         if self.distance and view.kind != "pictorial":
-            raise CommandError("Perspective is for pictorial views; sizes on other views would not read true.")
+            raise CommandError(
+                "Perspective is for pictorial views; sizes on other views would not read true."
+            )
         if self.interruptions and (view.kind in ("pictorial", "detail") or view.distance):
             raise CommandError("A pictorial view or a detail is not interrupted.")
         if self.interruptions and any(abs(i.last - i.first) < 1e-6 for i in self.interruptions):
@@ -236,12 +293,14 @@ class ChangeView(ViewCommand):
         if self.sheet_scale:
             view.scale = None
 
+    @override
     def title(self) -> str:
         return "View changed"
 
 
 class InterruptView(ViewCommand):
-    """Leave out the piece of a view between two places of it (view mm, as drawn), across the way that they lie apart."""
+    """Leave out the piece of a view between two places of it (view mm, as drawn), across the way that they
+    lie apart."""
 
     command: Literal["interrupt_view"]
     a: Point
@@ -249,10 +308,13 @@ class InterruptView(ViewCommand):
     line: Literal["freehand", "zigzag", "round", "tube"] = "freehand"
     across: Literal["horizontal", "vertical"] | None = None
 
+    @override
     def apply(self, drawing: Drawing, facts: Facts | None = None) -> None:
         sheet, view = view_of(drawing, self.view)
         if view.kind in ("pictorial", "detail"):
-            raise CommandError("A pictorial view or a detail is not interrupted; pick a main, projected or section view.")
+            raise CommandError(
+                "A pictorial view or a detail is not interrupted; pick a main, projected or section view."
+            )
         if view.broken_out:
             raise CommandError("A view that is broken out is not interrupted.")
         warp = Warp.of(view, view_scale(sheet, view).factor)
@@ -269,6 +331,7 @@ class InterruptView(ViewCommand):
                 raise CommandError("A break lies within the part, with some of it left at both ends.")
         view.interruptions = [*view.interruptions, added]
 
+    @override
     def title(self) -> str:
         return "View interrupted"
 
@@ -281,6 +344,7 @@ class MoveToSheet(Command):
     sheet: Identifier
     position: Point | None = None
 
+    @override
     def apply(self, drawing: Drawing, facts: Facts | None = None) -> None:
         source, view = view_of(drawing, self.view)
         target = sheet_of(drawing, self.sheet)
@@ -293,21 +357,26 @@ class MoveToSheet(Command):
         taken = [a for a in source.annotations if source.view_of(a) is view]
         source.views = [v for v in source.views if v.id != view.id]
         source.annotations = [a for a in source.annotations if a not in taken]
-        view.position = self.position or Point(x=layout.drawing_room(target).center[0], y=layout.drawing_room(target).center[1])
+        view.position = self.position or Point(
+            x=layout.drawing_room(target).center[0], y=layout.drawing_room(target).center[1]
+        )
         target.views.append(view)
         target.annotations += taken
 
+    @override
     def title(self) -> str:
         return "View moved to another sheet"
 
 
 class ArrangeSheet(Command):
-    """Lay out the views of a sheet without overlap, at the largest standard scale that fits; the projection method is kept."""
+    """Lay out the views of a sheet without overlap, at the largest standard scale that fits; the projection
+    method is kept."""
 
     command: Literal["arrange_sheet"]
     sheet: Identifier
     keep_scale: bool = False
 
+    @override
     def apply(self, drawing: Drawing, facts: Facts | None = None) -> None:
         sheet = sheet_of(drawing, self.sheet)
         if not sheet.views:
@@ -315,23 +384,29 @@ class ArrangeSheet(Command):
         known, profile = model_of(facts), drawing.profile
         scales = [sheet.scale] if self.keep_scale else SERIES[profile.standard]
         fixed = composing.fixed_obstacles(drawing, sheet, known)
-        arrange.arrange_sheet(sheet, scales, known, profile, fixed, composing.boxes_along(drawing, sheet, known))
+        arrange.arrange_sheet(
+            sheet, scales, known, profile, fixed, composing.boxes_along(drawing, sheet, known)
+        )
 
+    @override
     def touches(self, drawing: Drawing) -> set[str] | None:
         """The sheet itself."""
         return {self.sheet}
 
+    @override
     def title(self) -> str:
         return "Sheet arranged"
 
 
 class ChangeLine(ViewCommand):
-    """Draw one edge of a view, or a part of it, in another kind of line, not at all, or as before ("" takes the change away)."""
+    """Draw one edge of a view, or a part of it, in another kind of line, not at all, or as before ("" takes
+    the change away)."""
 
     command: Literal["change_line"]
     change: LineChange
     restore: bool = False
 
+    @override
     def apply(self, drawing: Drawing, facts: Facts | None = None) -> None:
         _, view = view_of(drawing, self.view)
         c = self.change
@@ -339,14 +414,23 @@ class ChangeLine(ViewCommand):
             raise CommandError("A part of an edge runs from a lower to a higher place on it.")
         same = [x for x in view.lines if (x.instance, x.source, x.role) == (c.instance, c.source, c.role)]
         whole = c.first == 0 and c.last == 1
-        view.lines = [x for x in view.lines if x not in same or (not whole and (x.last <= c.first or x.first >= c.last))]
+        view.lines = [
+            x for x in view.lines if x not in same or (not whole and (x.last <= c.first or x.first >= c.last))
+        ]
         if not self.restore:
             view.lines.append(c)
         elif not same:
             raise CommandError("That edge is drawn as it always was.")
 
+    @override
     def title(self) -> str:
-        return "Edge drawn as before" if self.restore else "Edge hidden" if self.change.line == "none" else "Edge drawn in another line"
+        return (
+            "Edge drawn as before"
+            if self.restore
+            else "Edge hidden"
+            if self.change.line == "none"
+            else "Edge drawn in another line"
+        )
 
 
 class HatchRegion(ViewCommand):
@@ -355,19 +439,24 @@ class HatchRegion(ViewCommand):
     command: Literal["hatch_region"]
     hatch: RegionHatch
 
+    @override
     def apply(self, drawing: Drawing, facts: Facts | None = None) -> None:
         _, view = view_of(drawing, self.view)
         patterns.check(self.hatch.pattern, drawing.patterns)
         view.hatches = [h for h in view.hatches if h.id != self.hatch.id] + [self.hatch]
 
+    @override
     def title(self) -> str:
         return "Region hatched"
 
 
 class RemoveHatch(ViewCommand):
+    """Take the hatching of a region away."""
+
     command: Literal["remove_hatch"]
     hatch: Identifier
 
+    @override
     def apply(self, drawing: Drawing, facts: Facts | None = None) -> None:
         _, view = view_of(drawing, self.view)
         kept = [h for h in view.hatches if h.id != self.hatch]
@@ -375,6 +464,7 @@ class RemoveHatch(ViewCommand):
             raise CommandError("That hatching is no longer in the view.")
         view.hatches = kept
 
+    @override
     def title(self) -> str:
         return "Hatching removed"
 
@@ -385,11 +475,13 @@ class BringPatterns(Command):
     command: Literal["bring_patterns"]
     text: Annotated[str, Field(max_length=400_000)]
 
+    @override
     def apply(self, drawing: Drawing, facts: Facts | None = None) -> None:
         found = patterns.read(self.text)
         drawing.patterns = {**drawing.patterns, **found}
         if len(drawing.patterns) > 200:
             raise CommandError("A drawing holds at most 200 patterns of its own.")
 
+    @override
     def title(self) -> str:
         return "Hatch patterns brought in"

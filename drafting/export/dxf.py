@@ -1,4 +1,5 @@
-"""Ink to DXF R2010 in millimeters: layers and line types of the profile, true lines, arcs, circles and ellipses, real text, sizes."""
+"""Ink to DXF R2010 in millimeters: layers and line types of the profile, true lines, arcs, circles and
+ellipses, real text, sizes."""
 
 import io
 import math
@@ -27,11 +28,16 @@ from drafting.ink.elements import (
 from drafting.ink.lettering import FONT_NAME
 from drafting.standards.profile import LineKind, Profile
 
-ALIGN = {"left": TextEntityAlignment.LEFT, "middle": TextEntityAlignment.CENTER, "right": TextEntityAlignment.RIGHT}
+ALIGN = {
+    "left": TextEntityAlignment.LEFT,
+    "middle": TextEntityAlignment.CENTER,
+    "right": TextEntityAlignment.RIGHT,
+}
 
 
 def sheet_dxf(ink: SheetInk, profile: Profile, picture: str = "picture") -> tuple[bytes, dict[str, bytes]]:
-    """A sheet as DXF (sheet millimeters, origin at its lower left corner), and the files of its pictures, which it names beside it."""
+    """A sheet as DXF (sheet millimeters, origin at its lower left corner), and the files of its pictures,
+    which it names beside it."""
     document = new_document("R2010", units=ezdxf.units.MM)
     document.styles.add("LETTERING", font=f"{FONT_NAME}.ttf")
     used = {e.line for g in ink.groups for e in g.elements}
@@ -52,7 +58,9 @@ def sheet_dxf(ink: SheetInk, profile: Profile, picture: str = "picture") -> tupl
                 pictures[name] = e.png
                 width, height = _pixels(e.png)
                 definition = document.add_image_def(name, (width, height))
-                space.add_image(definition, e.at, (e.width, e.height), dxfattribs={"layer": profile.line("visible").layer})
+                space.add_image(
+                    definition, e.at, (e.width, e.height), dxfattribs={"layer": profile.line("visible").layer}
+                )
             _element(space, e, profile)
     document.header["$EXTMIN"], document.header["$EXTMAX"] = (0, 0, 0), (ink.width, ink.height, 0)
     document.header["$LIMMIN"], document.header["$LIMMAX"] = (0, 0), (ink.width, ink.height)
@@ -72,7 +80,9 @@ def _line_kind(document: DxfDocument, name: str, kind: LineKind) -> None:
         pattern = [d if i % 2 == 0 else -d for i, d in enumerate(kind.dashes)]
         document.linetypes.add(name.upper(), pattern=[sum(kind.dashes), *pattern], description=name)
     if kind.layer not in document.layers:
-        document.layers.add(kind.layer, linetype=name.upper() if kind.dashes else "CONTINUOUS", lineweight=_weight(kind.width))
+        document.layers.add(
+            kind.layer, linetype=name.upper() if kind.dashes else "CONTINUOUS", lineweight=_weight(kind.width)
+        )
 
 
 def _weight(width: float) -> int:
@@ -85,7 +95,11 @@ def _element(space: CreatorInterface, e: Element, profile: Profile) -> None:
     kind = profile.line(e.line)
     if isinstance(e, Image):
         return  # pictures are put in by sheet_dxf, which knows their files
-    look: dict[str, object] = {"layer": kind.layer, "linetype": e.line.upper() if kind.dashes else "CONTINUOUS", "lineweight": _weight(kind.width)}
+    look: dict[str, object] = {
+        "layer": kind.layer,
+        "linetype": e.line.upper() if kind.dashes else "CONTINUOUS",
+        "lineweight": _weight(kind.width),
+    }
     if kind.dashes and isinstance(e, Line | Arc | Ellipse | Polyline):
         fitted = fitted_dashes(e, kind.dashes)
         look["ltscale"] = fitted[0] / kind.dashes[0] if fitted else 1.0
@@ -105,5 +119,10 @@ def _element(space: CreatorInterface, e: Element, profile: Profile) -> None:
             p = e.points
             space.add_solid([p[0], p[1], p[2], p[3]] if len(p) == 4 else [p[0], p[1], p[2], p[2]], look)
     else:
-        text = space.add_text(e.text, height=e.height, rotation=math.degrees(e.angle), dxfattribs={"layer": kind.layer, "style": "LETTERING"})
+        text = space.add_text(
+            e.text,
+            height=e.height,
+            rotation=math.degrees(e.angle),
+            dxfattribs={"layer": kind.layer, "style": "LETTERING"},
+        )
         text.set_placement(e.at, align=ALIGN[e.align])

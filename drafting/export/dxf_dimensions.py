@@ -1,6 +1,8 @@
-"""Sizes in DXF as real DIMENSION entities: the definition points a receiving program measures, with our ink as the entity's block.
+"""Sizes in DXF as real DIMENSION entities: the definition points a receiving program measures, with our ink
+as the entity's block.
 
-A chamfer measures its leg. Arc lengths have no entity of this kind that every program reads; they go out as plain ink.
+A chamfer measures its leg. Arc lengths have no entity of this kind that every program reads; they go out as
+plain ink.
 """
 
 import math
@@ -30,7 +32,11 @@ def set_up(document: DxfDocument, profile: Profile) -> None:
     style = document.dimstyles.new(STYLE)
     style.dxf.dimtxsty = "LETTERING"
     style.dxf.dimtxt, style.dxf.dimasz = profile.text_height, profile.arrow_length
-    style.dxf.dimexo, style.dxf.dimexe, style.dxf.dimgap = profile.extension_gap, profile.extension_beyond, profile.text_gap
+    style.dxf.dimexo, style.dxf.dimexe, style.dxf.dimgap = (
+        profile.extension_gap,
+        profile.extension_beyond,
+        profile.text_gap,
+    )
     style.dxf.dimdec, style.dxf.dimdsep = profile.places, ord(profile.decimal_sign)
     style.dxf.dimzin = (0 if profile.trailing_zeros else 8) + (0 if profile.leading_zero else 4)
     style.dxf.dimtad = 1 if profile.dimension_text == "above" else 0
@@ -54,8 +60,9 @@ def add(document: DxfDocument, group: Group, profile: Profile, draw: Draw) -> bo
 
 
 def said(found: Definition, words: Words, profile: Profile) -> tuple[str, dict[str, float | int]]:
-    """The entity's text, with <> for what a reader measures, and the settings of number and tolerance that hold for it alone. What no setting
-    can say (fractions, minutes, words in place of the value, sizes that the view shows foreshortened) stands as text."""
+    """The entity's text, with <> for what a reader measures, and the settings of number and tolerance that
+    hold for it alone. What no setting can say (fractions, minutes, words in place of the value, sizes that
+    the view shows foreshortened) stands as text."""
     form: dict[str, float | int] = {}
     if words.basic:
         form["dimgap"] = -profile.text_gap  # a frame about the number
@@ -90,7 +97,13 @@ def _measured(found: Definition, w: Words, form: dict[str, float | int]) -> str:
         high, low = (_plain(t, is_angle) for t in (w.upper, w.lower))
         if high is None or low is None:
             return ""
-        form |= {"dimlim": 1, "dimtol": 0, "dimtp": high - w.value, "dimtm": w.value - low, places: _decimals(w.upper)}
+        form |= {
+            "dimlim": 1,
+            "dimtol": 0,
+            "dimtp": high - w.value,
+            "dimtm": w.value - low,
+            places: _decimals(w.upper),
+        }
         form |= {"dimtdec": _decimals(w.upper), "dimzin": _zeros(w.lower), "dimtzin": _zeros(w.lower)}
         return w.before + _own_sign(found, w.symbol) + "<>" + w.tail + w.after
     number, _, equal = w.number.partition(" ±")
@@ -99,12 +112,25 @@ def _measured(found: Definition, w: Words, form: dict[str, float | int]) -> str:
     form |= {places: _decimals(number), "dimzin": _zeros(number)}
     if equal:
         by = _plain(equal, is_angle) or 0.0
-        form |= {"dimtol": 1, "dimlim": 0, "dimtp": by, "dimtm": by, "dimtdec": _decimals(equal), "dimtzin": _zeros(equal)}
+        form |= {
+            "dimtol": 1,
+            "dimlim": 0,
+            "dimtp": by,
+            "dimtm": by,
+            "dimtdec": _decimals(equal),
+            "dimtzin": _zeros(equal),
+        }
     elif w.upper or w.lower:
         up, down = (_plain(t, is_angle) if t else 0.0 for t in (w.upper, w.lower))
         if up is None or down is None:
             return ""
-        form |= {"dimtol": 1, "dimlim": 0, "dimtp": up, "dimtm": -down, "dimtdec": max(_decimals(w.upper), _decimals(w.lower))}
+        form |= {
+            "dimtol": 1,
+            "dimlim": 0,
+            "dimtp": up,
+            "dimtm": -down,
+            "dimtdec": max(_decimals(w.upper), _decimals(w.lower)),
+        }
         form["dimtzin"] = max(_zeros(w.upper), _zeros(w.lower))
     return w.before + _own_sign(found, w.symbol) + "<>" + w.tail + w.after
 
@@ -130,9 +156,17 @@ def _decimals(text: str) -> int:
     return len(digits)
 
 
-def _entity(document: DxfDocument, found: Definition, origin: tuple[float, float], block: BlockLayout) -> Dimension:
+def _entity(
+    document: DxfDocument, found: Definition, origin: tuple[float, float], block: BlockLayout
+) -> Dimension:
     p = [(x + origin[0], y + origin[1]) for x, y in found.points]
-    kinds = {"linear": LINEAR, "diameter": DIAMETER, "radius": RADIUS, "angular": ANGULAR_3P, "ordinate": ORDINATE}
+    kinds = {
+        "linear": LINEAR,
+        "diameter": DIAMETER,
+        "radius": RADIUS,
+        "angular": ANGULAR_3P,
+        "ordinate": ORDINATE,
+    }
     kind = kinds[found.kind] + OWN_BLOCK + (X_TYPE if found.kind == "ordinate" and found.angle == 0 else 0)
     names = {
         "linear": ("defpoint2", "defpoint3", "defpoint"),

@@ -64,7 +64,9 @@ def _group(canvas: Canvas, elements: list[Element], profile: Profile) -> None:
             canvas.drawPath(path, stroke=0, fill=1)
             continue
         if isinstance(e, Image):
-            canvas.drawImage(ImageReader(io.BytesIO(e.png)), *e.at, width=e.width, height=e.height, mask="auto")
+            canvas.drawImage(
+                ImageReader(io.BytesIO(e.png)), *e.at, width=e.width, height=e.height, mask="auto"
+            )
             continue
         kind = profile.line(e.line)
         if e.line != current:
@@ -73,7 +75,10 @@ def _group(canvas: Canvas, elements: list[Element], profile: Profile) -> None:
             canvas.setDash([], 0)
         if kind.dashes:
             # round caps lengthen every dash by the width of the line
-            dashes = [d + (kind.width if i % 2 else -kind.width) for i, d in enumerate(fitted_dashes(e, kind.dashes))]
+            dashes = [
+                d + (kind.width if i % 2 else -kind.width)
+                for i, d in enumerate(fitted_dashes(e, kind.dashes))
+            ]
             canvas.setDash([max(d, 0.01) for d in dashes], 0)
         _stroke(canvas, e)
 
@@ -96,7 +101,14 @@ def _stroke(canvas: Canvas, e: Line | Arc | Ellipse | Polyline) -> None:
     canvas.drawPath(path, stroke=1, fill=0)
 
 
-def _conic(path: object, center: tuple[float, float], major: tuple[float, float], ratio: float, first: float, last: float) -> None:
+def _conic(
+    path: object,
+    center: tuple[float, float],
+    major: tuple[float, float],
+    ratio: float,
+    first: float,
+    last: float,
+) -> None:
     """Cubic pieces of at most an eighth of a turn: off the true curve by less than 4e-6 of the radius."""
     count = max(1, math.ceil((last - first) / (math.pi / 4) - 1e-9))
     step = (last - first) / count
@@ -119,6 +131,8 @@ def _text(canvas: Canvas, e: Text) -> None:
     if abs(e.angle) > 1e-9:
         canvas.rotate(math.degrees(e.angle))
     canvas.setFont(FONT_NAME, font_size(e.height))
-    draw = {"left": canvas.drawString, "middle": canvas.drawCentredString, "right": canvas.drawRightString}[e.align]
+    draw = {"left": canvas.drawString, "middle": canvas.drawCentredString, "right": canvas.drawRightString}[
+        e.align
+    ]
     draw(0, 0, e.text)
     canvas.restoreState()

@@ -41,7 +41,10 @@ def path_data(e: Element) -> str:
     if isinstance(e, Arc):
         r, cx, cy = e.radius, e.center[0], -e.center[1]
         if e.full:
-            return f"M{_n(cx + r)} {_n(cy)}A{_n(r)} {_n(r)} 0 1 0 {_n(cx - r)} {_n(cy)}A{_n(r)} {_n(r)} 0 1 0 {_n(cx + r)} {_n(cy)}Z"
+            return (
+                f"M{_n(cx + r)} {_n(cy)}A{_n(r)} {_n(r)} 0 1 0 {_n(cx - r)} "
+                f"{_n(cy)}A{_n(r)} {_n(r)} 0 1 0 {_n(cx + r)} {_n(cy)}Z"
+            )
         a = (cx + r * math.cos(e.first), cy - r * math.sin(e.first))
         b = (cx + r * math.cos(e.last), cy - r * math.sin(e.last))
         large = int(e.last - e.first > math.pi)
@@ -58,7 +61,8 @@ def path_data(e: Element) -> str:
 
 
 def elements_svg(elements: list[Element], profile: Profile) -> str:
-    """Elements as SVG markup: pictures, one path for each unbroken kind of line, a path for each dashed stroke, fills, and text as text."""
+    """Elements as SVG markup: pictures, one path for each unbroken kind of line, a path for each dashed
+    stroke, fills, and text as text."""
     strokes: dict[str, list[str]] = {}
     dashed: list[str] = []
     fills: list[str] = []
@@ -84,20 +88,29 @@ def elements_svg(elements: list[Element], profile: Profile) -> str:
 def _image(e: Image) -> str:
     data = base64.b64encode(e.png).decode()
     x, y = _n(e.at[0]), _n(-e.at[1] - e.height)
-    return f'<image x="{x}" y="{y}" width="{_n(e.width)}" height="{_n(e.height)}" preserveAspectRatio="none" href="data:image/png;base64,{data}"/>'
+    return (
+        f'<image x="{x}" y="{y}" width="{_n(e.width)}" height="{_n(e.height)}" '
+        f'preserveAspectRatio="none" href="data:image/png;base64,{data}"/>'
+    )
 
 
 def _stroke(name: str, data: str, profile: Profile, dashes: list[float]) -> str:
     kind = profile.line(name)
     pattern = f' stroke-dasharray="{" ".join(_n(d) for d in dashes)}"' if dashes else ""
-    return f'<path class="stroke {name}" data-layer="{kind.layer}" stroke-width="{_n(kind.width)}"{pattern} d="{data}"/>'
+    return (
+        f'<path class="stroke {name}" data-layer="{kind.layer}" '
+        f'stroke-width="{_n(kind.width)}"{pattern} d="{data}"/>'
+    )
 
 
 def _text(e: Text) -> str:
     anchor = {"left": "start", "middle": "middle", "right": "end"}[e.align]
     x, y = _n(e.at[0]), _n(-e.at[1])
     turn = f' transform="rotate({_n(-math.degrees(e.angle))} {x} {y})"' if abs(e.angle) > 1e-9 else ""
-    return f'<text x="{x}" y="{y}" font-size="{_n(font_size(e.height))}" text-anchor="{anchor}"{turn}>{escape(e.text)}</text>'
+    return (
+        f'<text x="{x}" y="{y}" font-size="{_n(font_size(e.height))}" '
+        f'text-anchor="{anchor}"{turn}>{escape(e.text)}</text>'
+    )
 
 
 def group_svg(group: Group, profile: Profile) -> str:
@@ -115,12 +128,16 @@ def sheet_svg(ink: SheetInk, profile: Profile) -> bytes:
     """A sheet as a file of its own, at true size, with the lettering embedded."""
     characters = frozenset(c for g in ink.groups for e in g.elements if isinstance(e, Text) for c in e.text)
     groups = "".join(
-        f'<g id="{escape(g.id)}" transform="translate({_n(g.origin[0])} {_n(ink.height - g.origin[1])})">{group_svg(g, profile)}</g>'
+        f'<g id="{escape(g.id)}" transform="translate({_n(g.origin[0])} '
+        f'{_n(ink.height - g.origin[1])})">{group_svg(g, profile)}</g>'
         for g in ink.groups
     )
     font = base64.b64encode(_font_subset(characters)).decode()
     face = f"@font-face{{font-family:'{FONT_NAME}';src:url(data:font/ttf;base64,{font})}}"
-    size = f'width="{_n(ink.width)}mm" height="{_n(ink.height)}mm" viewBox="0 0 {_n(ink.width)} {_n(ink.height)}"'
+    size = (
+        f'width="{_n(ink.width)}mm" height="{_n(ink.height)}mm" '
+        f'viewBox="0 0 {_n(ink.width)} {_n(ink.height)}"'
+    )
     style = face + STYLE.format(font=FONT_NAME)
     return f'<svg xmlns="http://www.w3.org/2000/svg" {size}><style>{style}</style>{groups}</svg>'.encode()
 

@@ -1,4 +1,5 @@
-"""Tables to spreadsheets: XLSX and CSV with the same rows, numbers as numbers, and no text that a spreadsheet would run as a formula."""
+"""Tables to spreadsheets: XLSX and CSV with the same rows, numbers as numbers, and no text that a spreadsheet
+would run as a formula."""
 
 import csv
 import io
@@ -27,7 +28,9 @@ def xlsx(rows: Sequence[Sequence[Cell]], title: str) -> bytes:
         head.font = Font(bold=True)
     page.freeze_panes = "A2"
     for m in range(1, len(rows[0]) + 1):
-        page.column_dimensions[get_column_letter(m)].width = min(40, 2 + max(len(str(r[m - 1] or "")) for r in rows))
+        page.column_dimensions[get_column_letter(m)].width = min(
+            40, 2 + max(len(str(r[m - 1] or "")) for r in rows)
+        )
     stream = io.BytesIO()
     book.save(stream)
     return stream.getvalue()
@@ -38,5 +41,10 @@ def comma_separated(rows: Sequence[Sequence[Cell]]) -> bytes:
     stream = io.StringIO()
     writer = csv.writer(stream)
     for row in rows:
-        writer.writerow(["" if v is None else ("'" + v if isinstance(v, str) and v.startswith(FORMULA) else v) for v in row])
+        writer.writerow(
+            [
+                "" if v is None else ("'" + v if isinstance(v, str) and v.startswith(FORMULA) else v)
+                for v in row
+            ]
+        )
     return b"\xef\xbb\xbf" + stream.getvalue().encode()

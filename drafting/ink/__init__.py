@@ -1,1 +1,2 @@
-"""What is drawn: lines, arcs, ellipses, fills and lettering in sheet millimeters, for every back end alike."""
+"""What is drawn: lines, arcs, ellipses, fills and lettering in sheet millimeters, for every back end
+alike."""

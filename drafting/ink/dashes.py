@@ -1,4 +1,5 @@
-"""Dashes fitted to the curve they are drawn along, so that it starts and ends on a dash and corners are closed (ISO 128-2, ASME Y14.2)."""
+"""Dashes fitted to the curve they are drawn along, so that it starts and ends on a dash and corners are
+closed (ISO 128-2, ASME Y14.2)."""
 
 import math
 
@@ -23,7 +24,8 @@ def length(e: Stroke) -> float:
 
 
 def fitted_dashes(e: Stroke, dashes: list[float]) -> list[float]:
-    """The pattern scaled so that it begins and ends with its first dash; empty (unbroken) for a stroke too short for two dashes.
+    """The pattern scaled so that it begins and ends with its first dash; empty (unbroken) for a stroke too
+    short for two dashes.
 
     dashes: drawn, gap, drawn, gap … in mm. A closed curve takes whole repeats.
     """

@@ -1,4 +1,5 @@
-"""The elements of ink. Coordinates are mm with y up; angles radians; `line` names a kind of line of the profile."""
+"""The elements of ink. Coordinates are mm with y up; angles radians; `line` names a kind of line of the
+profile."""
 
 import math
 from dataclasses import dataclass, field
@@ -9,6 +10,8 @@ XY = tuple[float, float]
 
 @dataclass(frozen=True)
 class Line:
+    """A straight line."""
+
     a: XY
     b: XY
     line: str
@@ -26,12 +29,14 @@ class Arc:
 
     @property
     def full(self) -> bool:
+        """Whether it goes all around."""
         return self.last - self.first >= 2 * math.pi - 1e-9
 
 
 @dataclass(frozen=True)
 class Ellipse:
-    """major is the major half axis as a vector, ratio minor over major; parameters counterclockwise from the major axis."""
+    """major is the major half axis as a vector, ratio minor over major; parameters counterclockwise from the
+    major axis."""
 
     center: XY
     major: XY
@@ -42,15 +47,22 @@ class Ellipse:
 
     @property
     def full(self) -> bool:
+        """Whether it goes all around."""
         return self.last - self.first >= 2 * math.pi - 1e-9
 
     def point(self, t: float) -> XY:
+        """The place at a parameter, radians."""
         c, s = math.cos(t), math.sin(t) * self.ratio
-        return (self.center[0] + self.major[0] * c - self.major[1] * s, self.center[1] + self.major[1] * c + self.major[0] * s)
+        return (
+            self.center[0] + self.major[0] * c - self.major[1] * s,
+            self.center[1] + self.major[1] * c + self.major[0] * s,
+        )
 
 
 @dataclass(frozen=True)
 class Polyline:
+    """Straight pieces from point to point, and back to the first where it is closed."""
+
     points: tuple[XY, ...]
     line: str
     closed: bool = False
@@ -66,7 +78,8 @@ class Fill:
 
 @dataclass(frozen=True)
 class Text:
-    """One line of lettering. height is that of capitals in mm; align left, middle or right about the point on the base line."""
+    """One line of lettering. height is that of capitals in mm; align left, middle or right about the point on
+    the base line."""
 
     at: XY
     text: str
@@ -92,7 +105,8 @@ Element = Line | Arc | Ellipse | Polyline | Fill | Text | Image
 
 @dataclass
 class Group:
-    """Ink that belongs together, in its own coordinates, placed at origin on the sheet. kind: frame, view or annotation."""
+    """Ink that belongs together, in its own coordinates, placed at origin on the sheet. kind: frame, view or
+    annotation."""
 
     id: str
     kind: str
@@ -124,7 +138,9 @@ def placed(element: Element, origin: XY) -> Element:
     if isinstance(element, Arc):
         return Arc(at(element.center), element.radius, element.first, element.last, element.line)
     if isinstance(element, Ellipse):
-        return Ellipse(at(element.center), element.major, element.ratio, element.first, element.last, element.line)
+        return Ellipse(
+            at(element.center), element.major, element.ratio, element.first, element.last, element.line
+        )
     if isinstance(element, Polyline):
         return Polyline(tuple(at(p) for p in element.points), element.line, element.closed)
     if isinstance(element, Fill):

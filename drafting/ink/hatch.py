@@ -12,8 +12,15 @@ from drafting.standards.patterns import Family
 MAX_LINES = 6000
 
 
-def hatched(region: shapely.Geometry, families: Sequence[Family], angle: float = 0.0, spacing: float = 1.0, line: str = "hatch") -> list[Element]:
-    """Lines of a pattern inside a region (paper mm). angle: degrees added to the pattern's; spacing: factor on its distances."""
+def hatched(
+    region: shapely.Geometry,
+    families: Sequence[Family],
+    angle: float = 0.0,
+    spacing: float = 1.0,
+    line: str = "hatch",
+) -> list[Element]:
+    """Lines of a pattern inside a region (paper mm). angle: degrees added to the pattern's; spacing: factor
+    on its distances."""
     out: list[Element] = []
     if region.is_empty:
         return out
@@ -22,10 +29,16 @@ def hatched(region: shapely.Geometry, families: Sequence[Family], angle: float =
     return out
 
 
-def _family_lines(region: shapely.Geometry, f: Family, angle: float, spacing: float, line: str) -> list[Element]:
+def _family_lines(
+    region: shapely.Geometry, f: Family, angle: float, spacing: float, line: str
+) -> list[Element]:
     a, whole = math.radians(f.angle + angle), math.radians(angle)
     u, n = np.array([math.cos(a), math.sin(a)]), np.array([-math.sin(a), math.cos(a)])
-    origin = np.array([[math.cos(whole), -math.sin(whole)], [math.sin(whole), math.cos(whole)]]) @ np.array(f.origin) * spacing
+    origin = (
+        np.array([[math.cos(whole), -math.sin(whole)], [math.sin(whole), math.cos(whole)]])
+        @ np.array(f.origin)
+        * spacing
+    )
     along, across = f.step[0] * spacing, f.step[1] * spacing
     x0, y0, x1, y1 = region.bounds
     corners = np.array([[x0, y0], [x1, y0], [x1, y1], [x0, y1]]) - origin
@@ -46,7 +59,9 @@ def _family_lines(region: shapely.Geometry, f: Family, angle: float, spacing: fl
             if not f.dashes:
                 out.append(Line((ax, ay), (bx, by), line))
                 continue
-            a0, b0 = sorted((float((np.array([ax, ay]) - origin) @ u), float((np.array([bx, by]) - origin) @ u)))
+            a0, b0 = sorted(
+                (float((np.array([ax, ay]) - origin) @ u), float((np.array([bx, by]) - origin) @ u))
+            )
             base = origin + k * across * n
             for d0, d1 in _dashes(a0, b0, [d * spacing for d in f.dashes], k * along):
                 p, q = base + u * d0, base + u * d1
@@ -69,14 +84,28 @@ def _dashes(a: float, b: float, dashes: list[float], shift: float) -> list[tuple
 
 
 def spread_angles(regions: Sequence[shapely.Geometry], near: float = 0.05) -> list[tuple[float, float]]:
-    """Angle and spacing for each region so that touching ones differ: turned first, then spaced differently (ISO 128-3)."""
-    choices = [(0.0, 1.0), (90.0, 1.0), (0.0, 0.6), (90.0, 0.6), (-15.0, 1.4), (105.0, 1.4), (15.0, 0.8), (75.0, 0.8)]
+    """Angle and spacing for each region so that touching ones differ: turned first, then spaced differently
+    (ISO 128-3)."""
+    choices = [
+        (0.0, 1.0),
+        (90.0, 1.0),
+        (0.0, 0.6),
+        (90.0, 0.6),
+        (-15.0, 1.4),
+        (105.0, 1.4),
+        (15.0, 0.8),
+        (75.0, 0.8),
+    ]
     if not regions:
         return []
     tree = shapely.STRtree(regions)
     order = sorted(range(len(regions)), key=lambda i: -regions[i].area)
     taken: dict[int, int] = {}
     for i in order:
-        beside = {taken[int(j)] for j in tree.query(regions[i], predicate="dwithin", distance=near) if int(j) != i and int(j) in taken}
+        beside = {
+            taken[int(j)]
+            for j in tree.query(regions[i], predicate="dwithin", distance=near)
+            if int(j) != i and int(j) in taken
+        }
         taken[i] = next((c for c in range(len(choices)) if c not in beside), len(taken) % len(choices))
     return [choices[taken[i]] for i in range(len(regions))]

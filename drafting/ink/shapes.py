@@ -10,14 +10,18 @@ from drafting.ink.elements import XY, Arc, Element, Ellipse, Fill, Line, Polylin
 from drafting.ink.lettering import text_width
 
 
-def text_boxes(elements: Sequence[Element], origin: XY = (0.0, 0.0), margin: float = 0.8) -> list[shapely.Geometry]:
+def text_boxes(
+    elements: Sequence[Element], origin: XY = (0.0, 0.0), margin: float = 0.8
+) -> list[shapely.Geometry]:
     """Boxes about all lettering, with a margin, moved by origin."""
     out = []
     for e in elements:
         if isinstance(e, Text) and e.text.strip():
             width = text_width(e.text, e.height)
             left = {"left": 0.0, "middle": -width / 2, "right": -width}[e.align]
-            box = shapely.box(left - margin, -margin - e.height * 0.25, left + width + margin, e.height + margin)
+            box = shapely.box(
+                left - margin, -margin - e.height * 0.25, left + width + margin, e.height + margin
+            )
             box = shapely.affinity.rotate(box, e.angle, origin=(0, 0), use_radians=True)
             out.append(shapely.affinity.translate(box, e.at[0] + origin[0], e.at[1] + origin[1]))
     return out
@@ -44,7 +48,9 @@ def shape(e: Element) -> shapely.Geometry | None:
         return shapely.Polygon(e.points)
     if isinstance(e, Arc):
         t = np.linspace(e.first, e.last, 33)
-        return shapely.LineString(np.stack([e.center[0] + e.radius * np.cos(t), e.center[1] + e.radius * np.sin(t)], 1))
+        return shapely.LineString(
+            np.stack([e.center[0] + e.radius * np.cos(t), e.center[1] + e.radius * np.sin(t)], 1)
+        )
     if isinstance(e, Ellipse):
         return shapely.LineString([e.point(float(t)) for t in np.linspace(e.first, e.last, 33)])
     return None

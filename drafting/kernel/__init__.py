@@ -1,1 +1,2 @@
-"""The only package that imports the geometry kernel's bindings. Functions take opaque shapes and return plain data."""
+"""The only package that imports the geometry kernel's bindings. Functions take opaque shapes and return plain
+data."""

@@ -1,4 +1,5 @@
-"""Cutting a shape with straight prisms for sections, keeping what every face and edge of the result comes from."""
+"""Cutting a shape with straight prisms for sections, keeping what every face and edge of the result comes
+from."""
 
 from collections.abc import Sequence
 from dataclasses import dataclass, field
@@ -24,7 +25,8 @@ LOOP_STEPS = 64
 
 @dataclass(frozen=True)
 class Prism:
-    """A closed flat polygon (three points or more, mm) swept along a vector. Its side i stands on the polygon's edge from i to i + 1."""
+    """A closed flat polygon (three points or more, mm) swept along a vector. Its side i stands on the
+    polygon's edge from i to i + 1."""
 
     polygon: tuple[Vector, ...]
     sweep: Vector
@@ -32,8 +34,9 @@ class Prism:
 
 @dataclass(frozen=True)
 class CutShape:
-    """What is left of a shape, with its topology. faces: for each face the index of the face it comes from, or -1 - i for side i of the
-    prism (the caps come after the sides), None where the kernel does not tell; edges: for each edge the index of the edge it comes from, or -1."""
+    """What is left of a shape, with its topology. faces: for each face the index of the face it comes from,
+    or -1 - i for side i of the prism (the caps come after the sides), None where the kernel does not tell;
+    edges: for each edge the index of the edge it comes from, or -1."""
 
     shape: Shape = field(repr=False)
     topology: Topology = field(repr=False)
@@ -43,23 +46,28 @@ class CutShape:
 
 @dataclass(frozen=True)
 class FlatFace:
-    """Loops of a face as points (mm; the outer one first, not repeated at the end) and its exact area in mm2."""
+    """Loops of a face as points (mm; the outer one first, not repeated at the end) and its exact area in
+    mm2."""
 
     loops: tuple[tuple[Vector, ...], ...]
     area: float
 
 
 def remove(shape: Shape, source: Topology, prism: Prism) -> CutShape | None:
-    """The shape less the prism; None where nothing is left. Raises ViewError where the kernel cannot cut it."""
+    """The shape less the prism; None where nothing is left. Raises ViewError where the kernel cannot cut
+    it."""
     return _combined(BRepAlgoAPI_Cut, shape, source, prism)
 
 
 def keep(shape: Shape, source: Topology, prism: Prism) -> CutShape | None:
-    """The part of the shape inside the prism; None where there is none. Raises ViewError where the kernel cannot cut it."""
+    """The part of the shape inside the prism; None where there is none. Raises ViewError where the kernel
+    cannot cut it."""
     return _combined(BRepAlgoAPI_Common, shape, source, prism)
 
 
-def _combined(operation: type[BRepAlgoAPI_BooleanOperation], shape: Shape, source: Topology, prism: Prism) -> CutShape | None:
+def _combined(
+    operation: type[BRepAlgoAPI_BooleanOperation], shape: Shape, source: Topology, prism: Prism
+) -> CutShape | None:
     tool, sides = _solid(prism)
     work = operation(shape, tool)
     if not work.IsDone():
@@ -71,7 +79,10 @@ def _combined(operation: type[BRepAlgoAPI_BooleanOperation], shape: Shape, sourc
     faces, edges = _indexed(topology.face_shapes), _indexed(topology.edge_shapes)
     face_source: list[int | None] = [None] * len(topology.faces)
     edge_source: list[int | None] = [-1] * len(topology.edges)
-    for olds, found, out in ((source.face_shapes, faces, face_source), (source.edge_shapes, edges, edge_source)):
+    for olds, found, out in (
+        (source.face_shapes, faces, face_source),
+        (source.edge_shapes, edges, edge_source),
+    ):
         for index, old in enumerate(olds):
             for part in _followed(work, old):
                 if (place := found.FindIndex(part)) > 0:
@@ -130,7 +141,11 @@ def _loop(wire: Shape, face: Shape) -> tuple[Vector, ...]:
     while explorer.More():
         edge = explorer.Current()
         curve = BRepAdaptor_Curve(edge)
-        steps: Sequence[float] = [0.0] if curve.GetType() == CurveType.GeomAbs_Line else [i / LOOP_STEPS for i in range(LOOP_STEPS)]
+        steps: Sequence[float] = (
+            [0.0]
+            if curve.GetType() == CurveType.GeomAbs_Line
+            else [i / LOOP_STEPS for i in range(LOOP_STEPS)]
+        )
         first, last = curve.FirstParameter(), curve.LastParameter()
         if str(edge.Orientation()).endswith("REVERSED"):
             first, last = last, first

@@ -1,4 +1,5 @@
-"""Other files that a STEP file refers to. Only files lying beside it are ever read; whatever else it names is refused."""
+"""Other files that a STEP file refers to. Only files lying beside it are ever read; whatever else it names is
+refused."""
 
 import re
 from pathlib import Path, PurePosixPath, PureWindowsPath
@@ -9,7 +10,9 @@ from OCP.XSControl import XSControl_WorkSession
 from drafting.errors import ModelError
 
 KEYWORDS = (b"DOCUMENT_FILE", b"EXTERNAL_SOURCE", b"EXTERNALLY_DEFINED")
-NAMED = re.compile(rb"(?:DOCUMENT_FILE|EXTERNAL_IDENTIFICATION_ASSIGNMENT|IDENTIFIER)\s*\(\s*'((?:[^']|'')*)'", re.I)
+NAMED = re.compile(
+    rb"(?:DOCUMENT_FILE|EXTERNAL_IDENTIFICATION_ASSIGNMENT|IDENTIFIER)\s*\(\s*'((?:[^']|'')*)'", re.I
+)
 
 
 def refers(data: bytes) -> bool:
@@ -25,7 +28,11 @@ def base_name(text: str) -> str:
 
 def names_in(data: bytes) -> list[str]:
     """Names of the files a STEP file's text refers to, without their folders."""
-    found = [base_name(m.decode("utf-8", "replace").replace("''", "'")) for m in NAMED.findall(data)] if refers(data) else []
+    found = (
+        [base_name(m.decode("utf-8", "replace").replace("''", "'")) for m in NAMED.findall(data)]
+        if refers(data)
+        else []
+    )
     return list(dict.fromkeys(n for n in found if n))
 
 
@@ -36,13 +43,18 @@ def flattened(data: bytes) -> bytes:
 
     def plain(m: re.Match[bytes]) -> bytes:
         name = m.group(1).decode("utf-8", "surrogateescape")
-        return m.group(0).replace(m.group(1), base_name(name).encode("utf-8", "surrogateescape")) if m.group(1) else m.group(0)
+        return (
+            m.group(0).replace(m.group(1), base_name(name).encode("utf-8", "surrogateescape"))
+            if m.group(1)
+            else m.group(0)
+        )
 
     return NAMED.sub(plain, data)
 
 
 def check(path: Path, session: XSControl_WorkSession) -> list[Path]:
-    """The files that the one just read into the session is made of, itself first. Raises ModelError where one does not lie beside it."""
+    """The files that the one just read into the session is made of, itself first. Raises ModelError where one
+    does not lie beside it."""
     if not refers(path.read_bytes()):
         return [path]
     missing: dict[str, None] = {}
@@ -61,8 +73,15 @@ def check(path: Path, session: XSControl_WorkSession) -> list[Path]:
     if missing:
         names = list(missing)
         more = f" and {len(names) - 3} more" if len(names) > 3 else ""
-        what = f"the file {names[0]}, which was" if len(names) == 1 else f"the files {', '.join(names[:3])}{more}, which were"
-        raise ModelError(f"The assembly {path.name} refers to {what} not brought along: drop all its files together, or as one zip.")
+        what = (
+            f"the file {names[0]}, which was"
+            if len(names) == 1
+            else f"the files {', '.join(names[:3])}{more}, which were"
+        )
+        raise ModelError(
+            f"The assembly {path.name} refers to {what} not brought along: "
+            f"drop all its files together, or as one zip."
+        )
     return [path, *(path.parent / name for name in seen - {path.name})]
 
 

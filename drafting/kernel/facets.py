@@ -1,6 +1,8 @@
-"""A part as arrays for the visibility engine: triangles with normals per face, and the polyline of every edge on both its faces.
+"""A part as arrays for the visibility engine: triangles with normals per face, and the polyline of every edge
+on both its faces.
 
-All Python calls per node happen here, once per distinct part; everything after works on arrays and without the kernel.
+All Python calls per node happen here, once per distinct part; everything after works on arrays and without
+the kernel.
 """
 
 import math
@@ -50,12 +52,14 @@ class _FaceMesh:
 
 
 def deflection(diagonal: float) -> float:
-    """Largest distance of the triangles from the true surface, mm: less than a thousandth of the part, within bounds."""
+    """Largest distance of the triangles from the true surface, mm: less than a thousandth of the part, within
+    bounds."""
     return min(max(diagonal * 7e-4, 1e-3), 0.1)
 
 
 def facet(shape: Shape, diagonal: float, topology: Topology | None = None, angle: float = 0.4) -> FacetedPart:
-    """Triangles, edges and silhouettes' raw material of a part in its own frame. diagonal: of the part's extents, mm."""
+    """Triangles, edges and silhouettes' raw material of a part in its own frame. diagonal: of the part's
+    extents, mm."""
     topology = topology or describe(shape)
     linear = deflection(diagonal)
     BRepMesh_IncrementalMesh(shape, linear, False, angle, True)
@@ -75,12 +79,17 @@ def facet(shape: Shape, diagonal: float, topology: Topology | None = None, angle
     triangles = [m.triangles + m.offset for m in faces.values()]
     owners = [np.full(len(m.triangles), i) for i, m in faces.items()]
     return FacetedPart(
-        linear=np.array(linear), nodes=nodes, normals=normals,
+        linear=np.array(linear),
+        nodes=nodes,
+        normals=normals,
         triangles=np.concatenate(triangles) if triangles else np.zeros((0, 3), int),
         triangle_face=np.concatenate(owners) if owners else np.zeros(0, int),
-        node_face=np.repeat(np.array(list(faces), int), [len(m.nodes) for m in faces.values()]) if faces else np.zeros(0, int),
-        **_face_table(topology.faces), **edges.arrays(),
-    )  # fmt: skip
+        node_face=np.repeat(np.array(list(faces), int), [len(m.nodes) for m in faces.values()])
+        if faces
+        else np.zeros(0, int),
+        **_face_table(topology.faces),
+        **edges.arrays(),
+    )
 
 
 def _face_mesh(face: Shape, geometry: FaceGeometry, offset: int) -> _FaceMesh | None:
@@ -105,14 +114,17 @@ def _face_mesh(face: Shape, geometry: FaceGeometry, offset: int) -> _FaceMesh | 
         normals = np.array([(n.X(), n.Y(), n.Z()) for n in map(normal, range(1, count + 1))])
         if matrix is not None:
             normals = normals @ matrix[:3, :3].T
-    flat = np.cross(points[corners[:, 1]] - points[corners[:, 0]], points[corners[:, 2]] - points[corners[:, 0]])
+    flat = np.cross(
+        points[corners[:, 1]] - points[corners[:, 0]], points[corners[:, 2]] - points[corners[:, 0]]
+    )
     if (flat * normals[corners].sum(1)).sum() < 0:
         normals = -normals
     return _FaceMesh(points, normals, corners, offset)
 
 
 def _exact_normals(face: FaceGeometry, points: Floats) -> Floats | None:
-    """Unit normals of the plain surfaces at points, up to one common sign; zero at the apex of a cone. None for free surfaces."""
+    """Unit normals of the plain surfaces at points, up to one common sign; zero at the apex of a cone. None
+    for free surfaces."""
     axis, origin = np.array(face.axis), np.array(face.origin)
     if face.kind == "plane":
         return np.tile(axis, (len(points), 1))
@@ -126,7 +138,9 @@ def _exact_normals(face: FaceGeometry, points: Floats) -> Floats | None:
     if face.kind == "cylinder":
         return unit
     if face.kind == "cone":
-        side = np.where(height * math.tan(face.half_angle) >= 0, 1.0, -1.0)[:, None]  # beyond the apex the surface turns over
+        side = np.where(height * math.tan(face.half_angle) >= 0, 1.0, -1.0)[
+            :, None
+        ]  # beyond the apex the surface turns over
         out = math.cos(face.half_angle) * unit * side - math.sin(face.half_angle) * axis
         return np.where(distance > 1e-6, out * side, 0.0)
     if face.kind == "torus":
@@ -136,7 +150,8 @@ def _exact_normals(face: FaceGeometry, points: Floats) -> Floats | None:
 
 
 def _edge_uses(topology: Topology, faces: dict[int, _FaceMesh]) -> dict[int, list[tuple[int, int, Any]]]:
-    """For each edge the faces that meet in it, the sense in which each runs along it, and its polygon on that face."""
+    """For each edge the faces that meet in it, the sense in which each runs along it, and its polygon on that
+    face."""
     number = {shape: i for i, shape in enumerate(_Keyed(s) for s in topology.edge_shapes)}
     uses: dict[int, list[tuple[int, int, Any]]] = {}
     for index in faces:
@@ -152,7 +167,13 @@ def _edge_uses(topology: Topology, faces: dict[int, _FaceMesh]) -> dict[int, lis
                 continue
             polygon = BRep_Tool.PolygonOnTriangulation_s(edge, mesh, location)
             if polygon is not None:
-                uses.setdefault(found, []).append((index, -1 if str(edge.Orientation()).endswith("REVERSED") else 1, (polygon, faces[index].offset)))
+                uses.setdefault(found, []).append(
+                    (
+                        index,
+                        -1 if str(edge.Orientation()).endswith("REVERSED") else 1,
+                        (polygon, faces[index].offset),
+                    )
+                )
     return uses
 
 
@@ -195,7 +216,15 @@ class _Edges:
         self.tables: list[Floats] = []
         self.table_parameters: list[Floats] = []
 
-    def add(self, index: int, edge: EdgeGeometry, shape: Shape, uses: list[tuple[int, int, Any]], nodes: Floats, normals: Floats) -> None:
+    def add(
+        self,
+        index: int,
+        edge: EdgeGeometry,
+        shape: Shape,
+        uses: list[tuple[int, int, Any]],
+        nodes: Floats,
+        normals: Floats,
+    ) -> None:
         if not uses:
             return
         fa, sa, (polygon, offset) = uses[0]
@@ -206,8 +235,14 @@ class _Edges:
             fb, sb, (other, other_offset) = uses[1]
             ib = _polygon_nodes(other) + other_offset
             if len(ib) == len(ia):
-                second = normals[ib] if np.abs(nodes[ib[0]] - points[0]).max() <= np.abs(nodes[ib[-1]] - points[0]).max() else normals[ib[::-1]]
-            known = (np.abs(first).sum(1) > 0.5) & (np.abs(second).sum(1) > 0.5)  # a cone's apex has no normal
+                second = (
+                    normals[ib]
+                    if np.abs(nodes[ib[0]] - points[0]).max() <= np.abs(nodes[ib[-1]] - points[0]).max()
+                    else normals[ib[::-1]]
+                )
+            known = (np.abs(first).sum(1) > 0.5) & (
+                np.abs(second).sum(1) > 0.5
+            )  # a cone's apex has no normal
             if (first * second).sum(1)[known].min(initial=1.0) > SMOOTH_COSINE:
                 if fa == fb:
                     return  # a seam: the surface merely closes there
@@ -224,8 +259,11 @@ class _Edges:
         self.parameters.append(t)
         self.tables.append(table)
 
-    def _parameters(self, edge: EdgeGeometry, shape: Shape, points: Floats, polygon: Any) -> tuple[Floats, Floats]:
-        """Parameters of the polyline's nodes on the exact curve; for free curves also a table of points on it."""
+    def _parameters(
+        self, edge: EdgeGeometry, shape: Shape, points: Floats, polygon: Any
+    ) -> tuple[Floats, Floats]:
+        """Parameters of the polyline's nodes on the exact curve; for free curves also a table of points on
+        it."""
         none = np.zeros((0, 3))
         if edge.kind == "line":
             start = np.array(edge.start)
@@ -236,7 +274,11 @@ class _Edges:
             y = np.cross(edge.axis, x)
             t = np.arctan2(away @ y / max(edge.minor_radius, 1e-12), away @ x / max(edge.radius, 1e-12))
             t = np.unwrap(t)
-            turns = round((edge.first - float(t[0])) / (2 * math.pi)) if t[-1] >= t[0] else round((edge.last - float(t[0])) / (2 * math.pi))
+            turns = (
+                round((edge.first - float(t[0])) / (2 * math.pi))
+                if t[-1] >= t[0]
+                else round((edge.last - float(t[0])) / (2 * math.pi))
+            )
             return t + turns * 2 * math.pi, none
         curve = BRepAdaptor_Curve(shape)
         first, last = curve.FirstParameter(), curve.LastParameter()

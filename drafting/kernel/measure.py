@@ -56,4 +56,7 @@ class Extents:
             box = extents(shape if np.allclose(m, np.eye(4)) else moved(shape, m.tolist()))
             self._turned[which] = np.array(box[0]), np.array(box[1])
         low, high = self._turned[which]
-        self.low, self.high = np.minimum(self.low, (low + at).round(6)), np.maximum(self.high, (high + at).round(6))
+        self.low, self.high = (
+            np.minimum(self.low, (low + at).round(6)),
+            np.maximum(self.high, (high + at).round(6)),
+        )

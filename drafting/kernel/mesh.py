@@ -11,11 +11,14 @@ from OCP.TopoDS import TopoDS
 from drafting.kernel.topology import Shape, location_matrix, subshapes
 
 
-def triangulate(shape: Shape, deflection: float, angle: float = 0.35) -> tuple[NDArray[np.float64], NDArray[np.int32], NDArray[np.int32]]:
+def triangulate(
+    shape: Shape, deflection: float, angle: float = 0.35
+) -> tuple[NDArray[np.float64], NDArray[np.int32], NDArray[np.int32]]:
     """Triangulate a shape.
 
-    deflection: largest distance from the true surface in mm; angle: largest turn between neighbors in radians.
-    Returns nodes (n, 3) in mm, triangles (m, 3) as node indices turned outward, and the face index of each triangle (m,).
+    deflection: largest distance from the true surface in mm; angle: largest turn between neighbors in
+    radians. Returns nodes (n, 3) in mm, triangles (m, 3) as node indices turned outward, and the face index
+    of each triangle (m,).
     """
     BRepMesh_IncrementalMesh(shape, deflection, False, angle, True)
     nodes: list[NDArray[np.float64]] = []
@@ -27,11 +30,15 @@ def triangulate(shape: Shape, deflection: float, angle: float = 0.35) -> tuple[N
         mesh = BRep_Tool.Triangulation_s(TopoDS.Face(face), location)
         if mesh is None:
             continue
-        points = np.array([(p.X(), p.Y(), p.Z()) for p in (mesh.Node(i) for i in range(1, mesh.NbNodes() + 1))])
+        points = np.array(
+            [(p.X(), p.Y(), p.Z()) for p in (mesh.Node(i) for i in range(1, mesh.NbNodes() + 1))]
+        )
         if not location.IsIdentity():
             m = np.array(location_matrix(location))
             points = points @ m[:3, :3].T + m[:3, 3]
-        corners = np.array([mesh.Triangle(i).Get() for i in range(1, mesh.NbTriangles() + 1)], dtype=np.int32) - 1
+        corners = (
+            np.array([mesh.Triangle(i).Get() for i in range(1, mesh.NbTriangles() + 1)], dtype=np.int32) - 1
+        )
         if str(face.Orientation()).endswith("REVERSED"):
             corners = corners[:, ::-1]
         nodes.append(points)

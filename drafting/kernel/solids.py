@@ -1,6 +1,7 @@
 """Solids built from recipes, with a name for each face that survives every later operation.
 
-A `NamedSolid` carries names of faces; each operation asks the kernel which face became which and hands the names on.
+A `NamedSolid` carries names of faces; each operation asks the kernel which face became which and hands the
+names on.
 """
 
 import math
@@ -48,9 +49,15 @@ class Plane:
     normal: Vector
 
     def point(self, p: Point2, height: float = 0.0) -> gp_Pnt:
+        """A place of the plane, and a height above it, as the kernel's point; mm."""
         x, n = gp_Vec(*self.x), gp_Vec(*self.normal)
         y = n.Crossed(x)
-        o = gp_Vec(*self.origin).Added(x.Multiplied(p[0])).Added(y.Multiplied(p[1])).Added(n.Multiplied(height))
+        o = (
+            gp_Vec(*self.origin)
+            .Added(x.Multiplied(p[0]))
+            .Added(y.Multiplied(p[1]))
+            .Added(n.Multiplied(height))
+        )
         return gp_Pnt(o.X(), o.Y(), o.Z())
 
 
@@ -73,6 +80,7 @@ class NamedSolid:
     names: list[tuple[Shape, str]] = field(default_factory=list)
 
     def name_of(self) -> Callable[[Shape], str | None]:
+        """Looks up the name of a face of the shape; None for one it does not have."""
         faces = ShapeMap()
         table: dict[int, str] = {}
         for face, name in self.names:
@@ -80,6 +88,7 @@ class NamedSolid:
         return lambda face: table.get(faces.FindIndex(face))
 
     def renamed(self, change: Callable[[str], str]) -> "NamedSolid":
+        """The same shape with every name changed."""
         return NamedSolid(self.shape, [(f, change(n)) for f, n in self.names])
 
 
@@ -115,7 +124,8 @@ def _profile_face(plane: Plane, loops: Sequence[Sequence[Segment]]) -> tuple[Sha
 
 
 def extrude(plane: Plane, loops: Sequence[Sequence[Segment]], depth: float) -> NamedSolid:
-    """Sweep a profile along its plane's normal by depth (mm, may be negative). Faces: start, end and one per segment."""
+    """Sweep a profile along its plane's normal by depth (mm, may be negative). Faces: start, end and one per
+    segment."""
     face, segments = _profile_face(plane, loops)
     n = gp_Vec(*plane.normal).Multiplied(depth)
     prism = BRepPrimAPI_MakePrism(face, n, True)
@@ -124,8 +134,11 @@ def extrude(plane: Plane, loops: Sequence[Sequence[Segment]], depth: float) -> N
     return NamedSolid(prism.Shape(), names)
 
 
-def revolve(plane: Plane, loops: Sequence[Sequence[Segment]], axis_from: Point2, axis_to: Point2, angle: float) -> NamedSolid:
-    """Turn a profile about a line of its plane by an angle in radians. Faces: one per segment; start and end if not a full turn."""
+def revolve(
+    plane: Plane, loops: Sequence[Sequence[Segment]], axis_from: Point2, axis_to: Point2, angle: float
+) -> NamedSolid:
+    """Turn a profile about a line of its plane by an angle in radians. Faces: one per segment; start and end
+    if not a full turn."""
     face, segments = _profile_face(plane, loops)
     a, b = plane.point(axis_from), plane.point(axis_to)
     axis = gp_Ax1(a, gp_Dir(gp_Vec(a, b)))
@@ -145,7 +158,9 @@ def moved(solid: NamedSolid, matrix: list[list[float]]) -> NamedSolid:
     return NamedSolid(maker.Shape(), [(maker.ModifiedShape(face), name) for face, name in solid.names])
 
 
-def _carried(names: Iterable[tuple[Shape, str]], modified: Callable[[Shape], Any], removed: Callable[[Shape], bool]) -> list[tuple[Shape, str]]:
+def _carried(
+    names: Iterable[tuple[Shape, str]], modified: Callable[[Shape], Any], removed: Callable[[Shape], bool]
+) -> list[tuple[Shape, str]]:
     out: list[tuple[Shape, str]] = []
     for face, name in names:
         if removed(face):
@@ -187,7 +202,8 @@ def edges_matching(solid: NamedSolid, selector: str) -> list[Shape]:
 
 
 def fillet(solid: NamedSolid, edges: list[Shape], radius: float) -> NamedSolid:
-    """Round edges with a radius; the new faces are named round.1, round.2 and so on, in the order of the edges."""
+    """Round edges with a radius; the new faces are named round.1, round.2 and so on, in the order of the
+    edges."""
     maker = BRepFilletAPI_MakeFillet(solid.shape)
     for edge in edges:
         maker.Add(radius, TopoDS.Edge(edge))
@@ -212,11 +228,16 @@ def _blended(solid: NamedSolid, maker: Any, edges: list[Shape], role: str, compl
         raise ModelError(complaint)
     names = _carried(solid.names, maker.Modified, maker.IsDeleted)
     for number, edge in enumerate(edges, 1):
-        names += [(f, f"*{role}.{number}") for f in as_list(maker.Generated(edge)) if f.ShapeType() == Kind.TopAbs_FACE]
+        names += [
+            (f, f"*{role}.{number}")
+            for f in as_list(maker.Generated(edge))
+            if f.ShapeType() == Kind.TopAbs_FACE
+        ]
     return NamedSolid(shape, names)
 
 
 def is_valid(shape: Shape) -> bool:
+    """Whether the kernel finds nothing wrong with a shape."""
     return bool(BRepCheck_Analyzer(shape).IsValid())
 
 

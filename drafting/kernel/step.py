@@ -89,7 +89,9 @@ def read_step(path: Path, progress: Progress) -> StepFile:
     roots = [tree.node(label) for label in labels]
     roots = [r for r in roots if r is not None]
     if not roots:
-        raise ModelError("The STEP file holds no shape: its assembly may refer to other files that were not brought along.")
+        raise ModelError(
+            "The STEP file holds no shape: its assembly may refer to other files that were not brought along."
+        )
     return StepFile(roots, declared_units(path), files)  # type: ignore[arg-type]
 
 
@@ -121,7 +123,9 @@ class _Tree:
             kept = [child for part in parts if (child := self.node(part)) is not None]
             if not kept:
                 return None
-            known = self._products.setdefault(key, StepNode(_name(target), [], key, None, None, [], *_product(target)))
+            known = self._products.setdefault(
+                key, StepNode(_name(target), [], key, None, None, [], *_product(target))
+            )
             children = kept
         else:
             known = self._products.get(key) or self._part(target, key)
@@ -165,13 +169,21 @@ def _name(label: TDF_Label) -> str:
 def _product(label: TDF_Label) -> tuple[str, str, str]:
     """Id, name and description of the product a label was made from."""
     data = TDataStd_NamedData()
-    if not label.IsAttribute(TDataStd_NamedData.GetID_s()) or not label.FindAttribute(TDataStd_NamedData.GetID_s(), data) or not data.HasStrings():
+    if (
+        not label.IsAttribute(TDataStd_NamedData.GetID_s())
+        or not label.FindAttribute(TDataStd_NamedData.GetID_s(), data)
+        or not data.HasStrings()
+    ):
         return "", "", ""
     strings = data.GetStringsContainer()
 
     def found(name: str) -> str:
         key = TCollection_ExtendedString(name)
-        return re.sub(r"[\x00-\x1f]", " ", strings.Find(key).ToExtString()).strip()[:400] if strings.IsBound(key) else ""
+        return (
+            re.sub(r"[\x00-\x1f]", " ", strings.Find(key).ToExtString()).strip()[:400]
+            if strings.IsBound(key)
+            else ""
+        )
 
     return found("ProductID"), found("ProductName"), found("Description")
 
@@ -194,7 +206,9 @@ def _face_color(shape: Shape, tool: object) -> Color | None:
     return None
 
 
-_UNIT = re.compile(rb"CONVERSION_BASED_UNIT\s*\(\s*'(INCH|FOOT)'|SI_UNIT\s*\(\s*(\.\w+\.|\$)\s*,\s*\.METRE\.", re.I)
+_UNIT = re.compile(
+    rb"CONVERSION_BASED_UNIT\s*\(\s*'(INCH|FOOT)'|SI_UNIT\s*\(\s*(\.\w+\.|\$)\s*,\s*\.METRE\.", re.I
+)
 _SI = {b".MILLI.": "mm", b".CENTI.": "cm", b"$": "m"}
 
 
@@ -210,12 +224,14 @@ def declared_units(path: Path) -> str:
 
 
 def has_faces(shape: Shape) -> bool:
+    """Whether there is any face in a shape."""
     return face_count(shape) > 0
 
 
 @dataclass(frozen=True)
 class WriteNode:
-    """A placed part (its key) or a group of others (children), with its 4 x 4 matrix in the frame of what it stands in, mm.
+    """A placed part (its key) or a group of others (children), with its 4 x 4 matrix in the frame of what it
+    stands in, mm.
 
     Groups with the same mark are written once.
     """
@@ -228,7 +244,8 @@ class WriteNode:
 
 
 def write_step(parts: dict[str, tuple[str, Color | None, Shape]], root: WriteNode, path: Path) -> None:
-    """Write a part (a root without children) or an assembly as STEP AP242 in millimeters. parts: name, color and shape by key."""
+    """Write a part (a root without children) or an assembly as STEP AP242 in millimeters. parts: name, color
+    and shape by key."""
     document = TDocStd_Document(TCollection_ExtendedString("XmlOcaf"))
     tool = XCAFDoc_DocumentTool.ShapeTool_s(document.Main())
     colors = XCAFDoc_DocumentTool.ColorTool_s(document.Main())
@@ -237,7 +254,11 @@ def write_step(parts: dict[str, tuple[str, Color | None, Shape]], root: WriteNod
         label = tool.AddShape(shape, False)
         TDataStd_Name.Set_s(label, TCollection_ExtendedString(part_name, True))
         if color:
-            colors.SetColor(label, Quantity_Color(*color, Quantity_TypeOfColor.Quantity_TOC_RGB), XCAFDoc_ColorType.XCAFDoc_ColorSurf)
+            colors.SetColor(
+                label,
+                Quantity_Color(*color, Quantity_TypeOfColor.Quantity_TOC_RGB),
+                XCAFDoc_ColorType.XCAFDoc_ColorSurf,
+            )
         labels[key] = label
     if root.children:
         _write_group(tool, root, labels, {})
@@ -251,7 +272,9 @@ def write_step(parts: dict[str, tuple[str, Color | None, Shape]], root: WriteNod
         raise ModelError(f"{path.name} could not be written as STEP.")
 
 
-def _write_group(tool: XCAFDoc_ShapeTool, node: WriteNode, parts: dict[str, TDF_Label], groups: dict[str, TDF_Label]) -> TDF_Label:
+def _write_group(
+    tool: XCAFDoc_ShapeTool, node: WriteNode, parts: dict[str, TDF_Label], groups: dict[str, TDF_Label]
+) -> TDF_Label:
     if node.group in groups:
         return groups[node.group]
     label = tool.NewShape()

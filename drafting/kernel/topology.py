@@ -1,4 +1,5 @@
-"""Faces and edges of a shape, and what they are: kind, place and size as plain data in millimeters and radians."""
+"""Faces and edges of a shape, and what they are: kind, place and size as plain data in millimeters and
+radians."""
 
 import math
 from collections.abc import Iterator
@@ -44,11 +45,12 @@ CURVE_KINDS = {
 
 @dataclass(frozen=True)
 class FaceGeometry:
-    """A face: surface kind, a point of its axis or plane, its axis or normal, radius (mm), half angle (rad, cones).
+    """A face: surface kind, a point of its axis or plane, its axis or normal, radius (mm), half angle (rad,
+    cones).
 
-    span is the extent along the axis from the origin (the apex of a cone), or about a torus's tube in radians. center is the point in the
-    middle of the face's parameter range; it lies on the surface, not always within the face.
-    minor_radius is that of a torus's tube.
+    span is the extent along the axis from the origin (the apex of a cone), or about a torus's tube in
+    radians. center is the point in the middle of the face's parameter range; it lies on the surface, not
+    always within the face. minor_radius is that of a torus's tube.
     """
 
     kind: str
@@ -63,7 +65,8 @@ class FaceGeometry:
 
 @dataclass(frozen=True)
 class EdgeGeometry:
-    """An edge: curve kind, its ends and middle, its length, and center, axis and radii where it is a circle or an ellipse."""
+    """An edge: curve kind, its ends and middle, its length, and center, axis and radii where it is a circle
+    or an ellipse."""
 
     kind: str
     start: Vector
@@ -111,10 +114,12 @@ def subshapes(shape: Shape, kind: Kind) -> list[Shape]:
 
 
 def solids(shape: Shape) -> list[Shape]:
+    """The solids of a shape."""
     return subshapes(shape, Kind.TopAbs_SOLID)
 
 
 def face_count(shape: Shape) -> int:
+    """How many faces a shape has."""
     found = ShapeMap()
     TopExp.MapShapes_s(shape, Kind.TopAbs_FACE, found)
     return int(found.Extent())
@@ -126,7 +131,9 @@ def as_list(shapes: Any) -> list[Shape]:
         return []
     if shapes.Size() == 1:
         return [shapes.First()]
-    rest = ShapeList()  # iterating the binding's list costs 0.4 ms each time, taking from a copy a hundredth of that
+    rest = (
+        ShapeList()
+    )  # iterating the binding's list costs 0.4 ms each time, taking from a copy a hundredth of that
     rest.Assign(shapes)
     out = []
     while not rest.IsEmpty():
@@ -141,13 +148,19 @@ def moved(shape: Shape, matrix: list[list[float]]) -> Shape:
 
 
 def placed(shape: Shape, topology: Topology, matrix: list[list[float]]) -> tuple[Shape, Topology]:
-    """The shape placed by a rigid 4 x 4 matrix, and a topology with its faces and edges; the plain facts stay in the part's own frame."""
-    location = TopLoc_Location(transform(matrix))  # one object for all: the kernel tells places apart by identity
+    """The shape placed by a rigid 4 x 4 matrix, and a topology with its faces and edges; the plain facts stay
+    in the part's own frame."""
+    location = TopLoc_Location(
+        transform(matrix)
+    )  # one object for all: the kernel tells places apart by identity
     faces = [f.Moved(location) for f in topology.face_shapes]
-    return shape.Moved(location), Topology(topology.faces, topology.edges, faces, [e.Moved(location) for e in topology.edge_shapes])
+    return shape.Moved(location), Topology(
+        topology.faces, topology.edges, faces, [e.Moved(location) for e in topology.edge_shapes]
+    )
 
 
 def transform(matrix: list[list[float]]) -> gp_Trsf:
+    """The kernel's transformation of a matrix (rows, mm)."""
     t = gp_Trsf()
     t.SetValues(*[float(matrix[r][c]) for r in range(3) for c in range(4)])
     return t
@@ -196,7 +209,12 @@ def _face(face: Shape) -> FaceGeometry:
         span = (v0, v1)
     elif kind == "cone":
         k = surface.Cone()
-        origin, axis, radius, half_angle = vector(k.Apex()), vector(k.Axis().Direction()), k.RefRadius(), k.SemiAngle()
+        origin, axis, radius, half_angle = (
+            vector(k.Apex()),
+            vector(k.Axis().Direction()),
+            k.RefRadius(),
+            k.SemiAngle(),
+        )
         height = sum((a - b) * d for a, b, d in zip(vector(k.Location()), origin, axis, strict=True))
         span = (height + v0 * math.cos(half_angle), height + v1 * math.cos(half_angle))
     elif kind == "sphere":
@@ -204,16 +222,26 @@ def _face(face: Shape) -> FaceGeometry:
         origin, radius = vector(s.Location()), s.Radius()
     elif kind == "torus":
         t = surface.Torus()
-        origin, axis, radius, minor = vector(t.Location()), vector(t.Axis().Direction()), t.MajorRadius(), t.MinorRadius()
+        origin, axis, radius, minor = (
+            vector(t.Location()),
+            vector(t.Axis().Direction()),
+            t.MajorRadius(),
+            t.MinorRadius(),
+        )
         span = (v0, v1)
-    elif surface.GetType() == SurfaceType.GeomAbs_SurfaceOfRevolution and (turned := _turned_arc(surface, v0, v1)):
+    elif surface.GetType() == SurfaceType.GeomAbs_SurfaceOfRevolution and (
+        turned := _turned_arc(surface, v0, v1)
+    ):
         origin, axis, radius, minor, span = turned
     return FaceGeometry(kind, origin, axis, radius, half_angle, center, span, minor)
 
 
-def _turned_arc(surface: BRepAdaptor_Surface, v0: float, v1: float) -> tuple[Vector, Vector, float, float, tuple[float, float]] | None:
-    """Of a surface turned from an arc in a plane through its axis: the point of the axis beside the arc's center, the axis, the center's
-    distance from it (below 0 where it lies beyond the axis), the arc's radius, and its angles from the outward direction. Else None."""
+def _turned_arc(
+    surface: BRepAdaptor_Surface, v0: float, v1: float
+) -> tuple[Vector, Vector, float, float, tuple[float, float]] | None:
+    """Of a surface turned from an arc in a plane through its axis: the point of the axis beside the arc's
+    center, the axis, the center's distance from it (below 0 where it lies beyond the axis), the arc's radius,
+    and its angles from the outward direction. Else None."""
     basis = surface.BasisCurve()
     if CURVE_KINDS.get(basis.GetType()) != "circle":
         return None
@@ -243,30 +271,57 @@ def _edge(edge: Shape, owners: list[int], faces: list[Shape]) -> EdgeGeometry:
     radius = minor = 0.0
     if kind == "circle":
         c = curve.Circle()
-        center, axis, x_axis = vector(c.Location()), vector(c.Axis().Direction()), vector(c.XAxis().Direction())
+        center, axis, x_axis = (
+            vector(c.Location()),
+            vector(c.Axis().Direction()),
+            vector(c.XAxis().Direction()),
+        )
         radius = minor = c.Radius()
     elif kind == "ellipse":
         e = curve.Ellipse()
-        center, axis, x_axis = vector(e.Location()), vector(e.Axis().Direction()), vector(e.XAxis().Direction())
+        center, axis, x_axis = (
+            vector(e.Location()),
+            vector(e.Axis().Direction()),
+            vector(e.XAxis().Direction()),
+        )
         radius, minor = e.MajorRadius(), e.MinorRadius()
     length = GCPnts_AbscissaPoint.Length_s(curve, 1e-7)
     if kind == "other" and abs(length - start.Distance(end)) < 1e-7 * max(length, 1.0):
         kind = "line"  # a free curve that is straight
-    elif kind == "other" and (found := _as_circle(curve)):  # or round: many writers give every curve as a spline
+    elif kind == "other" and (
+        found := _as_circle(curve)
+    ):  # or round: many writers give every curve as a spline
         kind, first, last = "circle", 0.0, found[4]
         center, axis, x_axis, radius = found[:4]
         minor = radius
     distinct = tuple(dict.fromkeys(owners))
     seam = bool(distinct) and any(BRep_Tool.IsClosed_s(edge, faces[f]) for f in distinct[:1])
-    smooth = not seam and len(distinct) == 2 and _is_smooth(edge, faces[distinct[0]], faces[distinct[1]], curve)
+    smooth = (
+        not seam and len(distinct) == 2 and _is_smooth(edge, faces[distinct[0]], faces[distinct[1]], curve)
+    )
     return EdgeGeometry(
-        kind, vector(start), vector(end), vector(middle), length,
-        start.Distance(end) < 1e-7, center, axis, x_axis, radius, minor, first, last, distinct, smooth, seam,
-    )  # fmt: skip
+        kind,
+        vector(start),
+        vector(end),
+        vector(middle),
+        length,
+        start.Distance(end) < 1e-7,
+        center,
+        axis,
+        x_axis,
+        radius,
+        minor,
+        first,
+        last,
+        distinct,
+        smooth,
+        seam,
+    )
 
 
 def _as_circle(curve: BRepAdaptor_Curve) -> tuple[Vector, Vector, Vector, float, float] | None:
-    """Center, axis, x axis (toward the start), radius and angle of a free curve whose points all lie on one circle."""
+    """Center, axis, x axis (toward the start), radius and angle of a free curve whose points all lie on one
+    circle."""
     first, last = curve.FirstParameter(), curve.LastParameter()
     points = np.array([vector(curve.Value(first + (last - first) * i / 16)) for i in range(17)])
     a, b, c = points[0], points[5], points[11]
@@ -280,12 +335,16 @@ def _as_circle(curve: BRepAdaptor_Curve) -> tuple[Vector, Vector, Vector, float,
     radius = float(np.linalg.norm(a - center))
     axis = n / math.sqrt(nn)
     away = points - center
-    if max(np.abs(np.linalg.norm(away, axis=1) - radius).max(), np.abs(away @ axis).max()) > 1e-6 * max(size, 1e-3):
+    if max(np.abs(np.linalg.norm(away, axis=1) - radius).max(), np.abs(away @ axis).max()) > 1e-6 * max(
+        size, 1e-3
+    ):
         return None
     x = away[0] / radius
     angles = np.unwrap(np.arctan2(away @ np.cross(axis, x), away @ x))
     if angles[-1] < 0:
-        return None  # the three points always run forward about their own normal; anything else is no plain arc
+        return (
+            None  # the three points always run forward about their own normal; anything else is no plain arc
+        )
     span = min(float(angles[-1]), 2 * math.pi)
     return tuple(center.tolist()), tuple(axis.tolist()), tuple(x.tolist()), radius, span
 

@@ -1,6 +1,8 @@
-"""Parts that are the same shape under different names: found by what does not change when a part is turned, proved by turning it.
+"""Parts that are the same shape under different names: found by what does not change when a part is turned,
+proved by turning it.
 
-A part and its mirror image are not the same. Names, materials and what else is said of them are not looked at.
+A part and its mirror image are not the same. Names, materials and what else is said of them are not looked
+at.
 """
 
 import math
@@ -14,7 +16,8 @@ from drafting.model.model import EdgeFact, PartFacts
 
 Array = NDArray[np.float64]
 CLOSE = 1e-3
-"""How far apart places of one shape may lie that are called the same, mm; or a millionth of its size where that is more."""
+"""How far apart places of one shape may lie that are called the same, mm; or a millionth of its size where
+that is more."""
 MOST_TRIES = 3000
 
 Label = tuple[str, int, int]
@@ -42,7 +45,8 @@ def same_shapes(parts: dict[str, PartFacts]) -> list[list[str]]:
 
 
 def _invariants(part: PartFacts) -> object:
-    """Of faces and edges the kinds and sizes, and the volume to five figures (rounding at a border may miss a pair, never make one)."""
+    """Of faces and edges the kinds and sizes, and the volume to five figures (rounding at a border may miss a
+    pair, never make one)."""
     faces = Counter((f.kind, round(f.radius, 2), round(f.minor_radius, 2)) for f in part.faces)
     edges = Counter(_label(e) for e in _edges(part))
     return (f"{part.volume:.5g}", frozenset(faces.items()), frozenset(edges.items()))

@@ -1,7 +1,9 @@
-"""A prepared model as bytes: its facts, the shape of each distinct part, and its triangles and curves for views.
+"""A prepared model as bytes: its facts, the shape of each distinct part, and its triangles and curves for
+views.
 
-A zip of `facts.json`, and for each part `shape-N.bin` in the kernel's binary form and `facets-N.npz`. It is a cache: made again from the
-source file at need. Shapes are read only when something asks for them; most views need the triangles and curves alone.
+A zip of `facts.json`, and for each part `shape-N.bin` in the kernel's binary form and `facets-N.npz`. It is a
+cache: made again from the source file at need. Shapes are read only when something asks for them; most views
+need the triangles and curves alone.
 """
 
 import io
@@ -18,6 +20,7 @@ from drafting.views.visibility.part import FacetedPart
 
 
 def pack(model: Model) -> bytes:
+    """A model as one file. The same model gives the same bytes."""
     buffer = io.BytesIO()
     with zipfile.ZipFile(buffer, "w", zipfile.ZIP_DEFLATED, compresslevel=3) as archive:
         archive.writestr("facts.json", model.facts.model_dump_json())
@@ -25,7 +28,9 @@ def pack(model: Model) -> bytes:
         for i, (key, shape) in enumerate(model.shapes.items()):
             part = model.facts.parts[key]
             archive.writestr(f"shape-{i}.bin", shape_to_bytes(shape))
-            archive.writestr(f"facets-{i}.npz", facet(shape, math.dist(part.low, part.high) or 1.0).to_bytes())
+            archive.writestr(
+                f"facets-{i}.npz", facet(shape, math.dist(part.low, part.high) or 1.0).to_bytes()
+            )
     return buffer.getvalue()
 
 
@@ -57,6 +62,7 @@ class _Shapes(MutableMapping[str, Any]):
 
 
 def unpack(data: bytes) -> Model:
+    """The model of such a file; its shapes are read when they are asked for."""
     with zipfile.ZipFile(io.BytesIO(data)) as archive:
         facts = Facts.model_validate_json(archive.read("facts.json"))
         keys = json.loads(archive.read("shapes.json"))

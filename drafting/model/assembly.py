@@ -22,7 +22,8 @@ ROUND = ("cylinder", "cone", "torus")
 
 
 def build_model(recipe: r.PartRecipe | r.AssemblyRecipe, lookup: Lookup = lambda number: None) -> Model:
-    """Build a recipe. lookup gives the recipe (as data) or the model of a number that an assembly refers to."""
+    """Build a recipe. lookup gives the recipe (as data) or the model of a number that an assembly refers
+    to."""
     return _Assembler(lookup).build(recipe, [recipe.properties.number] if recipe.properties.number else [])
 
 
@@ -48,12 +49,19 @@ class _Assembler:
         number = spec.model
         if number in within:
             chain = " > ".join([*within[within.index(number) :], number])
-            raise ModelError(f"The assembly {number} contains itself ({chain}): take one of these references out.")
+            raise ModelError(
+                f"The assembly {number} contains itself ({chain}): take one of these references out."
+            )
         if number not in self.built:
             found = self.lookup(number)
             if found is None:
-                raise ModelError(f"The assembly needs a part numbered {number}, and the workspace has none: bring it in first.")
-            self.built[number] = found if isinstance(found, Model) else self.build(r.validate_recipe(found), [*within, number])
+                raise ModelError(
+                    f"The assembly needs a part numbered {number}, and the "
+                    f"workspace has none: bring it in first."
+                )
+            self.built[number] = (
+                found if isinstance(found, Model) else self.build(r.validate_recipe(found), [*within, number])
+            )
         return self.built[number]
 
 
@@ -66,7 +74,9 @@ def _composed(recipe: r.AssemblyRecipe, members: Mapping[str, Model]) -> Model:
         if item.id in start:
             raise ModelError("Two instances of the assembly have the same id.")
         start[item.id] = _placement(item.at, known, scale, item.id)
-    hands = {item.part: _other_hand(members[item.part], item.id) for item in recipe.instances if item.mirrored}
+    hands = {
+        item.part: _other_hand(members[item.part], item.id) for item in recipe.instances if item.mirrored
+    }
     of = {item.id: hands[item.part] if item.mirrored else members[item.part] for item in recipe.instances}
     own, stated = _mated(recipe, of, known, scale)
     reach = max((math.dist(m.facts.low, m.facts.high) for m in members.values()), default=1.0)
@@ -74,22 +84,41 @@ def _composed(recipe: r.AssemblyRecipe, members: Mapping[str, Model]) -> Model:
 
     gathered = _Gathered()
     for item in recipe.instances:
-        gathered.add(item.id, f"{item.part}-mirrored" if item.mirrored else item.part, of[item.id], places[item.id].tolist())
+        gathered.add(
+            item.id,
+            f"{item.part}-mirrored" if item.mirrored else item.part,
+            of[item.id],
+            places[item.id].tolist(),
+        )
     facts = Facts(
-        name=recipe.name, kind="assembly", units=recipe.units, source="recipe", parameters=known, parts=gathered.parts,
-        instances=gathered.instances, tree=TreeNode(name=recipe.name, children=gathered.nodes), low=gathered.extents.low.tolist(),
-        high=gathered.extents.high.tolist(), exploded=recipe.exploded, mates=[*stated, *gathered.mates], **recipe.properties.model_dump(),
-    )  # fmt: skip
+        name=recipe.name,
+        kind="assembly",
+        units=recipe.units,
+        source="recipe",
+        parameters=known,
+        parts=gathered.parts,
+        instances=gathered.instances,
+        tree=TreeNode(name=recipe.name, children=gathered.nodes),
+        low=gathered.extents.low.tolist(),
+        high=gathered.extents.high.tolist(),
+        exploded=recipe.exploded,
+        mates=[*stated, *gathered.mates],
+        **recipe.properties.model_dump(),
+    )
     exploded.checked(facts.exploded, facts)
     return Model(facts, gathered.shapes)
 
 
 def _other_hand(model: Model, instance: str) -> Model:
     if model.facts.kind != "part":
-        raise ModelError(f"Instance {instance} is an assembly, and only parts can be mirrored: mirror its parts instead.")
+        raise ModelError(
+            f"Instance {instance} is an assembly, and only parts can be mirrored: mirror its parts instead."
+        )
     key = model.facts.instances[0].part
     shape, part = other_hand(model.shapes[key], model.facts.parts[key], named=model.facts.source == "recipe")
-    facts = model.facts.model_copy(update={"parts": {key: part}, "name": part.name, "number": "", "low": part.low, "high": part.high})
+    facts = model.facts.model_copy(
+        update={"parts": {key: part}, "name": part.name, "number": "", "low": part.low, "high": part.high}
+    )
     return Model(facts, {key: shape})
 
 
@@ -109,20 +138,28 @@ class _Gathered:
     def add(self, name: str, key: str, model: Model, place: Matrix) -> None:
         facts = model.facts
         single = facts.kind == "part"
-        renamed = {inner: self._part(key if single else f"{key}.{inner}", inner, model) for inner in facts.parts}
+        renamed = {
+            inner: self._part(key if single else f"{key}.{inner}", inner, model) for inner in facts.parts
+        }
         if len(self.instances) + len(facts.instances) > MOST_INSTANCES:
             raise ModelError(f"The assembly has more than {MOST_INSTANCES} instances.")
         for i in facts.instances:
             path = name if single else f"{name}/{i.path}"
             matrix = (np.array(place) @ np.array(i.matrix)).tolist()
             part = renamed[i.part]
-            self.instances.append(InstanceFacts(path=path, name=name if single else i.name, part=part, matrix=matrix))
+            self.instances.append(
+                InstanceFacts(path=path, name=name if single else i.name, part=part, matrix=matrix)
+            )
             self.extents.take(part, self.shapes[part], matrix)
-        self.mates += [m.model_copy(update={"id": f"{name}/{m.id}", "of": f"{name}/{m.of}", "to": f"{name}/{m.to}"}) for m in facts.mates]
+        self.mates += [
+            m.model_copy(update={"id": f"{name}/{m.id}", "of": f"{name}/{m.of}", "to": f"{name}/{m.to}"})
+            for m in facts.mates
+        ]
         self.nodes.append(
             TreeNode(name=next(iter(facts.parts.values())).name, part=renamed[next(iter(renamed))], path=name)
-            if single else _below(facts.tree, name, key, renamed, facts.number)
-        )  # fmt: skip
+            if single
+            else _below(facts.tree, name, key, renamed, facts.number)
+        )
 
     def _part(self, wanted: str, inner: str, model: Model) -> str:
         """The key a part goes by here: one part is one, however many subassemblies it came with."""
@@ -160,7 +197,10 @@ def _below(tree: TreeNode, name: str, key: str, renamed: Mapping[str, str], numb
 
 def _placement(at: r.Placement, known: Mapping[str, float], scale: float, who: str) -> Matrix:
     o = np.array([evaluate(v, known) for v in at.origin]) * scale
-    x, z = unit_vector([evaluate(v, known) for v in at.x], who), unit_vector([evaluate(v, known) for v in at.z], who)
+    x, z = (
+        unit_vector([evaluate(v, known) for v in at.x], who),
+        unit_vector([evaluate(v, known) for v in at.z], who),
+    )
     if abs(float(x @ z)) > 1e-6:
         raise ModelError(f"The x and z directions of {who} are not square to each other.")
     m = np.eye(4)
@@ -168,7 +208,9 @@ def _placement(at: r.Placement, known: Mapping[str, float], scale: float, who: s
     return [[float(v) for v in row] for row in m]
 
 
-def _mated(recipe: r.AssemblyRecipe, of: Mapping[str, Model], known: Mapping[str, float], scale: float) -> tuple[list[mates.Mate], list[MateFact]]:
+def _mated(
+    recipe: r.AssemblyRecipe, of: Mapping[str, Model], known: Mapping[str, float], scale: float
+) -> tuple[list[mates.Mate], list[MateFact]]:
     """The recipe's mates for the solver, and as facts."""
     own: list[mates.Mate] = []
     stated: list[MateFact] = []
@@ -188,7 +230,18 @@ def _mated(recipe: r.AssemblyRecipe, of: Mapping[str, Model], known: Mapping[str
             raise ModelError(f"Mate {mate.id}: the distance between two axes is not below 0.")
         facing = mate.facing if isinstance(mate, r.Coincident) else True
         own.append(mates.Mate(mate.id, mate.kind, moved, surface, still, to_surface, value, facing))
-        stated.append(MateFact(id=mate.id, kind=mate.kind, of=path, of_face=face, to=to_path, to_face=to_face, value=value, says=str(said)))
+        stated.append(
+            MateFact(
+                id=mate.id,
+                kind=mate.kind,
+                of=path,
+                of_face=face,
+                to=to_path,
+                to_face=to_face,
+                value=value,
+                says=str(said),
+            )
+        )
     return own, stated
 
 
@@ -205,7 +258,9 @@ def _end(reference: str, mate: r.Mate, of: Mapping[str, Model]) -> tuple[str, st
         raise ModelError(f"Mate {mate.id} speaks of {path!r}, and there is no such part in {name}.")
     face = found[1].face(face_name)
     if face is None:
-        raise ModelError(f"Mate {mate.id} speaks of the face {face_name!r}, and {path} has none of that name.")
+        raise ModelError(
+            f"Mate {mate.id} speaks of the face {face_name!r}, and {path} has none of that name."
+        )
     return name, path, face_name, _surface(face, found[0].matrix, mate, path)
 
 

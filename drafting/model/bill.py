@@ -1,7 +1,7 @@
 """What an assembly is made of: each distinct part and group once, with its count at each level.
 
-Parts that bear the same number are one item, whatever the file calls them; so are those that the office says are the same, and parts
-without a number that a standard designates alike (screws by their designation).
+Parts that bear the same number are one item, whatever the file calls them; so are those that the office says
+are the same, and parts without a number that a standard designates alike (screws by their designation).
 """
 
 import re
@@ -18,8 +18,9 @@ DESIGNATION = re.compile(r"\b(ISO|EN|ASME|ANSI|BS|JIS|ASTM)\b[\s-]*[A-Z]{0,3}[\s
 
 @dataclass(frozen=True)
 class Line:
-    """key: of the part, or of the group; name: what it is called; count: in one of what it stands in; total: in the whole; depth: 0 at the
-    top; group: whether it is made of others; parts: how many of which parts it comes to in the whole, by their own keys."""
+    """key: of the part, or of the group; name: what it is called; count: in one of what it stands in; total:
+    in the whole; depth: 0 at the top; group: whether it is made of others; parts: how many of which parts it
+    comes to in the whole, by their own keys."""
 
     key: str
     name: str
@@ -33,7 +34,8 @@ class Line:
 
 
 def lines(facts: Facts, levels: Levels = "parts") -> list[Line]:
-    """top: what the whole is put together from; parts: every part, groups left out; indented: groups, each followed by what it is made of."""
+    """top: what the whole is put together from; parts: every part, groups left out; indented: groups, each
+    followed by what it is made of."""
     same = one_key(facts)
     if levels == "parts":
         of: dict[str, dict[str, int]] = {}
@@ -41,13 +43,22 @@ def lines(facts: Facts, levels: Levels = "parts") -> list[Line]:
             counts = of.setdefault(same.get(instance.part, instance.part), {})
             counts[instance.part] = counts.get(instance.part, 0) + 1
         return [
-            Line(key, part_name(facts, key), sum(counts.values()), sum(counts.values()), 0, parts=tuple(counts.items()))
+            Line(
+                key,
+                part_name(facts, key),
+                sum(counts.values()),
+                sum(counts.values()),
+                0,
+                parts=tuple(counts.items()),
+            )
             for key, counts in of.items()
-        ]  # fmt: skip
+        ]
     return _level(facts.tree.children or [facts.tree], 0, 1, levels == "indented", facts, same)
 
 
-def _level(nodes: list[TreeNode], depth: int, times: int, deeper: bool, facts: Facts, same: Mapping[str, str]) -> list[Line]:
+def _level(
+    nodes: list[TreeNode], depth: int, times: int, deeper: bool, facts: Facts, same: Mapping[str, str]
+) -> list[Line]:
     alike: dict[str, list[TreeNode]] = {}
     for node in nodes:
         alike.setdefault(node_key(node, same), []).append(node)
@@ -59,7 +70,18 @@ def _level(nodes: list[TreeNode], depth: int, times: int, deeper: bool, facts: F
         for member in members:
             for part, n in _leaves(member).items():
                 counts[part] = counts.get(part, 0) + n * times
-        out.append(Line(key, name, len(members), len(members) * times, depth, group, tuple(counts.items()), members[0].number))
+        out.append(
+            Line(
+                key,
+                name,
+                len(members),
+                len(members) * times,
+                depth,
+                group,
+                tuple(counts.items()),
+                members[0].number,
+            )
+        )
         if group and deeper:
             out += _level(members[0].children, depth + 1, len(members) * times, True, facts, same)
     return out
@@ -76,6 +98,7 @@ def _leaves(node: TreeNode) -> dict[str, int]:
 
 
 def part_name(facts: Facts, key: str) -> str:
+    """What a part is called: its name, else its number, else its key."""
     part = facts.parts[key]
     return part.name or facts.name
 
@@ -110,7 +133,8 @@ def node_key(node: TreeNode, same: Mapping[str, str]) -> str:
 
 
 def keys_of(facts: Facts) -> dict[str, list[str]]:
-    """For each instance's path the keys it may be listed under: its own part's, then those of the groups around it, from the inside out."""
+    """For each instance's path the keys it may be listed under: its own part's, then those of the groups
+    around it, from the inside out."""
     same = one_key(facts)
     out: dict[str, list[str]] = {}
 

@@ -1,4 +1,5 @@
-"""Part recipes to models: features built one after another, every face named by the feature and role that made it."""
+"""Part recipes to models: features built one after another, every face named by the feature and role that
+made it."""
 
 import math
 from collections.abc import Callable, Mapping
@@ -35,12 +36,20 @@ def part_model(recipe: r.PartRecipe) -> Model:
     shape, facts = build_part(recipe)
     return Model(
         Facts(
-            name=recipe.name, kind="part", units=recipe.units, source="recipe", parameters=parameters(recipe.parameters),
-            parts={"part": facts}, instances=[InstanceFacts(path="part", name=recipe.name, part="part", matrix=IDENTITY)],
-            tree=TreeNode(name=recipe.name, part="part", path="part"), low=facts.low, high=facts.high, **recipe.properties.model_dump(),
+            name=recipe.name,
+            kind="part",
+            units=recipe.units,
+            source="recipe",
+            parameters=parameters(recipe.parameters),
+            parts={"part": facts},
+            instances=[InstanceFacts(path="part", name=recipe.name, part="part", matrix=IDENTITY)],
+            tree=TreeNode(name=recipe.name, part="part", path="part"),
+            low=facts.low,
+            high=facts.high,
+            **recipe.properties.model_dump(),
         ),
         {"part": shape},
-    )  # fmt: skip
+    )
 
 
 def parameters(values: Mapping[str, r.Value]) -> dict[str, float]:
@@ -52,6 +61,7 @@ def parameters(values: Mapping[str, r.Value]) -> dict[str, float]:
 
 
 def unit_vector(v: Any, who: str) -> np.ndarray:
+    """A direction of length one. Raises ModelError, naming who asked, for one without length."""
     a = np.asarray(v, float)
     n = float(np.linalg.norm(a))
     if n < 1e-12:
@@ -61,7 +71,8 @@ def unit_vector(v: Any, who: str) -> np.ndarray:
 
 @dataclass
 class _Builder:
-    """State while a part is built: the body so far, what each feature made, and the facts gathered on the way."""
+    """State while a part is built: the body so far, what each feature made, and the facts gathered on the
+    way."""
 
     number: Number
     angle: Number
@@ -88,8 +99,12 @@ def build_part(recipe: r.PartRecipe) -> tuple[Any, PartFacts]:
     if builder.body is None:
         raise ModelError("The recipe makes no body: its first feature must be extruded or revolved.")
     facts = part_facts(builder.body.shape, recipe.name, solids.face_names(builder.body), kinds)
-    update = {**recipe.properties.model_dump(), "threads": builder.threads, "holes": builder.holes,
-              "color": list(recipe.color) if recipe.color else None}  # fmt: skip
+    update = {
+        **recipe.properties.model_dump(),
+        "threads": builder.threads,
+        "holes": builder.holes,
+        "color": list(recipe.color) if recipe.color else None,
+    }
     return builder.body.shape, facts.model_copy(update=update)
 
 
@@ -123,7 +138,13 @@ def _loop(b: _Builder, profile: r.Profile, prefix: str = "side") -> list[Segment
         names = ["bottom", "right", "top", "left"]
         return [Segment(f"{prefix}.{names[i]}", p[i], p[(i + 1) % 4]) for i in range(4)]
     if isinstance(profile, r.SlotProfile):
-        return _slot_loop(_point(b, profile.slot_center), b.number(profile.length), b.number(profile.width), b.angle(profile.angle), prefix)
+        return _slot_loop(
+            _point(b, profile.slot_center),
+            b.number(profile.length),
+            b.number(profile.width),
+            b.angle(profile.angle),
+            prefix,
+        )
     segments: list[Segment] = []
     at = start = _point(b, profile.start)
     for i, step in enumerate(profile.to, 1):
@@ -141,7 +162,9 @@ def _loop(b: _Builder, profile: r.Profile, prefix: str = "side") -> list[Segment
     return segments
 
 
-def _slot_loop(center: tuple[float, float], length: float, width: float, degrees: float, prefix: str) -> list[Segment]:
+def _slot_loop(
+    center: tuple[float, float], length: float, width: float, degrees: float, prefix: str
+) -> list[Segment]:
     _positive(length, "length"), _positive(width, "width")
     a, w = length / 2, width / 2
     c, s = math.cos(math.radians(degrees)), math.sin(math.radians(degrees))
@@ -214,7 +237,9 @@ def _hole_profile(b: _Builder, f: r.Hole, diameter: float, depth: float) -> list
         cs_r = b.number(f.countersink.diameter) / 2
         angle = math.radians(b.angle(f.countersink.angle if f.countersink.angle is not None else 90)) / 2
         if cs_r <= radius or not 0 < angle < math.pi / 2:
-            raise ModelError("a countersink needs a diameter larger than the hole's and an angle under 180 degrees.")
+            raise ModelError(
+                "a countersink needs a diameter larger than the hole's and an angle under 180 degrees."
+            )
         cs_d = (cs_r - radius) / math.tan(angle)
         points += [(cs_r, over, "above"), (cs_r, 0.0, "countersink"), (radius, -cs_d, "bore")]
     else:
@@ -222,7 +247,10 @@ def _hole_profile(b: _Builder, f: r.Hole, diameter: float, depth: float) -> list
     points += [(radius, -depth, "tip" if f.depth is not None else "exit")]
     tip = radius / math.tan(math.radians(b.angle(f.tip_angle)) / 2) if f.depth is not None else 0.0
     points += [(0.0, -depth - tip, "axis")]
-    return [Segment(name, (x, y), (points[(i + 1) % len(points)][0], points[(i + 1) % len(points)][1])) for i, (x, y, name) in enumerate(points)]
+    return [
+        Segment(name, (x, y), (points[(i + 1) % len(points)][0], points[(i + 1) % len(points)][1]))
+        for i, (x, y, name) in enumerate(points)
+    ]
 
 
 def _hole(b: _Builder, f: r.Hole) -> None:
@@ -241,7 +269,9 @@ def _hole(b: _Builder, f: r.Hole) -> None:
     for i, p in enumerate(f.at, 1):
         px, py = _point(b, p)
         origin = np.array(plane.origin) + x * px + y * py
-        section = Plane(tuple(origin.tolist()), plane.x, tuple((-y).tolist()))  # its y direction is the hole's axis
+        section = Plane(
+            tuple(origin.tolist()), plane.x, tuple((-y).tolist())
+        )  # its y direction is the hole's axis
         one = solids.revolve(section, [profile], (0, 0), (0, 1), 2 * math.pi)
         member = str(i) if len(f.at) > 1 else ""
         _apply(b, f.id, one, "cut", member)
@@ -252,7 +282,15 @@ def _hole(b: _Builder, f: r.Hole) -> None:
             b.threads.append(ThreadFact(face=face, designation=screw.designation, length=length))
     if fused:
         b.tools[f.id] = (fused, "cut")
-    b.holes.append(HoleFact(feature=f.id, count=len(f.at), diameter=diameter, depth=None if f.depth is None else depth, thread=f.thread))
+    b.holes.append(
+        HoleFact(
+            feature=f.id,
+            count=len(f.at),
+            diameter=diameter,
+            depth=None if f.depth is None else depth,
+            thread=f.thread,
+        )
+    )
 
 
 def _slot(b: _Builder, f: r.Slot) -> None:
@@ -311,14 +349,18 @@ def _pattern(b: _Builder, f: r.Pattern) -> None:
             b.holes[index] = hole.model_copy(update={"count": spec.count})
     b.threads += [
         t.model_copy(update={"face": f"{t.face}@{k + 1}"})
-        for t in list(b.threads) if t.face == f"{f.of}/bore" for k in range(1, spec.count)
-    ]  # fmt: skip
+        for t in list(b.threads)
+        if t.face == f"{f.of}/bore"
+        for k in range(1, spec.count)
+    ]
 
 
 def _step(b: _Builder, f: r.Pattern, k: int) -> Matrix:
     m = np.eye(4)
     if f.linear:
-        m[:3, 3] = unit_vector([b.angle(v) for v in f.linear.direction], f.id) * b.number(f.linear.spacing) * k
+        m[:3, 3] = (
+            unit_vector([b.angle(v) for v in f.linear.direction], f.id) * b.number(f.linear.spacing) * k
+        )
     else:
         assert f.circular is not None
         axis = unit_vector([b.angle(v) for v in f.circular.axis], f.id)
@@ -346,6 +388,12 @@ def _thread(b: _Builder, f: r.Thread) -> None:
 
 
 _BUILD: dict[str, Callable[[_Builder, Any], None]] = {
-    "extrude": _extrude, "revolve": _revolve, "hole": _hole, "slot": _slot, "fillet": _fillet, "chamfer": _chamfer,
-    "pattern": _pattern, "thread": _thread,
-}  # fmt: skip
+    "extrude": _extrude,
+    "revolve": _revolve,
+    "hole": _hole,
+    "slot": _slot,
+    "fillet": _fillet,
+    "chamfer": _chamfer,
+    "pattern": _pattern,
+    "thread": _thread,
+}

@@ -1,4 +1,5 @@
-"""Files brought in together, as a zip: which of them make one model. Runs in the child process, since the files come from outside."""
+"""Files brought in together, as a zip: which of them make one model. Runs in the child process, since the
+files come from outside."""
 
 import io
 import json
@@ -18,7 +19,8 @@ STEP_ENDINGS = (".step", ".stp")
 
 @dataclass(frozen=True)
 class Group:
-    """Files that belong together: a STEP file (root) with those it refers to, or recipes in the order in which they are to be read."""
+    """Files that belong together: a STEP file (root) with those it refers to, or recipes in the order in
+    which they are to be read."""
 
     kind: str
     root: str
@@ -26,7 +28,8 @@ class Group:
 
 
 def unpack(data: bytes, folder: Path) -> list[str]:
-    """The models in a zip, written into a folder under their plain names. Raises ModelError for what is no zip, or too large."""
+    """The models in a zip, written into a folder under their plain names. Raises ModelError for what is no
+    zip, or too large."""
     try:
         with zipfile.ZipFile(io.BytesIO(data)) as archive:
             infos = [i for i in archive.infolist() if not i.is_dir() and _is_model(i.filename)]
@@ -45,7 +48,9 @@ def unpack(data: bytes, folder: Path) -> list[str]:
                     content = source.read(info.file_size + 1)
                 if len(content) > info.file_size:
                     raise ModelError("The zip is not sound: it holds more than it says.")
-                (folder / name).write_bytes(flattened(content) if name.lower().endswith(STEP_ENDINGS) else content)
+                (folder / name).write_bytes(
+                    flattened(content) if name.lower().endswith(STEP_ENDINGS) else content
+                )
                 names.append(name)
     except (zipfile.BadZipFile, NotImplementedError, EOFError, OSError) as error:
         raise ModelError("The zip cannot be opened: it is cut short or not a zip.") from error
@@ -56,18 +61,29 @@ def unpack(data: bytes, folder: Path) -> list[str]:
 
 def _is_model(name: str) -> bool:
     plain = base_name(name)
-    return plain.lower().endswith((*STEP_ENDINGS, ".json")) and not plain.startswith(".") and "__MACOSX" not in name
+    return (
+        plain.lower().endswith((*STEP_ENDINGS, ".json"))
+        and not plain.startswith(".")
+        and "__MACOSX" not in name
+    )
 
 
 def sorted_out(folder: Path, names: list[str]) -> list[Group]:
-    """What makes one model together: each STEP file that no other one refers to, with those it needs; all recipes, parts before assemblies."""
+    """What makes one model together: each STEP file that no other one refers to, with those it needs; all
+    recipes, parts before assemblies."""
     steps = {n: names_in((folder / n).read_bytes()) for n in names if n.lower().endswith(STEP_ENDINGS)}
     named = {n.casefold(): n for n in steps}
-    needs = {n: [named[r.casefold()] for r in refs if r.casefold() in named and named[r.casefold()] != n] for n, refs in steps.items()}
+    needs = {
+        n: [named[r.casefold()] for r in refs if r.casefold() in named and named[r.casefold()] != n]
+        for n, refs in steps.items()
+    }
     referred = {r for refs in needs.values() for r in refs}
     roots = [n for n in steps if n not in referred]
     if steps and not roots:
-        raise ModelError(f"These files refer to each other in a ring ({', '.join(sorted(steps)[:3])}): none of them is the assembly.")
+        raise ModelError(
+            f"These files refer to each other in a ring ({', '.join(sorted(steps)[:3])}): "
+            f"none of them is the assembly."
+        )
     out = []
     for root in roots:
         members, waiting = [root], list(needs[root])
@@ -84,7 +100,8 @@ def sorted_out(folder: Path, names: list[str]) -> list[Group]:
 
 
 def _in_order(folder: Path, names: list[str]) -> list[str]:
-    """Recipes so that each comes after those it refers to; the reader names what is wrong with those that are none."""
+    """Recipes so that each comes after those it refers to; the reader names what is wrong with those that are
+    none."""
     needs: dict[str, list[str]] = {}
     number_of: dict[str, str] = {}
     for name in names:

@@ -14,14 +14,19 @@ _BINARY: dict[type, Callable[[float, float], float]] = {
     ast.Div: operator.truediv,
 }
 _FUNCTIONS: dict[str, Callable[..., float]] = {
-    "sqrt": math.sqrt, "sin": lambda d: math.sin(math.radians(d)), "cos": lambda d: math.cos(math.radians(d)),
-    "tan": lambda d: math.tan(math.radians(d)), "min": min, "max": max,
-}  # fmt: skip
+    "sqrt": math.sqrt,
+    "sin": lambda d: math.sin(math.radians(d)),
+    "cos": lambda d: math.cos(math.radians(d)),
+    "tan": lambda d: math.tan(math.radians(d)),
+    "min": min,
+    "max": max,
+}
 MAX_LENGTH = 200
 
 
 def evaluate(value: float | str, parameters: Mapping[str, float]) -> float:
-    """Value of a number or of an expression on parameters (mm; angles of functions in degrees). Raises ModelError."""
+    """Value of a number or of an expression on parameters (mm; angles of functions in degrees). Raises
+    ModelError."""
     if not isinstance(value, str):
         return float(value)
     if len(value) > MAX_LENGTH:
@@ -38,7 +43,11 @@ def evaluate(value: float | str, parameters: Mapping[str, float]) -> float:
 
 
 def _walk(node: ast.AST, parameters: Mapping[str, float]) -> float:
-    if isinstance(node, ast.Constant) and isinstance(node.value, int | float) and not isinstance(node.value, bool):
+    if (
+        isinstance(node, ast.Constant)
+        and isinstance(node.value, int | float)
+        and not isinstance(node.value, bool)
+    ):
         return float(node.value)
     if isinstance(node, ast.Name):
         if node.id not in parameters:
@@ -48,6 +57,11 @@ def _walk(node: ast.AST, parameters: Mapping[str, float]) -> float:
         return _BINARY[type(node.op)](_walk(node.left, parameters), _walk(node.right, parameters))
     if isinstance(node, ast.UnaryOp) and isinstance(node.op, ast.USub):
         return -_walk(node.operand, parameters)
-    if isinstance(node, ast.Call) and isinstance(node.func, ast.Name) and node.func.id in _FUNCTIONS and not node.keywords:
+    if (
+        isinstance(node, ast.Call)
+        and isinstance(node.func, ast.Name)
+        and node.func.id in _FUNCTIONS
+        and not node.keywords
+    ):
         return _FUNCTIONS[node.func.id](*(_walk(a, parameters) for a in node.args))
     raise ValueError("not arithmetic")

@@ -1,8 +1,9 @@
 """Mates: where instances go by how their faces lie to each other.
 
-A mate moves one instance, its `of`, against another, its `to`, which stays. What mates leave free stays as near as it can to where the
-recipe put it: parts are only moved where that is enough, and turned no more than they must. Solved by Gauss-Newton steps of least norm,
-instance by instance in the order they depend on each other; those that depend on each other in a ring are solved together.
+A mate moves one instance, its `of`, against another, its `to`, which stays. What mates leave free stays as
+near as it can to where the recipe put it: parts are only moved where that is enough, and turned no more than
+they must. Solved by Gauss-Newton steps of least norm, instance by instance in the order they depend on each
+other; those that depend on each other in a ring are solved together.
 """
 
 import math
@@ -31,7 +32,8 @@ TURNS = [Rotation.identity(), *(r for r in Rotation.create_group("O") if r.magni
 
 @dataclass(frozen=True)
 class Surface:
-    """A plane (axis: outward normal) or a round face (axis: its axis), in the frame of the instance it is on. words: for sentences."""
+    """A plane (axis: outward normal) or a round face (axis: its axis), in the frame of the instance it is on.
+    words: for sentences."""
 
     point: Array
     axis: Array
@@ -40,7 +42,8 @@ class Surface:
 
 @dataclass(frozen=True)
 class Mate:
-    """value: mm for coincident (along the normal of `to`) and concentric (between the axes), radians for an angle between normals.
+    """value: mm for coincident (along the normal of `to`) and concentric (between the axes), radians for an
+    angle between normals.
 
     facing: whether the normals of coincident planes are opposed."""
 
@@ -55,7 +58,8 @@ class Mate:
 
 
 def solved(start: Mapping[str, Array], mates: Sequence[Mate], reach: float) -> dict[str, Array]:
-    """Places (4 x 4) of all instances that meet the mates. start: places before them; reach: size of the parts, mm.
+    """Places (4 x 4) of all instances that meet the mates. start: places before them; reach: size of the
+    parts, mm.
 
     Raises ModelError naming two mates that contradict each other.
     """
@@ -68,9 +72,14 @@ def solved(start: Mapping[str, Array], mates: Sequence[Mate], reach: float) -> d
 
 
 def _rings(names: list[str], mates: Sequence[Mate]) -> list[list[str]]:
-    """Instances that depend on each other in rings, most of them alone; what a ring depends on comes before it."""
+    """Instances that depend on each other in rings, most of them alone; what a ring depends on comes before
+    it."""
     number = {name: i for i, name in enumerate(names)}
-    of, to = np.array([[number[m.of], number[m.to]] for m in mates]).T if mates else (np.zeros(0, int), np.zeros(0, int))
+    of, to = (
+        np.array([[number[m.of], number[m.to]] for m in mates]).T
+        if mates
+        else (np.zeros(0, int), np.zeros(0, int))
+    )
     graph = coo_array((np.ones(len(of)), (of, to)), shape=(len(names), len(names)))
     _, labels = connected_components(graph, directed=True, connection="strong")
     order: TopologicalSorter[int] = TopologicalSorter({int(label): [] for label in labels})
@@ -90,7 +99,9 @@ def _solve(places: dict[str, Array], moving: list[str], mates: list[Mate], reach
     places.update(found)
 
 
-def _tried(places: Mapping[str, Array], moving: list[str], mates: list[Mate], reach: float) -> dict[str, Array] | None:
+def _tried(
+    places: Mapping[str, Array], moving: list[str], mates: list[Mate], reach: float
+) -> dict[str, Array] | None:
     for turn in TURNS:
         begun = {**places, **{name: _turned(places[name], turn.as_matrix()) for name in moving}}
         lying = _newton(begun, moving, mates, reach, TURNING, lies_only=True)
@@ -108,13 +119,24 @@ def _turned(place: Array, turn: Array) -> Array:
 
 
 def _newton(
-    places: dict[str, Array], moving: list[str], mates: list[Mate], reach: float, free: tuple[int, ...], lies_only: bool = False
+    places: dict[str, Array],
+    moving: list[str],
+    mates: list[Mate],
+    reach: float,
+    free: tuple[int, ...],
+    lies_only: bool = False,
 ) -> dict[str, Array] | None:
-    """Places that meet the mates with the free ones of six motions; lies_only: only how the surfaces are turned to each other."""
-    sense = {m.id: math.copysign(1.0, float(_axis(places, m.of, m.of_surface) @ _axis(places, m.to, m.to_surface))) for m in mates}
+    """Places that meet the mates with the free ones of six motions; lies_only: only how the surfaces are
+    turned to each other."""
+    sense = {
+        m.id: math.copysign(1.0, float(_axis(places, m.of, m.of_surface) @ _axis(places, m.to, m.to_surface)))
+        for m in mates
+    }
 
     def off(now: Mapping[str, Array]) -> Array:
-        return np.concatenate([_residual(m, now, sense[m.id], reach)[: LIES[m.kind] if lies_only else None] for m in mates])
+        return np.concatenate(
+            [_residual(m, now, sense[m.id], reach)[: LIES[m.kind] if lies_only else None] for m in mates]
+        )
 
     now, rest = dict(places), off(places)
     for _ in range(ROUNDS):
@@ -126,7 +148,9 @@ def _newton(
                 step = np.zeros(6)
                 step[axis] = h = 1e-6 if axis < 3 else 1e-6 * reach
                 one, two = (off({**now, name: _stepped(now[name], sign * step)}) for sign in (1, -1))
-                scale = reach if axis < 3 else 1.0  # turns weighed as the distances they make, so that the least step is least for the eye
+                scale = (
+                    reach if axis < 3 else 1.0
+                )  # turns weighed as the distances they make, so that the least step is least for the eye
                 columns.append((one - two) / (2 * h) / scale)
         steps = np.zeros((len(moving), 6))
         steps[:, free] = np.linalg.lstsq(np.array(columns).T, -rest, rcond=1e-9)[0].reshape(-1, len(free))
@@ -140,7 +164,8 @@ def _newton(
 
 
 def _squared(place: Array) -> Array:
-    """Rounded where rounding errors are all that keeps a number from a plain one, so that equal places are equal."""
+    """Rounded where rounding errors are all that keeps a number from a plain one, so that equal places are
+    equal."""
     out = place.round(12)
     near = np.abs(out[:3, 3] - out[:3, 3].round(6)) < 1e-8
     out[:3, 3][near] = out[:3, 3][near].round(6)
@@ -186,13 +211,17 @@ def _angle(m: Mate, a: Array, b: Array, p: Array, q: Array, sense: float, reach:
 
 
 _RESIDUALS: dict[str, Callable[[Mate, Array, Array, Array, Array, float, float], Array]] = {
-    "coincident": _coincident, "concentric": _concentric, "angle": _angle,
-}  # fmt: skip
+    "coincident": _coincident,
+    "concentric": _concentric,
+    "angle": _angle,
+}
 
 
 def _residual(m: Mate, places: Mapping[str, Array], sense: float, reach: float) -> Array:
     a, b = _axis(places, m.of, m.of_surface), _axis(places, m.to, m.to_surface)
-    return _RESIDUALS[m.kind](m, a, b, _point(places, m.of, m.of_surface), _point(places, m.to, m.to_surface), sense, reach)
+    return _RESIDUALS[m.kind](
+        m, a, b, _point(places, m.of, m.of_surface), _point(places, m.to, m.to_surface), sense, reach
+    )
 
 
 def _contradiction(places: dict[str, Array], moving: list[str], mates: list[Mate], reach: float) -> str:
@@ -204,7 +233,10 @@ def _contradiction(places: dict[str, Array], moving: list[str], mates: list[Mate
         kept.append(mate)
     for other in reversed(kept):
         if _tried(places, moving, [*(k for k in kept if k is not other), mate], reach) is not None:
-            return f"Mates {other.id} and {mate.id} contradict each other: {_words(other)}, and {_words(mate)}. Change one of them or take it out."
+            return (
+                f"Mates {other.id} and {mate.id} contradict each other: {_words(other)}, "
+                f"and {_words(mate)}. Change one of them or take it out."
+            )
     rest = f" together with {', '.join(k.id for k in kept)}" if kept else ""
     return f"Mate {mate.id} cannot be met{rest}: {_words(mate)}."
 

@@ -20,11 +20,17 @@ def is_mirrored(matrix: Any) -> bool:
 
 
 def other_hand(shape: Any, part: PartFacts, named: bool) -> tuple[Any, PartFacts]:
-    """A part mirrored in its own yz plane, under its name and "mirrored", without its number. named: its faces bear names of a recipe."""
-    solid = solids.moved(NamedSolid(shape, list(zip(describe(shape).face_shapes, [f.name for f in part.faces], strict=True))), ACROSS.tolist())
+    """A part mirrored in its own yz plane, under its name and "mirrored", without its number. named: its
+    faces bear names of a recipe."""
+    solid = solids.moved(
+        NamedSolid(shape, list(zip(describe(shape).face_shapes, [f.name for f in part.faces], strict=True))),
+        ACROSS.tolist(),
+    )
     base = {f.name.partition("/")[0] for f in part.faces if f.feature == f.name}
     kinds = {feature: "extrude" if feature in base else "" for feature in part.features}
-    made = part_facts(solid.shape, part.name, solids.face_names(solid) if named else None, kinds if named else None)
+    made = part_facts(
+        solid.shape, part.name, solids.face_names(solid) if named else None, kinds if named else None
+    )
     keep = {"name", "number", "volume", "low", "high", "faces", "edges", "features"}
     said = {name: getattr(part, name) for name in type(part).model_fields if name not in keep}
     return solid.shape, made.model_copy(update={**said, "name": f"{part.name}, mirrored".removeprefix(", ")})

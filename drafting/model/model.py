@@ -1,6 +1,8 @@
-"""The model as Moorcrest keeps it: distinct parts, placed instances, and plain facts about every named face and edge.
+"""The model as Moorcrest keeps it: distinct parts, placed instances, and plain facts about every named face
+and edge.
 
-`Facts` is what all measuring rests on; it holds no kernel object, so the web process measures without the kernel.
+`Facts` is what all measuring rests on; it holds no kernel object, so the web process measures without the
+kernel.
 """
 
 from collections.abc import MutableMapping
@@ -22,7 +24,8 @@ IDENTITY: Matrix = [[1, 0, 0, 0], [0, 1, 0, 0], [0, 0, 1, 0], [0, 0, 0, 1]]
 
 
 class FaceFact(BaseModel):
-    """A named face in its part's frame. kind: plane, cylinder, cone, sphere, torus or other; axis is the outward normal of a plane."""
+    """A named face in its part's frame. kind: plane, cylinder, cone, sphere, torus or other; axis is the
+    outward normal of a plane."""
 
     name: str
     kind: str
@@ -31,10 +34,11 @@ class FaceFact(BaseModel):
     radius: float = 0.0
     half_angle: float = 0.0
     minor_radius: float = 0.0
-    """Of a torus, and of another surface turned from an arc, that of the arc; radius is the distance of the arc's center from the axis,
-    below 0 where it lies beyond it."""
+    """Of a torus, and of another surface turned from an arc, that of the arc; radius is the distance of the
+    arc's center from the axis, below 0 where it lies beyond it."""
     span: list[float] | None = None
-    """Extent along the axis from the origin (the apex of a cone), mm, of cylinders and cones; about the arc's center, radians, of turned arcs."""
+    """Extent along the axis from the origin (the apex of a cone), mm, of cylinders and cones; about the arc's
+    center, radians, of turned arcs."""
     feature: str = ""
 
 
@@ -60,6 +64,8 @@ class EdgeFact(BaseModel):
 
 
 class ThreadFact(BaseModel):
+    """A thread on a face: its designation, and its length in mm, None for all of the face."""
+
     face: str
     designation: str
     length: float | None = None
@@ -87,7 +93,8 @@ class PartFacts(Plain):
     supplier: str = ""
     make: Literal["", "make", "buy"] = ""
     unit_cost: float | None = None
-    """In the office's currency; by the meter (or the inch, in an inch drawing) where it is counted by length."""
+    """In the office's currency; by the meter (or the inch, in an inch drawing) where it is counted by
+    length."""
     counted: Literal["", "length"] = ""
     """Whether parts lists count pieces, or the length of stock they take."""
     stated_mass: float | None = None
@@ -133,8 +140,8 @@ class InstanceFacts(BaseModel):
 
 
 class TreeNode(BaseModel):
-    """A part (its key, and the path of its instance) or a group of others; groups with the same mark are the same subassembly, which may have
-    a number."""
+    """A part (its key, and the path of its instance) or a group of others; groups with the same mark are the
+    same subassembly, which may have a number."""
 
     name: str
     part: str | None = None
@@ -155,7 +162,8 @@ class Step(BaseModel):
 
 
 class ExplodedState(BaseModel):
-    """A named way of taking the assembly apart. A part may be moved by several steps: they add up, the first one nearest to its place."""
+    """A named way of taking the assembly apart. A part may be moved by several steps: they add up, the first
+    one nearest to its place."""
 
     model_config = ConfigDict(extra="forbid")
 
@@ -164,7 +172,8 @@ class ExplodedState(BaseModel):
 
 
 class MateFact(BaseModel):
-    """What positions a part: faces (with the paths of their instances) and the value, mm or radians; says: as the recipe writes it."""
+    """What positions a part: faces (with the paths of their instances) and the value, mm or radians; says: as
+    the recipe writes it."""
 
     id: str
     kind: Literal["coincident", "concentric", "angle"]
@@ -203,10 +212,12 @@ class Facts(Identified):
     """Of the office's own materials, g/cm3, besides the library's."""
 
     def material_of(self, part: PartFacts) -> str:
+        """The part's own material, else the model's."""
         return part.material or self.material
 
     def mass(self, part: PartFacts, material: str = "") -> float | None:
-        """Mass of one part in kg: the stated one, else by its material, or the one given instead; None where that is unknown."""
+        """Mass of one part in kg: the stated one, else by its material, or the one given instead; None where
+        that is unknown."""
         if part.stated_mass is not None:
             return part.stated_mass
         if part.volume <= 0:

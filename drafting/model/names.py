@@ -1,7 +1,8 @@
 """Lasting names of faces and edges, and the plain facts they stand for.
 
-A recipe names its faces by feature and role (`seat/side.2`); an edge is named by the faces that meet in it. Geometry read
-from a file has no history, so its names are signatures: kind, size and place in the part's own frame.
+A recipe names its faces by feature and role (`seat/side.2`); an edge is named by the faces that meet in it.
+Geometry read from a file has no history, so its names are signatures: kind, size and place in the part's own
+frame.
 """
 
 from collections import Counter, defaultdict
@@ -23,11 +24,13 @@ def _place(v: tuple[float, float, float]) -> str:
 
 
 def face_signature(face: FaceGeometry) -> str:
+    """A name for a face by its kind, size and place, for models that give none."""
     size = f" r{face.radius:.3f}" if face.radius else ""
     return f"{face.kind}{size} @{_place(face.center)}"
 
 
 def edge_signature(edge: EdgeGeometry) -> str:
+    """A name for an edge by its kind, size and place."""
     size = f" r{edge.radius:.3f}" if edge.radius else f" l{edge.length:.3f}"
     where = edge.center if edge.closed and edge.center else edge.middle
     return f"{edge.kind}{size} @{_place(where)}"
@@ -48,24 +51,40 @@ def _distinct(names: list[str], places: list[tuple[float, float, float]]) -> lis
     return out
 
 
-def part_facts(shape: Shape, name: str, given: list[str | None] | None = None, feature_kinds: dict[str, str] | None = None) -> PartFacts:
+def part_facts(
+    shape: Shape,
+    name: str,
+    given: list[str | None] | None = None,
+    feature_kinds: dict[str, str] | None = None,
+) -> PartFacts:
     """Names and plain facts of a part's faces and edges.
 
     given: names of the faces in the kernel's order (recipes), or None for signatures (files).
     feature_kinds: the recipe's feature ids in order, with their kinds.
     """
     topology = describe(shape)
-    raw = [g or face_signature(f) for g, f in zip(given or [None] * len(topology.faces), topology.faces, strict=True)]
+    raw = [
+        g or face_signature(f)
+        for g, f in zip(given or [None] * len(topology.faces), topology.faces, strict=True)
+    ]
     face_names = _distinct(raw, [f.center for f in topology.faces])
     kinds = feature_kinds or {}
     faces = [_face_fact(n, f, kinds) for n, f in zip(face_names, topology.faces, strict=True)]
-    edge_names = _distinct([_edge_name(e, face_names, given is not None) for e in topology.edges], [e.middle for e in topology.edges])
+    edge_names = _distinct(
+        [_edge_name(e, face_names, given is not None) for e in topology.edges],
+        [e.middle for e in topology.edges],
+    )
     edges = [_edge_fact(n, e, faces, kinds) for n, e in zip(edge_names, topology.edges, strict=True)]
     low, high = measure.extents(shape)
     return PartFacts(
-        name=name, volume=measure.volume(shape), low=list(low), high=list(high),
-        faces=faces, edges=edges, features=list(kinds),
-    )  # fmt: skip
+        name=name,
+        volume=measure.volume(shape),
+        low=list(low),
+        high=list(high),
+        faces=faces,
+        edges=edges,
+        features=list(kinds),
+    )
 
 
 def _edge_name(edge: EdgeGeometry, faces: list[str], from_recipe: bool) -> str:
@@ -77,7 +96,8 @@ def _edge_name(edge: EdgeGeometry, faces: list[str], from_recipe: bool) -> str:
 
 
 def _feature_of(face_name: str, kinds: dict[str, str]) -> str:
-    """Feature id of a recipe face, with the pattern member it belongs to: `bolt/bore@3` belongs to `bolt@3`."""
+    """Feature id of a recipe face, with the pattern member it belongs to: `bolt/bore@3` belongs to
+    `bolt@3`."""
     head, _, role = face_name.partition("/")
     if head not in kinds:
         return ""
@@ -89,23 +109,42 @@ def _face_fact(name: str, f: FaceGeometry, kinds: dict[str, str]) -> FaceFact:
     feature = _feature_of(name, kinds)
     plain = kinds.get(feature.partition("@")[0], "") in BASE_KINDS or not feature
     return FaceFact(
-        name=name, kind=f.kind, origin=list(f.origin), axis=list(f.axis), radius=f.radius, half_angle=f.half_angle,
-        minor_radius=f.minor_radius, span=list(f.span) if f.span else None,
+        name=name,
+        kind=f.kind,
+        origin=list(f.origin),
+        axis=list(f.axis),
+        radius=f.radius,
+        half_angle=f.half_angle,
+        minor_radius=f.minor_radius,
+        span=list(f.span) if f.span else None,
         feature=name if plain else feature,
-    )  # fmt: skip
+    )
 
 
 def _edge_fact(name: str, e: EdgeGeometry, faces: list[FaceFact], kinds: dict[str, str]) -> EdgeFact:
     return EdgeFact(
-        name=name, kind=e.kind, start=list(e.start), end=list(e.end), middle=list(e.middle), length=e.length, closed=e.closed,
-        center=list(e.center) if e.center else None, axis=list(e.axis) if e.axis else None,
-        x_axis=list(e.x_axis) if e.x_axis else None, radius=e.radius, minor_radius=e.minor_radius, first=e.first, last=e.last,
-        faces=[faces[f].name for f in e.faces], feature=_lit_with(name, e, faces, kinds),
-    )  # fmt: skip
+        name=name,
+        kind=e.kind,
+        start=list(e.start),
+        end=list(e.end),
+        middle=list(e.middle),
+        length=e.length,
+        closed=e.closed,
+        center=list(e.center) if e.center else None,
+        axis=list(e.axis) if e.axis else None,
+        x_axis=list(e.x_axis) if e.x_axis else None,
+        radius=e.radius,
+        minor_radius=e.minor_radius,
+        first=e.first,
+        last=e.last,
+        faces=[faces[f].name for f in e.faces],
+        feature=_lit_with(name, e, faces, kinds),
+    )
 
 
 def _lit_with(name: str, e: EdgeGeometry, faces: list[FaceFact], kinds: dict[str, str]) -> str:
-    """What an edge belongs to for a reader: the hole, slot or other later feature it bounds, else the curved face, else itself."""
+    """What an edge belongs to for a reader: the hole, slot or other later feature it bounds, else the curved
+    face, else itself."""
     owners = [faces[f] for f in e.faces]
     order = list(kinds)
     special = [f.feature for f in owners if f.feature != f.name]

@@ -16,6 +16,8 @@ XYZ = tuple[Value, Value, Value]
 
 
 class Strict(BaseModel):
+    """Base of what a recipe holds: fields that it does not have are refused."""
+
     model_config = ConfigDict(extra="forbid")
 
 
@@ -28,11 +30,15 @@ class PlaneSpec(Strict):
 
 
 class LineTo(Strict):
+    """A straight piece of a profile to a point, mm."""
+
     line: XY
     name: Identifier | None = None
 
 
 class ArcTo(Strict):
+    """A round piece of a profile to a point through another, mm."""
+
     arc: XY
     through: XY
     name: Identifier | None = None
@@ -46,11 +52,15 @@ class OutlineProfile(Strict):
 
 
 class CircleProfile(Strict):
+    """A circle about the origin of the sketch plane, mm."""
+
     center: XY = (0.0, 0.0)
     diameter: Value
 
 
 class RectangleProfile(Strict):
+    """A rectangle about the origin of the sketch plane, mm."""
+
     center: XY = (0.0, 0.0)
     width: Value
     height: Value
@@ -69,10 +79,14 @@ Profile = OutlineProfile | CircleProfile | RectangleProfile | SlotProfile
 
 
 class FeatureBase(Strict):
+    """What all features have: an id of their own."""
+
     id: Identifier
 
 
 class Extrude(FeatureBase):
+    """A profile drawn out square to its plane, mm."""
+
     kind: Literal["extrude"]
     plane: PlaneSpec = PlaneSpec()
     profile: Profile
@@ -83,6 +97,8 @@ class Extrude(FeatureBase):
 
 
 class Revolve(FeatureBase):
+    """A profile turned about an axis of its plane, degrees."""
+
     kind: Literal["revolve"]
     plane: PlaneSpec = PlaneSpec()
     profile: Profile
@@ -100,12 +116,16 @@ class Bottom(Strict):
 
 
 class LinearPattern(Strict):
+    """Copies at a distance along a direction, mm."""
+
     direction: XYZ
     spacing: Value
     count: Annotated[int, Field(ge=2, le=500)]
 
 
 class CircularPattern(Strict):
+    """Copies about an axis."""
+
     center: XYZ = (0.0, 0.0, 0.0)
     axis: XYZ = (0.0, 0.0, 1.0)
     count: Annotated[int, Field(ge=2, le=500)]
@@ -142,12 +162,16 @@ class Slot(FeatureBase):
 
 
 class Fillet(FeatureBase):
+    """Edges rounded with a radius, mm."""
+
     kind: Literal["fillet"]
     edges: Annotated[list[str], Field(min_length=1, max_length=200)]
     radius: Value
 
 
 class Chamfer(FeatureBase):
+    """Edges broken by a length, mm, at an angle."""
+
     kind: Literal["chamfer"]
     edges: Annotated[list[str], Field(min_length=1, max_length=200)]
     length: Value
@@ -171,7 +195,9 @@ class Thread(FeatureBase):
     length: Value | None = None
 
 
-Feature = Annotated[Extrude | Revolve | Hole | Slot | Fillet | Chamfer | Pattern | Thread, Field(discriminator="kind")]
+Feature = Annotated[
+    Extrude | Revolve | Hole | Slot | Fillet | Chamfer | Pattern | Thread, Field(discriminator="kind")
+]
 
 
 class Properties(Strict):
@@ -190,6 +216,8 @@ class Properties(Strict):
 
 
 class PartRecipe(Strict):
+    """A part: its parameters and the features that make it, in order."""
+
     moorcrest: Literal["part"]
     version: Literal[1]
     name: Annotated[str, Field(min_length=1, max_length=120)]
@@ -209,11 +237,14 @@ class Placement(Strict):
 
 
 class InstanceSpec(Strict):
+    """A part or assembly placed in an assembly, under a name."""
+
     id: Identifier
     part: Identifier
     at: Placement = Placement()
     mirrored: bool = False
-    """The other hand of the part: mirrored in its own yz plane before it is placed. It is a part of its own, without the number."""
+    """The other hand of the part: mirrored in its own yz plane before it is placed. It is a part of its own,
+    without the number."""
 
 
 class ModelReference(Strict):
@@ -235,7 +266,8 @@ class MateBase(Strict):
 
 
 class Coincident(MateBase):
-    """Two planes in one, or at an offset along the normal of `to`; facing each other, or both looking the same way."""
+    """Two planes in one, or at an offset along the normal of `to`; facing each other, or both looking the
+    same way."""
 
     kind: Literal["coincident"]
     offset: Value = 0.0
@@ -260,6 +292,8 @@ Mate = Annotated[Coincident | Concentric | AngleMate, Field(discriminator="kind"
 
 
 class AssemblyRecipe(Strict):
+    """An assembly: what it is made of, where that stands, and how it comes apart."""
+
     moorcrest: Literal["assembly"]
     version: Literal[1]
     name: Annotated[str, Field(min_length=1, max_length=120)]
@@ -287,6 +321,7 @@ def parse_recipe(data: bytes | str) -> PartRecipe | AssemblyRecipe:
 
 
 def validate_recipe(raw: Any) -> PartRecipe | AssemblyRecipe:
+    """Plain data as a recipe. Raises ModelError with a sentence that says where it is wrong."""
     try:
         return TypeAdapter(Recipe).validate_python(raw)  # type: ignore[return-value]
     except ValidationError as error:

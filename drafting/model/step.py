@@ -36,12 +36,16 @@ def read_model(path: Path, name: str, progress: Progress = lambda done, text: No
 
 
 def measured(content: step.StepFile, name: str, progress: Progress = lambda done, text: None) -> Model:
-    """The model of a STEP file that was read: every distinct part named and measured once, every instance placed."""
+    """The model of a STEP file that was read: every distinct part named and measured once, every instance
+    placed."""
     reader = _Reader(progress, _Said(content))
     tree = [reader.walk(root, np.eye(4), "", 0) for root in content.roots]
     if not any(p.volume > 0 for p in reader.parts.values()):
         if any(step.has_faces(shape) for shape in reader.shapes.values()):
-            raise ModelError("The STEP file holds surfaces only and no solid body: save it as a solid, then bring it in again.")
+            raise ModelError(
+                "The STEP file holds surfaces only and no solid body: save "
+                "it as a solid, then bring it in again."
+            )
         raise ModelError("The STEP file holds no solid body.")
     root = tree[0] if len(tree) == 1 else TreeNode(name=name, children=tree)
     root_name = clean_name(root.name) or name
@@ -49,17 +53,33 @@ def measured(content: step.StepFile, name: str, progress: Progress = lambda done
     top = reader.said.of(content.roots[0]) if len(content.roots) == 1 else {}
     top = {k: v for k, v in top.items() if k in ("number", "description", "material", "finish")}
     facts = Facts(
-        name=root_name, kind=kind, units=content.units, source="step", parts=reader.parts, instances=reader.instances,
-        tree=root.model_copy(update={"name": root_name}), low=reader.extents.low.tolist(), high=reader.extents.high.tolist(),
-        notes=reader.notes(), **top,
-    )  # fmt: skip
+        name=root_name,
+        kind=kind,
+        units=content.units,
+        source="step",
+        parts=reader.parts,
+        instances=reader.instances,
+        tree=root.model_copy(update={"name": root_name}),
+        low=reader.extents.low.tolist(),
+        high=reader.extents.high.tolist(),
+        notes=reader.notes(),
+        **top,
+    )
     return Model(facts, reader.shapes)
 
 
 def clean_name(text: str) -> str:
     """A product name fit for a heading; empty where the writer left a placeholder."""
     text = re.sub(r"\s+", " ", text).strip()
-    placeholders = {"", "the product name", "unnamed", "none", "solid", "compound", "open cascade step translator 7.9 1"}
+    placeholders = {
+        "",
+        "the product name",
+        "unnamed",
+        "none",
+        "solid",
+        "compound",
+        "open cascade step translator 7.9 1",
+    }
     return "" if text.lower() in placeholders else text[:120]
 
 
@@ -87,7 +107,9 @@ class _Reader:
                 used[slug] = used.get(slug, 0) + 1
                 child.name = child.name if used[slug] == 1 else f"{child.name} {used[slug]}"
                 children.append(self.walk(child, matrix, here, depth + 1))
-            return TreeNode(name=node.name, children=children, group=node.key, number=self.said.of(node).get("number", ""))
+            return TreeNode(
+                name=node.name, children=children, group=node.key, number=self.said.of(node).get("number", "")
+            )
         if len(self.instances) >= MAX_INSTANCES:
             raise ModelError(f"The assembly has more than {MAX_INSTANCES} instances.")
         rows: Matrix = [[float(v) for v in row] for row in matrix]
@@ -105,7 +127,10 @@ class _Reader:
         key = f"{node.key}:mirrored" if mirrored else node.key
         if key in self.parts:
             return key
-        self.progress(min(0.95, 0.65 + 0.02 * len(self.parts)), f"measuring part {len(self.parts) + 1}, {node.name or 'unnamed'}")
+        self.progress(
+            min(0.95, 0.65 + 0.02 * len(self.parts)),
+            f"measuring part {len(self.parts) + 1}, {node.name or 'unnamed'}",
+        )
         if mirrored:
             known = self._part(node, False)
             self.shapes[key], self.parts[key] = other_hand(self.shapes[known], self.parts[known], named=False)
@@ -121,9 +146,11 @@ class _Reader:
         self.parts = {key: self.parts[key] for key in used}
         self.shapes = {key: self.shapes[key] for key in used}
         return [
-            f"{part.name or 'A part'} holds surfaces only and no solid body: it is drawn, but has no mass and is not cut by sections."
-            for part in self.parts.values() if part.volume <= 0
-        ]  # fmt: skip
+            f"{part.name or 'A part'} holds surfaces only and no solid body: it "
+            f"is drawn, but has no mass and is not cut by sections."
+            for part in self.parts.values()
+            if part.volume <= 0
+        ]
 
 
 def _slug(text: str) -> str:
@@ -138,9 +165,12 @@ FIELD_NAMES = {
     "supplier": ("supplier", "vendor", "manufacturer"),
     "make": ("make or buy", "make/buy", "procurement"),
     "unit_cost": ("cost", "unit cost", "price", "unit price"),
-}  # fmt: skip
+}
 """Names by which files say what Moorcrest has a field for: common practice, lower case."""
-SHAPE_WORDS = re.compile(r"geometric validation|volume measure|surface area|centroid|^shape|^solid|^document|^placement|density", re.I)
+SHAPE_WORDS = re.compile(
+    r"geometric validation|volume measure|surface area|centroid|^shape|^solid|^document|^placement|density",
+    re.I,
+)
 
 
 class _Said:
@@ -151,12 +181,16 @@ class _Said:
         names: dict[str, set[str]] = {}
         for number, name in self._products:
             names.setdefault(number, set()).add(name)
-        self._shared = {number for number, of in names.items() if len(of) > 1}  # such as the 1 that some writers give to all
+        self._shared = {
+            number for number, of in names.items() if len(of) > 1
+        }  # such as the 1 that some writers give to all
 
     def of(self, node: step.StepNode) -> dict[str, Any]:
         """Fields of PartFacts; what has no field of its own goes to the own fields."""
         product = (node.number, node.product)
-        if node.number == node.product:  # an assembly in several files knows its parts by their names; their own files may say more
+        if (
+            node.number == node.product
+        ):  # an assembly in several files knows its parts by their names; their own files may say more
             more = [p for p in self._products if p[1] == node.product != p[0]]
             product = more[0] if len(more) == 1 else product
         out = _fields(self._products.get(product, {}))
@@ -177,7 +211,13 @@ def _fields(words: Mapping[str, str]) -> dict[str, Any]:
             value = _amount(text)
             out.update({field: value} if value is not None else {})
         elif field == "make":
-            kind = "make" if "make" in text.lower() else "buy" if re.search("buy|bought|purchase", text.lower()) else ""
+            kind = (
+                "make"
+                if "make" in text.lower()
+                else "buy"
+                if re.search("buy|bought|purchase", text.lower())
+                else ""
+            )
             out.update({field: kind} if kind else {})
         elif field:
             out.setdefault(field, text[: 60 if field == "number" else 400])
@@ -195,7 +235,8 @@ def _amount(text: str) -> float | None:
 
 
 def write_model(model: Model, path: Path) -> None:
-    """Write a model as STEP AP242 in mm, with names, colors and the instance tree; subassemblies that recur are written once."""
+    """Write a model as STEP AP242 in mm, with names, colors and the instance tree; subassemblies that recur
+    are written once."""
     facts = model.facts
     parts = {k: (p.name or facts.name, _color(p), model.shapes[k]) for k, p in facts.parts.items()}
     if len(facts.instances) == 1:
@@ -204,21 +245,31 @@ def write_model(model: Model, path: Path) -> None:
         at = {i.path: np.array(i.matrix) for i in facts.instances}
         children = facts.tree.children or [facts.tree]
         first: dict[str, Any] = {}
-        root = step.WriteNode(facts.name, IDENTITY, children=[_written(node, np.eye(4), at, first) for node in children])
+        root = step.WriteNode(
+            facts.name, IDENTITY, children=[_written(node, np.eye(4), at, first) for node in children]
+        )
     step.write_step(parts, root, path)
 
 
 def _written(node: TreeNode, above: Any, at: Mapping[str, Any], first: dict[str, Any]) -> step.WriteNode:
-    """A node placed in the frame above it. A group's frame is that in which the first of its make stands unmoved."""
+    """A node placed in the frame above it. A group's frame is that in which the first of its make stands
+    unmoved."""
     if node.part is not None:
-        return step.WriteNode(node.path.rpartition("/")[2] or node.name, _rigid(above, at[node.path]), part=node.part)
+        return step.WriteNode(
+            node.path.rpartition("/")[2] or node.name, _rigid(above, at[node.path]), part=node.part
+        )
     leaf = node
     while leaf.part is None:
         leaf = leaf.children[0]
     mark = node.group or node.path or node.name
     first.setdefault(mark, at[leaf.path])
     frame = at[leaf.path] @ np.linalg.inv(first[mark])
-    return step.WriteNode(node.name, _rigid(above, frame), group=mark, children=[_written(c, frame, at, first) for c in node.children])
+    return step.WriteNode(
+        node.name,
+        _rigid(above, frame),
+        group=mark,
+        children=[_written(c, frame, at, first) for c in node.children],
+    )
 
 
 def _rigid(above: Any, here: Any) -> Matrix:

@@ -1,7 +1,9 @@
-"""What a STEP file says of its products besides names and shapes: properties by the file's own names, and materials.
+"""What a STEP file says of its products besides names and shapes: properties by the file's own names, and
+materials.
 
-The kernel's own reading takes any property for a material and cannot list the others, so they are read from the file's text (ISO 10303-21):
-PROPERTY_DEFINITION and its representation, for the PRODUCT that it belongs to (ISO 10303-41 and -45; names from memory).
+The kernel's own reading takes any property for a material and cannot list the others, so they are read from
+the file's text (ISO 10303-21): PROPERTY_DEFINITION and its representation, for the PRODUCT that it belongs to
+(ISO 10303-41 and -45; names from memory).
 """
 
 import re
@@ -22,7 +24,8 @@ MOST = 5000
 
 
 def product_words(files: Iterable[Path]) -> dict[Product, dict[str, str]]:
-    """For each product of the files the properties that they state, by name; under `material` its material."""
+    """For each product of the files the properties that they state, by name; under `material` its
+    material."""
     out: dict[Product, dict[str, str]] = {}
     for file in files:
         statements = _statements(file.read_bytes())
@@ -38,7 +41,10 @@ def product_words(files: Iterable[Path]) -> dict[Product, dict[str, str]]:
 
 def _statements(data: bytes) -> Statements:
     return {
-        int(number): (kind, [(_decoded(a), int(b or 0), c.decode()) for a, b, c in ARGUMENT.findall(arguments)])
+        int(number): (
+            kind,
+            [(_decoded(a), int(b or 0), c.decode()) for a, b, c in ARGUMENT.findall(arguments)],
+        )
         for number, kind, arguments in STATEMENT.findall(data)
     }
 
@@ -60,7 +66,10 @@ def _properties(statements: Statements) -> list[tuple[Product, str, str]]:
             item = statements.get(ref)
             if item is None or not item[0].endswith(b"REPRESENTATION_ITEM"):
                 continue
-            name, value = item[1][0][0] if item[1] else "", next((a[0] or a[2] for a in item[1][1:] if a[0] or a[2]), "")
+            name, value = (
+                item[1][0][0] if item[1] else "",
+                next((a[0] or a[2] for a in item[1][1:] if a[0] or a[2]), ""),
+            )
             if "material name" in words:  # the item's name is the material
                 out.append((product, "material", name))
             elif name and value and item[0] != b"REPRESENTATION_ITEM":

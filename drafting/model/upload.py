@@ -1,4 +1,5 @@
-"""What an uploaded file is, by its first bytes; for the process that takes it in, which does not load the kernel."""
+"""What an uploaded file is, by its first bytes; for the process that takes it in, which does not load the
+kernel."""
 
 from drafting.errors import ModelError
 

@@ -1,4 +1,5 @@
-"""Border, zones, title block and projection symbol of a sheet. Sources: ISO 5457, ISO 7200, ISO 5456-2, ASME Y14.1 (from memory)."""
+"""Border, zones, title block and projection symbol of a sheet. Sources: ISO 5457, ISO 7200, ISO 5456-2, ASME
+Y14.1 (from memory)."""
 
 import base64
 import math
@@ -11,6 +12,8 @@ from drafting.ink.lettering import fitted_height, shortened
 from drafting.model.model import Facts
 from drafting.sheet.layout import Box, block_box, frame_box, sheet_size, template_of
 from drafting.sheet.template import Cell
+from drafting.standards.materials import mass_in, mass_number
+from drafting.standards.profile import Profile
 from drafting.standards.sheets import ZONE_LETTERS, zone_count
 
 INCOMPLETE = "incomplete"
@@ -38,8 +41,8 @@ def _rectangle(b: Box, line: str) -> Polyline:
 
 
 def _zones(box: Box, way: str) -> list[Element]:
-    """Fields along the frame, 5 mm deep: ISO 5457 numbers from the left and letters from the top, ASME Y14.1 (memory) from the right and
-    from the bottom."""
+    """Fields along the frame, 5 mm deep: ISO 5457 numbers from the left and letters from the top, ASME Y14.1
+    (memory) from the right and from the bottom."""
     out: list[Element] = []
     depth, height = 5.0, 2.5
     across, down = zone_count(box.width), zone_count(box.height)
@@ -57,12 +60,15 @@ def _zones(box: Box, way: str) -> list[Element]:
         for x, away in ((box.left, -1), (box.right, 1)):
             if i:
                 out.append(Line((x, y0), (x + away * depth, y0), "frame_thin"))
-            out.append(Text((x + away * depth / 2, (y0 + y1) / 2 - height / 2), name, height, "frame_thin", "middle"))
+            out.append(
+                Text((x + away * depth / 2, (y0 + y1) / 2 - height / 2), name, height, "frame_thin", "middle")
+            )
     return out
 
 
 def zone_at(sheet: Sheet, x: float, y: float) -> str:
-    """Zone of a place of the sheet (mm), letter then number, such as B3; empty where the frame has no zones."""
+    """Zone of a place of the sheet (mm), letter then number, such as B3; empty where the frame has no
+    zones."""
     template = template_of(sheet)
     if template.zones == "none":
         return ""
@@ -87,24 +93,35 @@ def _centering_marks(w: float, h: float, box: Box) -> list[Element]:
     """From the edge of the sheet to 5 mm inside the frame (ISO 5457 allows 10)."""
     cx, cy = (box.left + box.right) / 2, (box.bottom + box.top) / 2
     return [
-        Line((cx, h), (cx, box.top - 5), "frame"), Line((cx, 0), (cx, box.bottom + 5), "frame"),
-        Line((0, cy), (box.left + 5, cy), "frame"), Line((w, cy), (box.right - 5, cy), "frame"),
-    ]  # fmt: skip
+        Line((cx, h), (cx, box.top - 5), "frame"),
+        Line((cx, 0), (cx, box.bottom + 5), "frame"),
+        Line((0, cy), (box.left + 5, cy), "frame"),
+        Line((w, cy), (box.right - 5, cy), "frame"),
+    ]
 
 
 def field_values(drawing: Drawing, sheet: Sheet, facts: Facts) -> dict[str, str]:
-    """What the title block's linked fields say. Empty drawing fields are taken from the model; own fields as "own:" and their name."""
+    """What the title block's linked fields say. Empty drawing fields are taken from the model; own fields as
+    "own:" and their name."""
     f, profile = drawing.fields, drawing.profile
     subject = facts.part_of(sheet.subject) if sheet.subject else None
     only = next(iter(facts.parts.values())) if facts.kind == "part" else None
     part = subject[1] if subject else only
     if subject:
-        title, number, material, finish = subject[1].name, subject[1].number, facts.material_of(subject[1]), subject[1].finish
-        mass = _kilograms(facts.mass(subject[1]))
+        title, number, material, finish = (
+            subject[1].name,
+            subject[1].number,
+            facts.material_of(subject[1]),
+            subject[1].finish,
+        )
+        mass = _written(facts.mass(subject[1]), profile)
     else:
         title, number = f.title or facts.name, f.number or facts.number or _only(facts, "number")
-        material, finish = f.material or facts.material or _only(facts, "material"), f.finish or facts.finish or _only(facts, "finish")
-        mass = _mass(facts, f.material)
+        material, finish = (
+            f.material or facts.material or _only(facts, "material"),
+            f.finish or facts.finish or _only(facts, "finish"),
+        )
+        mass = _mass(facts, f.material, profile)
     return {
         **{name: getattr(f, name) for name in SAID},
         "title": title,
@@ -128,27 +145,32 @@ def _only(facts: Facts, field: str) -> str:
     return str(getattr(next(iter(facts.parts.values())), field)) if facts.kind == "part" else ""
 
 
-def _mass(facts: Facts, material: str) -> str:
-    """Mass of the whole; of an assembly "incomplete" where a part's material is unknown, of a part then empty."""
+def _mass(facts: Facts, material: str, profile: Profile) -> str:
+    """Mass of the whole; of an assembly "incomplete" where a part's material is unknown, of a part then
+    empty."""
     if facts.kind == "part":
-        return _kilograms(facts.mass(next(iter(facts.parts.values())), material))
-    return _kilograms(facts.total_mass()) or INCOMPLETE
+        return _written(facts.mass(next(iter(facts.parts.values())), material), profile)
+    return _written(facts.total_mass(), profile) or INCOMPLETE
 
 
-def _kilograms(mass: float | None) -> str:
-    """Three significant figures, without a needless exponent."""
-    if mass is None:
-        return ""
-    return f"{mass:.3g} kg" if 1e-3 <= mass < 1000 else f"{mass:.0f} kg" if mass >= 1000 else f"{mass:.6f}".rstrip("0").rstrip(".") + " kg"
+def _written(kg: float | None, profile: Profile) -> str:
+    """A mass in the style's unit; empty where it is unknown."""
+    return "" if kg is None else f"{mass_number(mass_in(kg, profile.mass_in))} {profile.mass_in}"
 
 
 def blank_fields(drawing: Drawing, facts: Facts) -> list[str]:
-    """Fields shown in the title block of a sheet with nothing to show; without those that are signed only when the drawing is done."""
+    """Fields shown in the title block of a sheet with nothing to show; without those that are signed only
+    when the drawing is done."""
     out: list[str] = []
     for sheet in drawing.sheets:
         values = field_values(drawing, sheet, facts)
         for cell in template_of(sheet).block.cells:
-            if cell.field and cell.field not in LATER and values.get(cell.field, "") in ("", INCOMPLETE) and cell.field != "projection":
+            if (
+                cell.field
+                and cell.field not in LATER
+                and values.get(cell.field, "") in ("", INCOMPLETE)
+                and cell.field != "projection"
+            ):
                 out.append(cell.field)
     return list(dict.fromkeys(out))
 
@@ -174,7 +196,10 @@ def placed_cells(drawing: Drawing, sheet: Sheet, facts: Facts) -> list[PlacedCel
     for c in block.cells:
         left = at.left + sum(block.columns[: c.column]) * k
         top = at.top - sum(block.rows[: c.row]) * k
-        width, height = sum(block.columns[c.column : c.column + c.columns]) * k, sum(block.rows[c.row : c.row + c.rows]) * k
+        width, height = (
+            sum(block.columns[c.column : c.column + c.columns]) * k,
+            sum(block.rows[c.row : c.row + c.rows]) * k,
+        )
         value = values.get(c.field, "") if c.field else c.text
         fits = shortened(value, fitted_height(value, c.height, width - MARGIN), width - MARGIN) == value
         out.append(PlacedCell(c, Box(left, top - height, left + width, top), value, not fits))
@@ -195,7 +220,14 @@ def _title_block(drawing: Drawing, sheet: Sheet, facts: Facts) -> list[Element]:
             out.append(Line((b.left, b.top), (b.right, b.top), "frame_thin"))
         if c.label:
             height = fitted_height(c.label, LABEL_HEIGHT, b.width - MARGIN, 1.2)
-            out.append(Text((b.left + 1.5, b.top - height - 0.9), shortened(c.label, height, b.width - MARGIN), height, "frame_thin"))
+            out.append(
+                Text(
+                    (b.left + 1.5, b.top - height - 0.9),
+                    shortened(c.label, height, b.width - MARGIN),
+                    height,
+                    "frame_thin",
+                )
+            )
         room = b.height - (LABEL_HEIGHT + 1.6 if c.label else 0.8)
         if c.field == "projection":
             out += projection_symbol(drawing.projection, *b.center, min(0.9, b.width / 24, b.height / 13))
@@ -219,7 +251,8 @@ def _logo(data: str, b: Box) -> list[Element]:
 
 
 def notes_ink(drawing: Drawing, sheet: Sheet) -> list[Element]:
-    """General notes, numbered, on the first sheet: at the lower left, clear of the title block where there is room beside it."""
+    """General notes, numbered, on the first sheet: at the lower left, clear of the title block where there is
+    room beside it."""
     if not drawing.notes or sheet is not drawing.sheets[0]:
         return []
     box, block, height = frame_box(sheet), block_box(sheet), drawing.profile.text_height
@@ -229,22 +262,39 @@ def notes_ink(drawing: Drawing, sheet: Sheet) -> list[Element]:
     width = room if room > 60 else box.width - 10
     out: list[Element] = []
     for n, text in enumerate(reversed(lines)):
-        out.append(Text((box.left + 5, bottom + n * height * 1.7), shortened(text, height, width), height, "dimension"))
+        out.append(
+            Text(
+                (box.left + 5, bottom + n * height * 1.7), shortened(text, height, width), height, "dimension"
+            )
+        )
     return out
 
 
 def projection_symbol(projection: str, x: float, y: float, size: float) -> list[Element]:
-    """Truncated cone in two views about (x, y) (ISO 5456-2): first angle shows the circles at the right of the side view."""
+    """Truncated cone in two views about (x, y) (ISO 5456-2): first angle shows the circles at the right of
+    the side view."""
     out: list[Element] = []
     circles = x + 6 * size if projection == "first" else x - 6 * size
     cone = x - 5 * size if projection == "first" else x + 5 * size
     small, large, half = 2.0 * size, 4.0 * size, 4.0 * size
     # the small end faces the circles in third angle and away from them in first
-    out.append(Polyline(((cone - half, y - small), (cone + half, y - large), (cone + half, y + large), (cone - half, y + small)), "frame", True))
+    out.append(
+        Polyline(
+            (
+                (cone - half, y - small),
+                (cone + half, y - large),
+                (cone + half, y + large),
+                (cone - half, y + small),
+            ),
+            "frame",
+            True,
+        )
+    )
     out += [Arc((circles, y), r, 0.0, 2 * math.pi, "frame") for r in (small, large)]
     reach = large + 1.5 * size
     out += [
-        Line((circles - reach, y), (circles + reach, y), "center"), Line((circles, y - reach), (circles, y + reach), "center"),
+        Line((circles - reach, y), (circles + reach, y), "center"),
+        Line((circles, y - reach), (circles, y + reach), "center"),
         Line((cone - half - 1.2 * size, y), (cone + half + 1.2 * size, y), "center"),
-    ]  # fmt: skip
+    ]
     return out

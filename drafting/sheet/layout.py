@@ -17,7 +17,8 @@ def template_of(sheet: Sheet) -> FrameTemplate:
 
 
 def block_box(sheet: Sheet) -> "Box":
-    """Where the title block stands: in the lower right corner of the frame, drawn together where the frame is narrower."""
+    """Where the title block stands: in the lower right corner of the frame, drawn together where the frame is
+    narrower."""
     f, block = frame_box(sheet), template_of(sheet).block
     k = min(1.0, f.width / block.width, 0.5 * f.height / block.height)
     return Box(f.right - block.width * k, f.bottom, f.right, f.bottom + block.height * k)
@@ -34,14 +35,17 @@ class Box:
 
     @property
     def width(self) -> float:
+        """From left to right, mm."""
         return self.right - self.left
 
     @property
     def height(self) -> float:
+        """From bottom to top, mm."""
         return self.top - self.bottom
 
     @property
     def center(self) -> tuple[float, float]:
+        """The middle, mm."""
         return (self.left + self.right) / 2, (self.bottom + self.top) / 2
 
 
@@ -52,6 +56,7 @@ def sheet_size(sheet: Sheet) -> tuple[float, float]:
 
 
 def frame_box(sheet: Sheet) -> Box:
+    """The frame's inside, sheet mm."""
     s, t = sheets.size(sheet.size), template_of(sheet)
     w, h = sheet_size(sheet)
     margin = s.margin if t.margin is None else t.margin
@@ -66,7 +71,8 @@ def drawing_room(sheet: Sheet) -> Box:
 
 
 def fitting_sheet(facts: Facts, profile: Profile) -> tuple[str, Scale]:
-    """Sheet size and scale on which a front, top, side and pictorial view of the model fit with room for sizes."""
+    """Sheet size and scale on which a front, top, side and pictorial view of the model fit with room for
+    sizes."""
     return fitting_sheet_for(facts.low, facts.high, profile)
 
 
@@ -79,7 +85,9 @@ def fitting_sheet_for(lower: Sequence[float], upper: Sequence[float], profile: P
     for name, smallest in zip(names, [0.5, 0.2, 0.1, 0.0], strict=False):
         room = drawing_room(Sheet(id="x", size=name))
         gaps = 3 * profile.view_gap
-        scale = scales.fitting(profile.standard, width + depth, height + depth, room.width - gaps, room.height - gaps + 20, 5.0)
+        scale = scales.fitting(
+            profile.standard, width + depth, height + depth, room.width - gaps, room.height - gaps + 20, 5.0
+        )
         best = (name, scale)
         if scale.factor >= smallest:
             break

@@ -1,4 +1,5 @@
-"""View slots of a frame: where a new drawing's views go by themselves, at the largest standard scale at which each fits its slot."""
+"""View slots of a frame: where a new drawing's views go by themselves, at the largest standard scale at which
+each fits its slot."""
 
 from drafting.document import Drawing, Point, Sheet, View
 from drafting.model.model import Facts
@@ -15,11 +16,17 @@ ROOM_FOR_SIZES = 0.75
 def slot_box(sheet: Sheet, slot: Slot) -> Box:
     """A slot in sheet mm."""
     r = drawing_room(sheet)
-    return Box(r.left + slot.left * r.width, r.bottom + slot.bottom * r.height, r.left + slot.right * r.width, r.bottom + slot.top * r.height)
+    return Box(
+        r.left + slot.left * r.width,
+        r.bottom + slot.bottom * r.height,
+        r.left + slot.right * r.width,
+        r.bottom + slot.top * r.height,
+    )
 
 
 def fill_slots(drawing: Drawing, sheet: Sheet, facts: Facts, new_ids: list[str]) -> None:
-    """Place a view in every slot of the sheet's frame; projected ones stay level with the main view. Nothing without a main slot."""
+    """Place a view in every slot of the sheet's frame; projected ones stay level with the main view. Nothing
+    without a main slot."""
     slots = template_of(sheet).slots
     main_slot = next((s for s in slots if s.shows == "main"), None)
     if main_slot is None or len(new_ids) < len(slots):
@@ -29,15 +36,36 @@ def fill_slots(drawing: Drawing, sheet: Sheet, facts: Facts, new_ids: list[str])
     views = [(main_slot, main)]
     for slot, view_id in zip([s for s in slots if s is not main_slot], new_ids[1:], strict=False):
         if slot.shows == "pictorial":
-            views.append((slot, View(
-                id=view_id, kind="pictorial", orientation=isometric(front), position=Point(x=0, y=0), hidden_lines=False, centers=False,
-            )))  # fmt: skip
+            views.append(
+                (
+                    slot,
+                    View(
+                        id=view_id,
+                        kind="pictorial",
+                        orientation=isometric(front),
+                        position=Point(x=0, y=0),
+                        hidden_lines=False,
+                        centers=False,
+                    ),
+                )
+            )
         elif slot.shows != "main":
             diagonal = "-" in slot.shows
-            views.append((slot, View(
-                id=view_id, kind="pictorial" if diagonal else "projected", parent=main.id, relation=slot.shows, position=Point(x=0, y=0),
-                orientation=projected(front, slot.shows, drawing.projection), hidden_lines=not diagonal, centers=not diagonal,
-            )))  # fmt: skip
+            views.append(
+                (
+                    slot,
+                    View(
+                        id=view_id,
+                        kind="pictorial" if diagonal else "projected",
+                        parent=main.id,
+                        relation=slot.shows,
+                        position=Point(x=0, y=0),
+                        orientation=projected(front, slot.shows, drawing.projection),
+                        hidden_lines=not diagonal,
+                        centers=not diagonal,
+                    ),
+                )
+            )
     aligned = [(s, v) for s, v in views if v.kind != "pictorial"]
     sheet.scale = _largest(drawing, sheet, aligned, facts)
     for slot, view in views:

@@ -1,6 +1,8 @@
-"""A frame as data: border, zones, marks, title block and view slots; and the frames that ship with the application.
+"""A frame as data: border, zones, marks, title block and view slots; and the frames that ship with the
+application.
 
-Sources: ISO 5457 (zones, centering and trimming marks), ISO 7200 (data fields; a block at most 180 mm wide), ASME Y14.1 (from memory).
+Sources: ISO 5457 (zones, centering and trimming marks), ISO 7200 (data fields; a block at most 180 mm wide),
+ASME Y14.1 (from memory).
 """
 
 from typing import Annotated, Literal
@@ -16,18 +18,36 @@ Fraction = Annotated[float, Field(ge=0, le=1)]
 MOST = 40
 
 FIELDS = {
-    "title": "Title", "number": "Drawing number", "owner": "Owner", "material": "Material", "mass": "Mass", "finish": "Finish",
-    "scale": "Scale", "units": "Units", "size": "Size", "sheet": "Sheet", "revision": "Revision", "projection": "Projection",
-    "standard": "Standard", "tolerance": "General tolerance", "document": "Document", "drawn_by": "Drawn by", "date": "Date",
-    "checked_by": "Checked by", "checked_date": "Date", "approved_by": "Approved by", "approved_date": "Date",
-}  # fmt: skip
+    "title": "Title",
+    "number": "Drawing number",
+    "owner": "Owner",
+    "material": "Material",
+    "mass": "Mass",
+    "finish": "Finish",
+    "scale": "Scale",
+    "units": "Units",
+    "size": "Size",
+    "sheet": "Sheet",
+    "revision": "Revision",
+    "projection": "Projection",
+    "standard": "Standard",
+    "tolerance": "General tolerance",
+    "document": "Document",
+    "drawn_by": "Drawn by",
+    "date": "Date",
+    "checked_by": "Checked by",
+    "checked_date": "Date",
+    "approved_by": "Approved by",
+    "approved_date": "Date",
+}
 """Fields a cell can show and what they are called; "own:" and a name shows one of the part's own fields."""
 FROM_MODEL = ("title", "number", "material", "mass", "finish")
 BY_ITSELF = ("scale", "units", "size", "sheet", "projection", "standard", "document")
 
 
 class Cell(Data):
-    """A cell of a title block over one or more rows and columns of its grid (rows from the top, counted from 0).
+    """A cell of a title block over one or more rows and columns of its grid (rows from the top, counted from
+    0).
 
     What it shows: a field, fixed text, or the logo. height: of the lettering in mm.
     """
@@ -50,7 +70,8 @@ class Cell(Data):
 
 
 class TitleBlock(Data):
-    """A grid with cells that cover it without overlapping. Widths of columns from the left and heights of rows from the top, mm."""
+    """A grid with cells that cover it without overlapping. Widths of columns from the left and heights of
+    rows from the top, mm."""
 
     columns: Annotated[list[Millimeters], Field(min_length=1, max_length=MOST)]
     rows: Annotated[list[Millimeters], Field(min_length=1, max_length=MOST)]
@@ -58,17 +79,21 @@ class TitleBlock(Data):
 
     @property
     def width(self) -> float:
+        """Of all columns together, mm."""
         return sum(self.columns)
 
     @property
     def height(self) -> float:
+        """Of all rows together, mm."""
         return sum(self.rows)
 
     @model_validator(mode="after")
     def _covered(self) -> "TitleBlock":
         taken: set[tuple[int, int]] = set()
         for c in self.cells:
-            places = {(r, k) for r in range(c.row, c.row + c.rows) for k in range(c.column, c.column + c.columns)}
+            places = {
+                (r, k) for r in range(c.row, c.row + c.rows) for k in range(c.column, c.column + c.columns)
+            }
             if c.row + c.rows > len(self.rows) or c.column + c.columns > len(self.columns):
                 raise ValueError("a cell of the title block lies outside its grid")
             if places & taken:
@@ -78,7 +103,8 @@ class TitleBlock(Data):
 
 
 class Slot(Data):
-    """A named rectangle of the room for views, as fractions from its lower left, into which a new drawing's view is placed by itself."""
+    """A named rectangle of the room for views, as fractions from its lower left, into which a new drawing's
+    view is placed by itself."""
 
     name: Text
     shows: Literal["main", "pictorial"] | Relation
@@ -95,7 +121,8 @@ class Slot(Data):
 
 
 class FrameTemplate(Data):
-    """A frame with its title block. margins None: those of the sheet size. zones: letters and numbers of the standard's way, or none."""
+    """A frame with its title block. margins None: those of the sheet size. zones: letters and numbers of the
+    standard's way, or none."""
 
     name: Text
     margin_left: Annotated[float, Field(ge=0, le=100)] | None = None
@@ -109,69 +136,132 @@ class FrameTemplate(Data):
 
 def _cells(*rows: tuple[int, int, int, int, str, float]) -> list[Cell]:
     return [
-        Cell(row=r, column=c, rows=h, columns=w, field=f, label=FIELDS[f] if f != "projection" else "", height=size) for r, c, h, w, f, size in rows
+        Cell(
+            row=r,
+            column=c,
+            rows=h,
+            columns=w,
+            field=f,
+            label=FIELDS[f] if f != "projection" else "",
+            height=size,
+        )
+        for r, c, h, w, f, size in rows
     ]
 
 
 ISO_FRAME = FrameTemplate(
-    name="After ISO 7200", zones="iso",
+    name="After ISO 7200",
+    zones="iso",
     block=TitleBlock(
-        columns=[36, 26, 16, 14, 18, 26, 16, 28], rows=[8, 8, 8, 16],
+        columns=[36, 26, 16, 14, 18, 26, 16, 28],
+        rows=[8, 8, 8, 16],
         cells=_cells(
-            (0, 0, 1, 2, "owner", 2.5), (0, 2, 1, 3, "material", 2.5), (0, 5, 1, 1, "mass", 2.5), (0, 6, 1, 1, "scale", 2.5),
+            (0, 0, 1, 2, "owner", 2.5),
+            (0, 2, 1, 3, "material", 2.5),
+            (0, 5, 1, 1, "mass", 2.5),
+            (0, 6, 1, 1, "scale", 2.5),
             (0, 7, 2, 1, "projection", 2.5),
-            (1, 0, 1, 1, "drawn_by", 2.5), (1, 1, 1, 1, "date", 2.5), (1, 2, 1, 1, "units", 2.5), (1, 3, 1, 1, "size", 2.5),
-            (1, 4, 1, 1, "sheet", 2.5), (1, 5, 1, 2, "tolerance", 2.5),
-            (2, 0, 1, 1, "checked_by", 2.5), (2, 1, 1, 1, "checked_date", 2.5), (2, 2, 1, 3, "approved_by", 2.5),
-            (2, 5, 1, 1, "approved_date", 2.5), (2, 6, 1, 1, "revision", 2.5), (2, 7, 1, 1, "document", 2.5),
-            (3, 0, 1, 5, "title", 5.0), (3, 5, 1, 3, "number", 5.0),
+            (1, 0, 1, 1, "drawn_by", 2.5),
+            (1, 1, 1, 1, "date", 2.5),
+            (1, 2, 1, 1, "units", 2.5),
+            (1, 3, 1, 1, "size", 2.5),
+            (1, 4, 1, 1, "sheet", 2.5),
+            (1, 5, 1, 2, "tolerance", 2.5),
+            (2, 0, 1, 1, "checked_by", 2.5),
+            (2, 1, 1, 1, "checked_date", 2.5),
+            (2, 2, 1, 3, "approved_by", 2.5),
+            (2, 5, 1, 1, "approved_date", 2.5),
+            (2, 6, 1, 1, "revision", 2.5),
+            (2, 7, 1, 1, "document", 2.5),
+            (3, 0, 1, 5, "title", 5.0),
+            (3, 5, 1, 3, "number", 5.0),
         ),
     ),
-)  # fmt: skip
+)
 ASME_FRAME = FrameTemplate(
-    name="After ASME Y14.1", zones="none", centering=False,
+    name="After ASME Y14.1",
+    zones="none",
+    centering=False,
     block=TitleBlock(
-        columns=[44, 24, 24, 12, 42, 12, 22], rows=[8, 8, 8, 10, 10],
+        columns=[44, 24, 24, 12, 42, 12, 22],
+        rows=[8, 8, 8, 10, 10],
         cells=_cells(
-            (0, 0, 3, 1, "tolerance", 2.5), (0, 1, 1, 1, "drawn_by", 2.5), (0, 2, 1, 1, "date", 2.5), (0, 3, 2, 4, "owner", 3.5),
-            (1, 1, 1, 1, "checked_by", 2.5), (1, 2, 1, 1, "checked_date", 2.5),
-            (2, 1, 1, 1, "approved_by", 2.5), (2, 2, 1, 1, "approved_date", 2.5), (2, 3, 2, 4, "title", 5.0),
-            (3, 0, 1, 1, "material", 2.5), (3, 1, 1, 1, "finish", 2.5), (3, 2, 1, 1, "units", 2.5),
-            (4, 0, 1, 1, "projection", 2.5), (4, 1, 1, 1, "scale", 2.5), (4, 2, 1, 1, "mass", 2.5), (4, 3, 1, 1, "size", 2.5),
-            (4, 4, 1, 1, "number", 3.5), (4, 5, 1, 1, "revision", 2.5), (4, 6, 1, 1, "sheet", 2.5),
+            (0, 0, 3, 1, "tolerance", 2.5),
+            (0, 1, 1, 1, "drawn_by", 2.5),
+            (0, 2, 1, 1, "date", 2.5),
+            (0, 3, 2, 4, "owner", 3.5),
+            (1, 1, 1, 1, "checked_by", 2.5),
+            (1, 2, 1, 1, "checked_date", 2.5),
+            (2, 1, 1, 1, "approved_by", 2.5),
+            (2, 2, 1, 1, "approved_date", 2.5),
+            (2, 3, 2, 4, "title", 5.0),
+            (3, 0, 1, 1, "material", 2.5),
+            (3, 1, 1, 1, "finish", 2.5),
+            (3, 2, 1, 1, "units", 2.5),
+            (4, 0, 1, 1, "projection", 2.5),
+            (4, 1, 1, 1, "scale", 2.5),
+            (4, 2, 1, 1, "mass", 2.5),
+            (4, 3, 1, 1, "size", 2.5),
+            (4, 4, 1, 1, "number", 3.5),
+            (4, 5, 1, 1, "revision", 2.5),
+            (4, 6, 1, 1, "sheet", 2.5),
         ),
     ),
-)  # fmt: skip
+)
 SMALL_FRAME = FrameTemplate(
-    name="Small parts, no zones", zones="none", centering=False,
+    name="Small parts, no zones",
+    zones="none",
+    centering=False,
     block=TitleBlock(
-        columns=[36, 24, 20, 30], rows=[8, 8, 12],
+        columns=[36, 24, 20, 30],
+        rows=[8, 8, 12],
         cells=_cells(
-            (0, 0, 1, 1, "owner", 2.5), (0, 1, 1, 2, "material", 2.5), (0, 3, 1, 1, "projection", 2.5),
-            (1, 0, 1, 1, "drawn_by", 2.5), (1, 1, 1, 1, "date", 2.5), (1, 2, 1, 1, "scale", 2.5), (1, 3, 1, 1, "mass", 2.5),
-            (2, 0, 1, 2, "title", 3.5), (2, 2, 1, 1, "sheet", 2.5), (2, 3, 1, 1, "number", 3.5),
+            (0, 0, 1, 1, "owner", 2.5),
+            (0, 1, 1, 2, "material", 2.5),
+            (0, 3, 1, 1, "projection", 2.5),
+            (1, 0, 1, 1, "drawn_by", 2.5),
+            (1, 1, 1, 1, "date", 2.5),
+            (1, 2, 1, 1, "scale", 2.5),
+            (1, 3, 1, 1, "mass", 2.5),
+            (2, 0, 1, 2, "title", 3.5),
+            (2, 2, 1, 1, "sheet", 2.5),
+            (2, 3, 1, 1, "number", 3.5),
         ),
     ),
-)  # fmt: skip
+)
 BUILT_IN = {"iso": ISO_FRAME, "asme": ASME_FRAME, "small": SMALL_FRAME}
 
 
 def merged(block: TitleBlock, first: int, second: int) -> TitleBlock:
-    """The block with two cells that share a whole side made one; the first one's content stays. Raises CommandError."""
+    """The block with two cells that share a whole side made one; the first one's content stays. Raises
+    CommandError."""
     a, b = block.cells[first], block.cells[second]
-    level = (a.row, a.rows) == (b.row, b.rows) and (a.column + a.columns == b.column or b.column + b.columns == a.column)
-    upright = (a.column, a.columns) == (b.column, b.columns) and (a.row + a.rows == b.row or b.row + b.rows == a.row)
+    level = (a.row, a.rows) == (b.row, b.rows) and (
+        a.column + a.columns == b.column or b.column + b.columns == a.column
+    )
+    upright = (a.column, a.columns) == (b.column, b.columns) and (
+        a.row + a.rows == b.row or b.row + b.rows == a.row
+    )
     if not (level or upright):
         raise CommandError("Only cells that share a whole side can be made one.")
-    one = a.model_copy(update={
-        "row": min(a.row, b.row), "column": min(a.column, b.column),
-        "rows": a.rows if level else a.rows + b.rows, "columns": a.columns + b.columns if level else a.columns,
-    })  # fmt: skip
-    return TitleBlock(columns=block.columns, rows=block.rows, cells=[one if c is a else c for c in block.cells if c is not b])
+    one = a.model_copy(
+        update={
+            "row": min(a.row, b.row),
+            "column": min(a.column, b.column),
+            "rows": a.rows if level else a.rows + b.rows,
+            "columns": a.columns + b.columns if level else a.columns,
+        }
+    )
+    return TitleBlock(
+        columns=block.columns,
+        rows=block.rows,
+        cells=[one if c is a else c for c in block.cells if c is not b],
+    )
 
 
 def split(block: TitleBlock, cell: int, way: Literal["columns", "rows"]) -> TitleBlock:
-    """The block with a cell cut into two: between the grid lines it spans, or by a new line through its middle. The new cell is empty."""
+    """The block with a cell cut into two: between the grid lines it spans, or by a new line through its
+    middle. The new cell is empty."""
     c = block.cells[cell]
     lines = list(block.columns if way == "columns" else block.rows)
     at, span = (c.column, c.columns) if way == "columns" else (c.row, c.rows)
@@ -196,9 +286,21 @@ def split(block: TitleBlock, cell: int, way: Literal["columns", "rows"]) -> Titl
     first = span // 2
     name = "column" if way == "columns" else "row"
     kept = c.model_copy(update={way: first})
-    added = Cell.model_validate({
-        "row": c.row, "column": c.column, "rows": c.rows, "columns": c.columns, name: at + first, way: span - first, "height": c.height,
-    })  # fmt: skip
+    added = Cell.model_validate(
+        {
+            "row": c.row,
+            "column": c.column,
+            "rows": c.rows,
+            "columns": c.columns,
+            name: at + first,
+            way: span - first,
+            "height": c.height,
+        }
+    )
     place = cells.index(c)
     cells[place : place + 1] = [kept, added]
-    return TitleBlock(columns=lines if way == "columns" else block.columns, rows=lines if way == "rows" else block.rows, cells=cells)
+    return TitleBlock(
+        columns=lines if way == "columns" else block.columns,
+        rows=lines if way == "rows" else block.rows,
+        cells=cells,
+    )

@@ -1,7 +1,8 @@
-"""Tolerance classes and fits of ISO 286-1 for sizes to 3150 mm, and the preferred fits of ISO 286-1 and ASME B4.2.
+"""Tolerance classes and fits of ISO 286-1 for sizes to 3150 mm, and the preferred fits of ISO 286-1 and ASME
+B4.2.
 
-A hole's limits follow from the shaft of the same letter by the standard's rules: A to H mirror it; J to ZC mirror it and, up to 500 mm, are
-moved by the difference of two neighboring grades (clause 4.3.2, "delta").
+A hole's limits follow from the shaft of the same letter by the standard's rules: A to H mirror it; J to ZC
+mirror it and, up to 500 mm, are moved by the difference of two neighboring grades (clause 4.3.2, "delta").
 """
 
 import bisect
@@ -13,16 +14,73 @@ from drafting.errors import SizeError
 from drafting.standards.fit_tables import DEVIATIONS, GRADES, J_ROWS, STEPS, TOLERANCES
 
 LARGEST = 3150
-LETTERS = ("a", "b", "c", "cd", "d", "e", "ef", "f", "fg", "g", "h", "js", "j", "k", "m", "n", "p", "r", "s", "t", "u", "v", "x", "y", "z",
-           "za", "zb", "zc")  # fmt: skip
+LETTERS = (
+    "a",
+    "b",
+    "c",
+    "cd",
+    "d",
+    "e",
+    "ef",
+    "f",
+    "fg",
+    "g",
+    "h",
+    "js",
+    "j",
+    "k",
+    "m",
+    "n",
+    "p",
+    "r",
+    "s",
+    "t",
+    "u",
+    "v",
+    "x",
+    "y",
+    "z",
+    "za",
+    "zb",
+    "zc",
+)
 _CLEAR = LETTERS[: LETTERS.index("h") + 1]
 _CLASS = re.compile(r"^([A-Za-z]{1,2})(01|\d{1,2})$")
 
 PREFERRED = {
-    "hole": ("H11/c11", "H9/d9", "H8/e8", "H8/f7", "H7/g6", "H7/h6", "H8/h7", "H7/k6", "H7/n6", "H7/p6", "H7/r6", "H7/s6", "H7/u6"),
-    "shaft": ("C11/h11", "D9/h9", "E9/h8", "F8/h7", "G7/h6", "H7/h6", "H8/h7", "K7/h6", "N7/h6", "P7/h6", "R7/h6", "S7/h6", "U7/h6"),
+    "hole": (
+        "H11/c11",
+        "H9/d9",
+        "H8/e8",
+        "H8/f7",
+        "H7/g6",
+        "H7/h6",
+        "H8/h7",
+        "H7/k6",
+        "H7/n6",
+        "H7/p6",
+        "H7/r6",
+        "H7/s6",
+        "H7/u6",
+    ),
+    "shaft": (
+        "C11/h11",
+        "D9/h9",
+        "E9/h8",
+        "F8/h7",
+        "G7/h6",
+        "H7/h6",
+        "H8/h7",
+        "K7/h6",
+        "N7/h6",
+        "P7/h6",
+        "R7/h6",
+        "S7/h6",
+        "U7/h6",
+    ),
 }
-"""Preferred fits by basis: those of ASME B4.2 table 1 and ISO 286-1 figures 12 and 13 that both use, and neighbors. From memory."""
+"""Preferred fits by basis: those of ASME B4.2 table 1 and ISO 286-1 figures 12 and 13 that both use, and
+neighbors. From memory."""
 
 
 @dataclass(frozen=True)
@@ -35,7 +93,8 @@ class Limits:
 
 @dataclass(frozen=True)
 class Fit:
-    """What a hole and a shaft class give together, mm: least and most clearance (negative is interference)."""
+    """What a hole and a shaft class give together, mm: least and most clearance (negative is
+    interference)."""
 
     hole: Limits
     shaft: Limits
@@ -51,7 +110,8 @@ def _step(size: float, steps: tuple[int, ...] = STEPS) -> int:
 
 
 def tolerance(size: float, grade: str) -> float:
-    """Standard tolerance IT01 to IT18 in micrometers of a size in mm. Raises SizeError where the standard has none."""
+    """Standard tolerance IT01 to IT18 in micrometers of a size in mm. Raises SizeError where the standard has
+    none."""
     if grade not in GRADES:
         raise SizeError(f"There is no grade IT{grade}; grades run from IT01 to IT18.")
     row, n = TOLERANCES[grade], _step(size)
@@ -69,7 +129,10 @@ def split(designation: str) -> tuple[str, str]:
     if letter in ("Js", "Cd", "Ef", "Fg", "Za", "Zb", "Zc"):
         letter, same_case = letter.upper(), True
     if found is None or letter.lower() not in LETTERS or not same_case:
-        raise SizeError(f"{designation or 'Nothing'} is no tolerance class; write a letter and a grade, like H7 for a hole or g6 for a shaft.")
+        raise SizeError(
+            f"{designation or 'Nothing'} is no tolerance class; write a letter "
+            f"and a grade, like H7 for a hole or g6 for a shaft."
+        )
     grade = found.group(2)
     if grade not in GRADES:
         raise SizeError(f"{designation} has a grade that does not exist; grades run from 01 to 18.")
@@ -77,11 +140,13 @@ def split(designation: str) -> tuple[str, str]:
 
 
 def is_hole(designation: str) -> bool:
+    """Whether a class such as H7 is one of holes: its letters are capitals (ISO 286-1)."""
     return split(designation)[0].isupper()
 
 
 def limits(size: float, designation: str) -> Limits:
-    """Deviations of a class at a nominal size, both mm. Raises SizeError where the class does not exist for the size."""
+    """Deviations of a class at a nominal size, both mm. Raises SizeError where the class does not exist for
+    the size."""
     letter, grade = split(designation)
     width = tolerance(size, grade)
     low = letter.lower()
@@ -119,7 +184,9 @@ def _j(size: float, letter: str, grade: str, width: float) -> Limits:
     n = _step(size)
     value = row[n] if row and n < len(row) else None
     if value is None:
-        raise SizeError(f"{letter}{grade} is not defined for {size:g} mm; take {'JS' if letter == 'J' else 'js'}{grade}.")
+        raise SizeError(
+            f"{letter}{grade} is not defined for {size:g} mm; take {'JS' if letter == 'J' else 'js'}{grade}."
+        )
     return _micrometers(value, value - width) if letter == "J" else _micrometers(value + width, value)
 
 
@@ -162,12 +229,15 @@ def _hole(size: float, letter: str, grade: str, width: float) -> Limits:
 
 
 def fit(size: float, hole: str, shaft: str) -> Fit:
-    """The clearance range of a hole and a shaft class at a nominal size, mm, and its kind. Raises SizeError."""
+    """The clearance range of a hole and a shaft class at a nominal size, mm, and its kind. Raises
+    SizeError."""
     if not is_hole(hole):
         raise SizeError(f"{hole} is a shaft's class; a hole's is written with a capital letter, like H7.")
     if is_hole(shaft):
         raise SizeError(f"{shaft} is a hole's class; a shaft's is written with a small letter, like g6.")
     h, s = limits(size, hole), limits(size, shaft)
     least, most = round(h.lower - s.upper, 9), round(h.upper - s.lower, 9)
-    kind: Literal["clearance", "transition", "interference"] = "clearance" if least >= 0 else ("interference" if most <= 0 else "transition")
+    kind: Literal["clearance", "transition", "interference"] = (
+        "clearance" if least >= 0 else ("interference" if most <= 0 else "transition")
+    )
     return Fit(h, s, least, most, kind)

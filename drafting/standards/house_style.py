@@ -1,4 +1,5 @@
-"""A house style: what an office sets up once. Profile, frames with title blocks, logo and general notes; kept, copied, sent as JSON."""
+"""A house style: what an office sets up once. Profile, frames with title blocks, logo and general notes;
+kept, copied, sent as JSON."""
 
 import base64
 import io
@@ -21,7 +22,8 @@ KEPT_PIXELS = 1200
 
 
 class HouseStyle(Data):
-    """One office's style. frame: which of the frames a new sheet takes. logo: PNG, base64. notes: general notes of a new drawing."""
+    """One office's style. frame: which of the frames a new sheet takes. logo: PNG, base64. notes: general
+    notes of a new drawing."""
 
     moorcrest: Literal["house style"] = "house style"
     version: Literal[1] = 1
@@ -45,6 +47,7 @@ class HouseStyle(Data):
 
     @property
     def default_frame(self) -> FrameTemplate:
+        """The frame that new sheets get."""
         return next((f for f in self.frames if f.name == self.frame), self.frames[0])
 
 
@@ -58,7 +61,9 @@ def built_in() -> dict[str, HouseStyle]:
 def read(text: str) -> HouseStyle:
     """A house style from JSON. Raises CommandError with a sentence for anything else."""
     if len(text) > LARGEST_FILE:
-        raise CommandError(f"The file is larger than {LARGEST_FILE // 1_000_000} MB, the most a house style may be.")
+        raise CommandError(
+            f"The file is larger than {LARGEST_FILE // 1_000_000} MB, the most a house style may be."
+        )
     try:
         data = json.loads(text)
     except (ValueError, RecursionError):
@@ -66,7 +71,10 @@ def read(text: str) -> HouseStyle:
     if not isinstance(data, dict) or data.get("moorcrest") != "house style":
         raise CommandError("The file is not a house style of Moorcrest.")
     if data.get("version") != VERSION:
-        raise CommandError(f"The house style is of version {str(data.get('version'))[:20]}; this Moorcrest reads version {VERSION}.")
+        raise CommandError(
+            f"The house style is of version {str(data.get('version'))[:20]}; "
+            f"this Moorcrest reads version {VERSION}."
+        )
     return checked(data)
 
 
@@ -78,15 +86,21 @@ def checked(data: Any) -> HouseStyle:
         first = error.errors()[0]
         where = ".".join(str(p) for p in first["loc"])
         said = first["msg"].removeprefix("Value error, ").removeprefix("Assertion failed, ")
-        raise CommandError(f"The house style is wrong at {where or 'its top'}: {said[0].lower()}{said[1:]}.") from None
+        raise CommandError(
+            f"The house style is wrong at {where or 'its top'}: {said[0].lower()}{said[1:]}."
+        ) from None
 
 
 def png_of(data: bytes) -> bytes:
-    """A raster picture as PNG of at most KEPT_PIXELS, without anything but its pixels. Raises CommandError."""
+    """A raster picture as PNG of at most KEPT_PIXELS, without anything but its pixels. Raises
+    CommandError."""
     try:
         with Image.open(io.BytesIO(data), formats=["PNG"]) as picture:
             if picture.width * picture.height > MOST_PIXELS:
-                raise CommandError(f"The logo has {picture.width} x {picture.height} pixels; it may have {MOST_PIXELS // 1_000_000} million in all.")
+                raise CommandError(
+                    f"The logo has {picture.width} x {picture.height} pixels; it may "
+                    f"have {MOST_PIXELS // 1_000_000} million in all."
+                )
             clean = picture.convert("RGBA")
     except CommandError:
         raise
@@ -100,7 +114,10 @@ def png_of(data: bytes) -> bytes:
 
 def departures(style: HouseStyle) -> dict[str, Any]:
     """Values of the profile that depart from the standard's own, by path, with the standard's value."""
-    own, standard = style.profile.model_dump(mode="json"), with_all_lines(standard_of(style.profile)).model_dump(mode="json")
+    own, standard = (
+        style.profile.model_dump(mode="json"),
+        with_all_lines(standard_of(style.profile)).model_dump(mode="json"),
+    )
     out: dict[str, Any] = {}
     for name, value in own.items():
         if name in ("key", "title"):
@@ -123,6 +140,16 @@ def standard_of(profile: Profile) -> Profile:
 
 def with_all_lines(profile: Profile) -> Profile:
     """The profile with every kind of line spelled out, so that each can be changed."""
-    names = [*profile.lines, "hatch", "break", "thread", "outline", "cutting", "cutting_end", "phantom", "thread_hidden"]
+    names = [
+        *profile.lines,
+        "hatch",
+        "break",
+        "thread",
+        "outline",
+        "cutting",
+        "cutting_end",
+        "phantom",
+        "thread_hidden",
+    ]
     lines: dict[str, LineKind] = {name: profile.line(name) for name in names}
     return profile.model_copy(update={"lines": lines})

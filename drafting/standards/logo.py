@@ -1,4 +1,5 @@
-"""An SVG logo as pixels: only its filled shapes are taken, so that no script, style sheet, link or outside reference has any effect."""
+"""An SVG logo as pixels: only its filled shapes are taken, so that no script, style sheet, link or outside
+reference has any effect."""
 
 import io
 import math
@@ -21,7 +22,8 @@ FORBIDDEN = ("script", "foreignobject", "image", "use", "style", "animate", "set
 
 
 def svg_to_png(data: bytes) -> bytes:
-    """PNG of an SVG's shapes. Raises CommandError for what is no SVG, refers to something outside, or holds a script."""
+    """PNG of an SVG's shapes. Raises CommandError for what is no SVG, refers to something outside, or holds a
+    script."""
     if len(data) > LARGEST:
         raise CommandError(f"The logo's file is larger than {LARGEST // 1000} kB.")
     try:
@@ -31,7 +33,9 @@ def svg_to_png(data: bytes) -> bytes:
     for node in root.iter():
         name = str(node.tag).rsplit("}", 1)[-1].lower()
         if name in FORBIDDEN:
-            raise CommandError(f"The logo holds a {name} element; only plain shapes are taken, so save it without.")
+            raise CommandError(
+                f"The logo holds a {name} element; only plain shapes are taken, so save it without."
+            )
         for key, value in node.attrib.items():
             bare = key.rsplit("}", 1)[-1].lower()
             if bare.startswith("on"):
@@ -44,7 +48,9 @@ def svg_to_png(data: bytes) -> bytes:
     except Exception:  # the parser of outside text may raise anything
         raise CommandError("The logo is not an SVG that can be read.") from None
     if not shapes or len(shapes) > MOST_SHAPES:
-        raise CommandError("The logo has no shapes." if not shapes else f"The logo has more than {MOST_SHAPES} shapes.")
+        raise CommandError(
+            "The logo has no shapes." if not shapes else f"The logo has more than {MOST_SHAPES} shapes."
+        )
     return _painted(shapes)
 
 
@@ -52,7 +58,9 @@ def _painted(shapes: list[Any]) -> bytes:
     rings = [(shape, _rings(shape)) for shape in shapes]
     points = [p for _, found in rings for ring in found for p in ring]
     if not points or len(points) > MOST_POINTS:
-        raise CommandError("The logo has no area." if not points else "The logo is too intricate; simplify it.")
+        raise CommandError(
+            "The logo has no area." if not points else "The logo is too intricate; simplify it."
+        )
     low, high = np.min(points, axis=0), np.max(points, axis=0)
     size = float((high - low).max())
     if not math.isfinite(size) or size <= 0:
@@ -77,7 +85,9 @@ def _painted(shapes: list[Any]) -> bytes:
         if stroke is not None:
             width = max(1, round(float(shape.stroke_width or 1) * k))
             for ring in flat:
-                ImageDraw.Draw(picture).line(ring, fill=(stroke.red, stroke.green, stroke.blue, 255), width=width, joint="curve")
+                ImageDraw.Draw(picture).line(
+                    ring, fill=(stroke.red, stroke.green, stroke.blue, 255), width=width, joint="curve"
+                )
     out = io.BytesIO()
     picture.resize((max(wide // FINER, 1), max(tall // FINER, 1)), Image.Resampling.LANCZOS).save(out, "PNG")
     return out.getvalue()
@@ -90,7 +100,11 @@ def _rings(shape: Any) -> list[list[tuple[float, float]]]:
         for segment in Path(sub).segments():
             steps = 1 if type(segment).__name__ in ("Line", "Close", "Move") else 24
             for t in np.linspace(0, 1, steps + 1):
-                p = segment.point(float(t)) if segment.start is not None or type(segment).__name__ == "Move" else segment.end
+                p = (
+                    segment.point(float(t))
+                    if segment.start is not None or type(segment).__name__ == "Move"
+                    else segment.end
+                )
                 if p is not None and p.x is not None:
                     ring.append((float(p.x), float(p.y)))
         if len(ring) > 1:
@@ -99,7 +113,8 @@ def _rings(shape: Any) -> list[list[tuple[float, float]]]:
 
 
 def main() -> None:
-    """SVG or PNG on standard input, PNG on standard output: run as a process of its own with limits, since the bytes come from outside."""
+    """SVG or PNG on standard input, PNG on standard output: run as a process of its own with limits, since
+    the bytes come from outside."""
     import resource
     import sys
 

@@ -1,4 +1,5 @@
-"""Materials by standard designation with their densities in g/cm3: handbook values, from memory; real batches differ by a percent or so."""
+"""Materials by standard designation with their densities in g/cm3: handbook values, from memory; real batches
+differ by a percent or so."""
 
 from collections.abc import Mapping
 from dataclasses import dataclass
@@ -23,11 +24,31 @@ def _of(family: str, density: float, *designations: str) -> list[Material]:
 
 
 LIBRARY = [
-    *_of("steel", 7.85, "steel S235", "steel S235JR", "steel S355", "steel S355J2", "steel C15", "steel C45", "steel E295", "steel 11SMn30"),
+    *_of(
+        "steel",
+        7.85,
+        "steel S235",
+        "steel S235JR",
+        "steel S355",
+        "steel S355J2",
+        "steel C15",
+        "steel C45",
+        "steel E295",
+        "steel 11SMn30",
+    ),
     *_of("steel", 7.85, "steel 16MnCr5", "steel 42CrMo4", "steel 34CrNiMo6", "steel 100Cr6"),
     *_of("steel", 7.85, "steel 8.8", "steel A36", "steel 1018", "steel 1045", "steel 4140"),
     *_of("steel", 7.70, "steel X40Cr14"),
-    *_of("stainless steel", 8.00, "stainless 1.4301", "stainless 1.4404", "stainless 304", "stainless 316", "stainless A2", "stainless A4"),
+    *_of(
+        "stainless steel",
+        8.00,
+        "stainless 1.4301",
+        "stainless 1.4404",
+        "stainless 304",
+        "stainless 316",
+        "stainless A2",
+        "stainless A4",
+    ),
     *_of("cast iron", 7.2, "gray iron EN-GJL-200", "gray iron EN-GJL-250"),
     *_of("cast iron", 7.1, "ductile iron EN-GJS-400-15", "ductile iron EN-GJS-500-7"),
     *_of("aluminium", 2.70, "aluminium 6061", "aluminium EN AW-6060", "aluminium EN AW-6082"),
@@ -48,7 +69,7 @@ LIBRARY = [
     *_of("rubber", 1.3, "NBR"),
     *_of("wood", 0.7, "oak"),
     *_of("wood", 0.5, "larch"),
-]  # fmt: skip
+]
 DENSITIES = {m.designation: m.density for m in LIBRARY}
 LIGHTEST, HEAVIEST = 0.01, 25.0
 
@@ -67,7 +88,9 @@ def checked(designation: str, value: float) -> tuple[str, float]:
     if name in DENSITIES:
         raise CommandError(f"{name} is in the library already, with {DENSITIES[name]:g} g/cm³.")
     if not LIGHTEST <= value <= HEAVIEST:
-        raise CommandError(f"A density of {value:g} g/cm³ cannot be; it lies between {LIGHTEST:g} and {HEAVIEST:g}.")
+        raise CommandError(
+            f"A density of {value:g} g/cm³ cannot be; it lies between {LIGHTEST:g} and {HEAVIEST:g}."
+        )
     return name, value
 
 
@@ -75,3 +98,19 @@ def mass_kg(volume_mm3: float, material: str, own: Mapping[str, float] | None = 
     """Mass in kg of a volume in mm3; None where the material is unknown."""
     value = density(material, own)
     return None if value is None else volume_mm3 * value * 1e-6
+
+
+POUND = 0.45359237
+"""kg: the international pound, exact (NIST SP 811, appendix B.8)."""
+
+
+def mass_in(kg: float, unit: str) -> float:
+    """A mass in kg in another unit, kg or lb."""
+    return kg / POUND if unit == "lb" else kg
+
+
+def mass_number(value: float) -> str:
+    """A mass to three significant figures, without an exponent and without cutting whole units."""
+    if 1e-3 <= value < 1000:
+        return f"{value:.3g}"
+    return f"{value:.0f}" if value >= 1000 else f"{value:.6f}".rstrip("0").rstrip(".")

@@ -1,7 +1,8 @@
 """Hatch patterns: those of the standards by material, and patterns read from a `.pat` file.
 
-Sources: ISO 128-3 (plain lines at 45 degrees for every material unless it must be told), ASME Y14.2 (memory: general use, steel, cast
-iron, bronze and copper alloys, aluminium and magnesium, plastics and rubber, wood). Spacings are this house's.
+Sources: ISO 128-3 (plain lines at 45 degrees for every material unless it must be told), ASME Y14.2 (memory:
+general use, steel, cast iron, bronze and copper alloys, aluminium and magnesium, plastics and rubber, wood).
+Spacings are this house's.
 """
 
 import math
@@ -13,7 +14,8 @@ from drafting.errors import CommandError
 
 @dataclass(frozen=True)
 class Family:
-    """Parallel lines: angle in degrees, a point on the first, the step to the next (along and across the line), dashes (drawn, gap …), mm."""
+    """Parallel lines: angle in degrees, a point on the first, the step to the next (along and across the
+    line), dashes (drawn, gap …), mm."""
 
     angle: float
     origin: tuple[float, float]
@@ -39,15 +41,26 @@ BUILT_IN: dict[str, tuple[Family, ...]] = {
     "dashed": (_plain(45, 3.0, 0.0, (4.0, 1.5)),),
 }
 BY_WORD = {
-    "steel": "steel", "stainless": "steel", "iron": "iron", "brass": "copper alloy", "bronze": "copper alloy", "copper": "copper alloy",
-    "aluminium": "aluminium", "aluminum": "aluminium", "magnesium": "aluminium", "pa6": "plastic", "pom": "plastic", "rubber": "plastic",
+    "steel": "steel",
+    "stainless": "steel",
+    "iron": "iron",
+    "brass": "copper alloy",
+    "bronze": "copper alloy",
+    "copper": "copper alloy",
+    "aluminium": "aluminium",
+    "aluminum": "aluminium",
+    "magnesium": "aluminium",
+    "pa6": "plastic",
+    "pom": "plastic",
+    "rubber": "plastic",
     "oak": "wood",
-}  # fmt: skip
+}
 MAX_FAMILIES = 60
 
 
 def for_material(standard: str, material: str) -> str:
-    """The pattern of a material: ASME tells materials apart; ISO draws the general one, and wood and plastics as themselves."""
+    """The pattern of a material: ASME tells materials apart; ISO draws the general one, and wood and plastics
+    as themselves."""
     for word in re.findall(r"[a-z0-9]+", material.lower()):
         if (found := BY_WORD.get(word)) and (standard == "ASME" or found in ("wood", "plastic")):
             return found
@@ -68,7 +81,8 @@ def families(name: str, own: dict[str, str]) -> tuple[Family, ...]:
 
 
 def read(text: str) -> dict[str, str]:
-    """Patterns of a `.pat` text by name: a head line `*name, words`, then lines angle, x, y, step along, step across, dashes.
+    """Patterns of a `.pat` text by name: a head line `*name, words`, then lines angle, x, y, step along, step
+    across, dashes.
 
     A negative dash is a gap, 0 a dot; `;` starts a remark. Raises CommandError with the line that is wrong.
     """
@@ -85,7 +99,9 @@ def read(text: str) -> dict[str, str]:
             out[name] = []
             continue
         if not name:
-            raise CommandError("This is no pattern file: it does not start with a line like *NAME, description.")
+            raise CommandError(
+                "This is no pattern file: it does not start with a line like *NAME, description."
+            )
         _family(line, f"Line {number} of the pattern file")
         out[name].append(line)
         if len(out[name]) > MAX_FAMILIES:
@@ -105,7 +121,9 @@ def _family(line: str, where: str) -> Family:
     except ValueError:
         raise CommandError(f"{where} is not a list of numbers.") from None
     if len(v) < 5 or not all(math.isfinite(x) and abs(x) < 1e5 for x in v) or abs(v[4]) < 1e-3 or len(v) > 17:
-        raise CommandError(f"{where} needs an angle, a point, a step along and a step across that is not zero.")
+        raise CommandError(
+            f"{where} needs an angle, a point, a step along and a step across that is not zero."
+        )
     dashes = v[5:]
     if dashes and sum(abs(x) for x in dashes) < 0.05:
         raise CommandError(f"{where} has dashes too short to draw.")

@@ -1,8 +1,8 @@
 """The drawing rules of a standard as values: line widths, lettering, arrows, distances, number forms.
 
-Sources: ISO 128-2 (line widths and dashes: dash 12 d, gap 3 d, long dash 24 d), ISO 3098 (lettering), ISO 129-1 (dimensions),
-ASME Y14.2 (0.6 and 0.3 mm lines, 3 mm lettering), ASME Y14.5 (first row 10 mm, next 6 mm, gap 1.5 mm, beyond 3 mm). Values from memory
-unless the design's check values name them.
+Sources: ISO 128-2 (line widths and dashes: dash 12 d, gap 3 d, long dash 24 d), ISO 3098 (lettering), ISO
+129-1 (dimensions), ASME Y14.2 (0.6 and 0.3 mm lines, 3 mm lettering), ASME Y14.5 (first row 10 mm, next 6 mm,
+gap 1.5 mm, beyond 3 mm). Values from memory unless the design's check values name them.
 """
 
 from typing import Annotated, Literal
@@ -57,7 +57,8 @@ class Profile(BaseModel):
     center_past: Distance = 3.0
     """Reach of center lines past the outline."""
     dimension_text: Literal["above", "broken"]
-    """Whether the number stands above an unbroken dimension line and turns with it (ISO), or level in a break of it (ASME)."""
+    """Whether the number stands above an unbroken dimension line and turns with it (ISO), or level in a break
+    of it (ASME)."""
     decimal_sign: Literal[",", "."]
     places: Annotated[int, Field(ge=0, le=6)]
     fraction: Literal[0, 2, 4, 8, 16, 32, 64] = 0
@@ -69,6 +70,8 @@ class Profile(BaseModel):
     """Lettering of deviations, as a part of that of sizes."""
     trailing_zeros: bool
     leading_zero: bool
+    mass_unit: Literal["", "kg", "lb"] = ""
+    """Of masses in title block and parts lists; empty takes pounds in a style of inches, else kilograms."""
     default_size: Annotated[str, Field(max_length=40)]
     section_label: Annotated[str, Field(max_length=60)] = ""
     detail_label: Annotated[str, Field(max_length=60)] = ""
@@ -78,6 +81,11 @@ class Profile(BaseModel):
     """What the title block says of sizes that state no tolerance."""
     view_gap: Distance
     """Room left between views for sizes."""
+
+    @property
+    def mass_in(self) -> Literal["kg", "lb"]:
+        """The unit that masses are written in."""
+        return self.mass_unit or ("lb" if self.units == "in" else "kg")
 
     def line(self, name: str) -> LineKind:
         """A kind of line; one that the house style does not name is made from its thin or its wide line."""
@@ -90,7 +98,8 @@ class Profile(BaseModel):
 
 
 def _more_lines(thick: float, thin: float, standard: Standard) -> dict[str, LineKind]:
-    """Kinds of line of views: hatching, breaks, threads, outlines of details, cutting lines (ISO thin with wide ends, ASME wide)."""
+    """Kinds of line of views: hatching, breaks, threads, outlines of details, cutting lines (ISO thin with
+    wide ends, ASME wide)."""
     d = thin
     cutting = thin if standard == "ISO" else thick
     return {
@@ -121,17 +130,56 @@ def _lines(thick: float, thin: float) -> dict[str, LineKind]:
 
 
 ISO_MM = Profile(
-    key="iso-mm", title="ISO, mm, first angle", standard="ISO", units="mm", projection="first", lines=_lines(0.5, 0.25),
-    text_height=3.5, label_height=5.0, arrow_length=3.0, arrow_width=1.0, extension_gap=1.0, extension_beyond=2.0,
-    first_row=10.0, next_row=7.0, text_gap=0.8, dimension_text="above", decimal_sign=",", places=2, trailing_zeros=False,
-    leading_zero=True, tolerance_height=0.7, default_size="A3", view_gap=28.0, general_tolerance="ISO 2768-m",
-)  # fmt: skip
+    key="iso-mm",
+    title="ISO, mm, first angle",
+    standard="ISO",
+    units="mm",
+    projection="first",
+    lines=_lines(0.5, 0.25),
+    text_height=3.5,
+    label_height=5.0,
+    arrow_length=3.0,
+    arrow_width=1.0,
+    extension_gap=1.0,
+    extension_beyond=2.0,
+    first_row=10.0,
+    next_row=7.0,
+    text_gap=0.8,
+    dimension_text="above",
+    decimal_sign=",",
+    places=2,
+    trailing_zeros=False,
+    leading_zero=True,
+    tolerance_height=0.7,
+    default_size="A3",
+    view_gap=28.0,
+    general_tolerance="ISO 2768-m",
+)
 ASME_INCH = Profile(
-    key="asme-inch", title="ASME, inch, third angle", standard="ASME", units="in", projection="third", lines=_lines(0.6, 0.3),
-    text_height=3.05, label_height=6.1, arrow_length=3.0, arrow_width=1.0, extension_gap=1.5, extension_beyond=3.0,
-    first_row=10.16, next_row=7.5, text_gap=0.8, dimension_text="broken", decimal_sign=".", places=3, trailing_zeros=True,
-    leading_zero=False, default_size="B", view_gap=30.0, general_tolerance=".XX ±.01  .XXX ±.005",
-)  # fmt: skip
+    key="asme-inch",
+    title="ASME, inch, third angle",
+    standard="ASME",
+    units="in",
+    projection="third",
+    lines=_lines(0.6, 0.3),
+    text_height=3.05,
+    label_height=6.1,
+    arrow_length=3.0,
+    arrow_width=1.0,
+    extension_gap=1.5,
+    extension_beyond=3.0,
+    first_row=10.16,
+    next_row=7.5,
+    text_gap=0.8,
+    dimension_text="broken",
+    decimal_sign=".",
+    places=3,
+    trailing_zeros=True,
+    leading_zero=False,
+    default_size="B",
+    view_gap=30.0,
+    general_tolerance=".XX ±.01  .XXX ±.005",
+)
 BUILT_IN = {p.key: p for p in (ISO_MM, ASME_INCH)}
 
 

@@ -1,4 +1,5 @@
-"""Standard scales and the choice of a fitting one. Sources: ISO 5455; ASME Y14.1 / common practice for inch scales."""
+"""Standard scales and the choice of a fitting one. Sources: ISO 5455; ASME Y14.1 / common practice for inch
+scales."""
 
 from pydantic import BaseModel, Field
 
@@ -11,6 +12,7 @@ class Scale(BaseModel):
 
     @property
     def factor(self) -> float:
+        """Paper over model."""
         return self.drawn / self.true
 
     def __str__(self) -> str:
@@ -22,15 +24,49 @@ def _series(*pairs: tuple[int, int]) -> list[Scale]:
 
 
 ISO = _series(
-    (50, 1), (20, 1), (10, 1), (5, 1), (2, 1), (1, 1), (1, 2), (1, 5), (1, 10), (1, 20), (1, 50), (1, 100),
-    (1, 200), (1, 500), (1, 1000), (1, 2000), (1, 5000), (1, 10000),
-)  # fmt: skip
-ASME = _series((10, 1), (4, 1), (2, 1), (1, 1), (1, 2), (1, 4), (1, 8), (1, 10), (1, 20), (1, 40), (1, 100), (1, 200), (1, 400), (1, 1000))
+    (50, 1),
+    (20, 1),
+    (10, 1),
+    (5, 1),
+    (2, 1),
+    (1, 1),
+    (1, 2),
+    (1, 5),
+    (1, 10),
+    (1, 20),
+    (1, 50),
+    (1, 100),
+    (1, 200),
+    (1, 500),
+    (1, 1000),
+    (1, 2000),
+    (1, 5000),
+    (1, 10000),
+)
+ASME = _series(
+    (10, 1),
+    (4, 1),
+    (2, 1),
+    (1, 1),
+    (1, 2),
+    (1, 4),
+    (1, 8),
+    (1, 10),
+    (1, 20),
+    (1, 40),
+    (1, 100),
+    (1, 200),
+    (1, 400),
+    (1, 1000),
+)
 SERIES = {"ISO": ISO, "ASME": ASME}
 
 
-def fitting(standard: str, width: float, height: float, room_width: float, room_height: float, largest: float = 10.0) -> Scale:
-    """The largest standard scale at which width x height (true mm) fits into a room (paper mm); the smallest where none does."""
+def fitting(
+    standard: str, width: float, height: float, room_width: float, room_height: float, largest: float = 10.0
+) -> Scale:
+    """The largest standard scale at which width x height (true mm) fits into a room (paper mm); the smallest
+    where none does."""
     for scale in SERIES[standard]:
         f = scale.factor
         if f <= largest and width * f <= room_width and height * f <= room_height:

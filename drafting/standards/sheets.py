@@ -1,7 +1,7 @@
 """Sheet sizes, frames and zones.
 
-Sources: ISO 216 and ISO 5457 (sizes, frame 20 mm at the left and 10 mm elsewhere, zones of 50 mm from the center lines);
-ASME Y14.1 (sizes in inches; margins from memory).
+Sources: ISO 216 and ISO 5457 (sizes, frame 20 mm at the left and 10 mm elsewhere, zones of 50 mm from the
+center lines); ASME Y14.1 (sizes in inches; margins from memory).
 """
 
 import re
@@ -14,7 +14,8 @@ INCH = 25.4
 
 @dataclass(frozen=True)
 class SheetSize:
-    """A trimmed sheet: the shorter and the longer side, and the frame's distance from the edges (left, other), mm."""
+    """A trimmed sheet: the shorter and the longer side, and the frame's distance from the edges (left,
+    other), mm."""
 
     name: str
     short: float
@@ -49,15 +50,21 @@ _CUSTOM = re.compile(r"(\d{1,5}(?:\.\d{1,2})?)\s*[x\u00d7]\s*(\d{1,5}(?:\.\d{1,2
 
 
 def size(name: str) -> SheetSize:
-    """A sheet size by name, or one of its own as "600 x 300" in mm, with the margins of ISO 5457; raises CommandError."""
+    """A sheet size by name, or one of its own as "600 x 300" in mm, with the margins of ISO 5457; raises
+    CommandError."""
     if name in SIZES:
         return SIZES[name]
     found = _CUSTOM.fullmatch(name.strip())
     if found is None:
-        raise CommandError(f"{name[:40]!r} is not a sheet size; choose one of {', '.join(SIZES)}, or write it in mm as 600 x 300.")
+        raise CommandError(
+            f"{name[:40]!r} is not a sheet size; choose one of "
+            f"{', '.join(SIZES)}, or write it in mm as 600 x 300."
+        )
     a, b = sorted(float(v) for v in found.groups())
     if a < SMALLEST or b > LARGEST:
-        raise CommandError(f"A sheet of {a:g} x {b:g} mm cannot be; its sides are {SMALLEST:g} to {LARGEST:g} mm.")
+        raise CommandError(
+            f"A sheet of {a:g} x {b:g} mm cannot be; its sides are {SMALLEST:g} to {LARGEST:g} mm."
+        )
     return SheetSize(f"{b:g} x {a:g}", a, b, 20, 10)
 
 
@@ -68,5 +75,6 @@ def is_wide(custom: str) -> bool:
 
 
 def zone_count(length: float) -> int:
-    """Number of zone fields along a side of given length in mm: an even number, fields of about 50 mm (ISO 5457)."""
+    """Number of zone fields along a side of given length in mm: an even number, fields of about 50 mm (ISO
+    5457)."""
     return max(2, 2 * round(length / ZONE_FIELD / 2))

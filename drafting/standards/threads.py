@@ -1,6 +1,7 @@
 """Screw threads: nominal diameters and pitches.
 
-Sources: ISO 261 / ISO 262 coarse series (from memory); ASME B1.1 UNC and UNF series (from memory); ISO 68-1 basic profile.
+Sources: ISO 261 / ISO 262 coarse series (from memory); ASME B1.1 UNC and UNF series (from memory); ISO 68-1
+basic profile.
 """
 
 import re
@@ -11,31 +12,106 @@ from drafting.errors import ModelError
 INCH = 25.4
 
 METRIC_COARSE = {
-    1.6: 0.35, 2: 0.4, 2.5: 0.45, 3: 0.5, 3.5: 0.6, 4: 0.7, 5: 0.8, 6: 1.0, 8: 1.25, 10: 1.5, 12: 1.75, 14: 2.0, 16: 2.0,
-    18: 2.5, 20: 2.5, 22: 2.5, 24: 3.0, 27: 3.0, 30: 3.5, 33: 3.5, 36: 4.0, 39: 4.0, 42: 4.5, 45: 4.5, 48: 5.0, 52: 5.0,
-    56: 5.5, 60: 5.5, 64: 6.0,
-}  # fmt: skip
+    1.6: 0.35,
+    2: 0.4,
+    2.5: 0.45,
+    3: 0.5,
+    3.5: 0.6,
+    4: 0.7,
+    5: 0.8,
+    6: 1.0,
+    8: 1.25,
+    10: 1.5,
+    12: 1.75,
+    14: 2.0,
+    16: 2.0,
+    18: 2.5,
+    20: 2.5,
+    22: 2.5,
+    24: 3.0,
+    27: 3.0,
+    30: 3.5,
+    33: 3.5,
+    36: 4.0,
+    39: 4.0,
+    42: 4.5,
+    45: 4.5,
+    48: 5.0,
+    52: 5.0,
+    56: 5.5,
+    60: 5.5,
+    64: 6.0,
+}
 """Nominal diameter to coarse pitch, mm."""
 
 UNIFIED = {
-    "4": (0.112, 40, 48), "5": (0.125, 40, 44), "6": (0.138, 32, 40), "8": (0.164, 32, 36), "10": (0.190, 24, 32), "12": (0.216, 24, 28),
-    "1/4": (0.25, 20, 28), "5/16": (0.3125, 18, 24), "3/8": (0.375, 16, 24), "7/16": (0.4375, 14, 20), "1/2": (0.5, 13, 20),
-    "9/16": (0.5625, 12, 18), "5/8": (0.625, 11, 18), "3/4": (0.75, 10, 16), "7/8": (0.875, 9, 14), "1": (1.0, 8, 12),
-}  # fmt: skip
+    "4": (0.112, 40, 48),
+    "5": (0.125, 40, 44),
+    "6": (0.138, 32, 40),
+    "8": (0.164, 32, 36),
+    "10": (0.190, 24, 32),
+    "12": (0.216, 24, 28),
+    "1/4": (0.25, 20, 28),
+    "5/16": (0.3125, 18, 24),
+    "3/8": (0.375, 16, 24),
+    "7/16": (0.4375, 14, 20),
+    "1/2": (0.5, 13, 20),
+    "9/16": (0.5625, 12, 18),
+    "5/8": (0.625, 11, 18),
+    "3/4": (0.75, 10, 16),
+    "7/8": (0.875, 9, 14),
+    "1": (1.0, 8, 12),
+}
 """Size name to (major diameter in inches, UNC threads per inch, UNF threads per inch)."""
 
 TAP_DRILLS = {
-    1.6: 1.25, 2: 1.6, 2.5: 2.05, 3: 2.5, 3.5: 2.9, 4: 3.3, 5: 4.2, 6: 5.0, 8: 6.8, 10: 8.5, 12: 10.2, 14: 12.0, 16: 14.0, 18: 15.5,
-    20: 17.5, 22: 19.5, 24: 21.0, 27: 24.0, 30: 26.5, 33: 29.5, 36: 32.0, 39: 35.0, 42: 37.5, 45: 40.5, 48: 43.0, 52: 47.0, 56: 50.5,
-    60: 54.5, 64: 58.0,
-}  # fmt: skip
+    1.6: 1.25,
+    2: 1.6,
+    2.5: 2.05,
+    3: 2.5,
+    3.5: 2.9,
+    4: 3.3,
+    5: 4.2,
+    6: 5.0,
+    8: 6.8,
+    10: 8.5,
+    12: 10.2,
+    14: 12.0,
+    16: 14.0,
+    18: 15.5,
+    20: 17.5,
+    22: 19.5,
+    24: 21.0,
+    27: 24.0,
+    30: 26.5,
+    33: 29.5,
+    36: 32.0,
+    39: 35.0,
+    42: 37.5,
+    45: 40.5,
+    48: 43.0,
+    52: 47.0,
+    56: 50.5,
+    60: 54.5,
+    64: 58.0,
+}
 """Drill before tapping a coarse thread, mm (ISO 2306, from memory)."""
 
 UNIFIED_TAP_DRILLS = {
-    ("4", 40): 0.089, ("6", 32): 0.1065, ("8", 32): 0.136, ("10", 24): 0.1495, ("1/4", 20): 0.201, ("5/16", 18): 0.257,
-    ("3/8", 16): 0.3125, ("7/16", 14): 0.368, ("1/2", 13): 0.4219, ("5/8", 11): 0.5313, ("3/4", 10): 0.6563,
-}  # fmt: skip
-"""Drill before tapping, inches (common shop tables for ASME B1.1 threads, from memory: No. 7 for 1/4-20, No. 25 for 10-24)."""
+    ("4", 40): 0.089,
+    ("6", 32): 0.1065,
+    ("8", 32): 0.136,
+    ("10", 24): 0.1495,
+    ("1/4", 20): 0.201,
+    ("5/16", 18): 0.257,
+    ("3/8", 16): 0.3125,
+    ("7/16", 14): 0.368,
+    ("1/2", 13): 0.4219,
+    ("5/8", 11): 0.5313,
+    ("3/4", 10): 0.6563,
+}
+"""Drill before tapping, inches (common shop tables for ASME B1.1 threads, from memory: No. 7 for 1/4-20, No.
+25 for 10-24)."""
 
 MINOR_FACTOR = 1.082532
 """Basic minor diameter of an internal thread is D - 1.082532 P (ISO 68-1: 5/4 of H = 0.866025 P)."""
@@ -57,7 +133,8 @@ class ScrewThread:
 
     @property
     def tap_drill(self) -> float:
-        """Drill before tapping, mm: from the tables for coarse threads, else major less pitch (common practice)."""
+        """Drill before tapping, mm: from the tables for coarse threads, else major less pitch (common
+        practice)."""
         return self.drill if self.drill is not None else round(self.major - self.pitch, 2)
 
 
@@ -73,8 +150,12 @@ def thread(designation: str) -> ScrewThread:
         pitch = float(match[2]) if match[2] else METRIC_COARSE.get(major)
         if pitch is None or not 0 < pitch < major:
             raise ModelError(f"{text} is not a metric coarse thread; name its pitch, as in M{match[1]}x1.")
-        return ScrewThread(text, major, pitch, TAP_DRILLS[major] if METRIC_COARSE.get(major) == pitch else None)
+        return ScrewThread(
+            text, major, pitch, TAP_DRILLS[major] if METRIC_COARSE.get(major) == pitch else None
+        )
     if (match := _UNIFIED.match(text)) and match[1] in UNIFIED:
         drill = UNIFIED_TAP_DRILLS.get((match[1], int(match[2])))
-        return ScrewThread(text, UNIFIED[match[1]][0] * INCH, INCH / int(match[2]), drill * INCH if drill else None)
+        return ScrewThread(
+            text, UNIFIED[match[1]][0] * INCH, INCH / int(match[2]), drill * INCH if drill else None
+        )
     raise ModelError(f"{text!r} is not a thread designation: write it as M6, M10x1 or 1/4-20 UNC.")

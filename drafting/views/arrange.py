@@ -1,6 +1,8 @@
-"""Where views stand: beside a parent, moved together, re-arranged when the projection method changes or by request.
+"""Where views stand: beside a parent, moved together, re-arranged when the projection method changes or by
+request.
 
-Sources: ISO 5456-2, ASME Y14.3: third angle puts the top view above and the right-side view at the right; first angle the reverse.
+Sources: ISO 5456-2, ASME Y14.3: third angle puts the top view above and the right-side view at the right;
+first angle the reverse.
 """
 
 from collections.abc import Callable, Mapping, Sequence
@@ -20,9 +22,15 @@ from drafting.views.section import side_of
 
 Floats = NDArray[np.float64]
 OPPOSITE: dict[Relation, Relation] = {
-    "right": "left", "left": "right", "above": "below", "below": "above",
-    "above-right": "below-left", "below-left": "above-right", "above-left": "below-right", "below-right": "above-left",
-}  # fmt: skip
+    "right": "left",
+    "left": "right",
+    "above": "below",
+    "below": "above",
+    "above-right": "below-left",
+    "below-left": "above-right",
+    "above-left": "below-right",
+    "below-right": "above-left",
+}
 
 
 def relation_of(dx: float, dy: float) -> Relation:
@@ -37,13 +45,15 @@ def relation_of(dx: float, dy: float) -> Relation:
 
 
 def aligned(parent: View, relation: Relation, at: Point) -> Point:
-    """A place snapped onto its parent's line: level with it, or above or below it; diagonal places are free."""
+    """A place snapped onto its parent's line: level with it, or above or below it; diagonal places are
+    free."""
     sx, sy = RELATIONS[relation]
     return Point(x=at.x if sx else parent.position.x, y=at.y if sy else parent.position.y)
 
 
 def level(parent: View, view: View, at: Point) -> Point:
-    """A place for a view so that it stays level with its parent: along its relation, or square to the line it is folded about."""
+    """A place for a view so that it stays level with its parent: along its relation, or square to the line it
+    is folded about."""
     if view.free or view.turned:
         return at
     if view.fold:
@@ -90,7 +100,9 @@ def _look_from(drawing: Drawing, sheet: Sheet, parent: View, view: View, to: Poi
     if view.section and view.kind == "section":
         line = view.section.line
         view.section = view.section.model_copy(deep=True)
-        view.section.line.viewer = 1 if side_of([(p.x, p.y) for p in line.points], at, drawing.projection) > 0 else -1
+        view.section.line.viewer = (
+            1 if side_of([(p.x, p.y) for p in line.points], at, drawing.projection) > 0 else -1
+        )
     elif view.auxiliary:
         a = view.auxiliary
         viewer = 1 if side_of([(0.0, 0.0), (a.along.x, a.along.y)], at, drawing.projection) > 0 else -1
@@ -99,7 +111,8 @@ def _look_from(drawing: Drawing, sheet: Sheet, parent: View, view: View, to: Poi
 
 
 def switch_projection(drawing: Drawing) -> None:
-    """Every projected view of every sheet goes to the other side of its parent; what it shows stays the same."""
+    """Every projected view of every sheet goes to the other side of its parent; what it shows stays the
+    same."""
     drawing.projection = "first" if drawing.projection == "third" else "third"
     for sheet in drawing.sheets:
         old = {v.id: Point(x=v.position.x, y=v.position.y) for v in sheet.views}
@@ -119,7 +132,9 @@ def switch_projection(drawing: Drawing) -> None:
                     todo.append(child)
         after = _middle(sheet)
         for view in sheet.views:
-            view.position = Point(x=view.position.x + before[0] - after[0], y=view.position.y + before[1] - after[1])
+            view.position = Point(
+                x=view.position.x + before[0] - after[0], y=view.position.y + before[1] - after[1]
+            )
 
 
 def _middle(sheet: Sheet) -> tuple[float, float]:
@@ -130,7 +145,7 @@ def _middle(sheet: Sheet) -> tuple[float, float]:
     return (min(xs) + max(xs)) / 2, (min(ys) + max(ys)) / 2
 
 
-# ---- laying out ----------------------------------------------------------------------------------------------------------
+# ---- laying out --------------------------------------------------------------------------------------------
 
 LABEL_ROOM = 12.0
 """Paper mm kept below a view that has a label."""
@@ -138,7 +153,12 @@ LABEL_ROOM = 12.0
 
 def _roomy(view: View, sheet: Sheet, facts: Facts) -> Box:
     left, bottom, right, top = view_box(view, sheet, facts)
-    return left, bottom - (LABEL_ROOM if view.kind in ("section", "detail", "auxiliary") or view.scale else 0.0), right, top
+    return (
+        left,
+        bottom - (LABEL_ROOM if view.kind in ("section", "detail", "auxiliary") or view.scale else 0.0),
+        right,
+        top,
+    )
 
 
 def _step(sheet: Sheet, view: View) -> tuple[int, int]:
@@ -149,12 +169,18 @@ def _step(sheet: Sheet, view: View) -> tuple[int, int]:
     if view.fold is None or parent is None:
         return 0, 0
     n = np.array([-view.fold.y, view.fold.x])
-    n = n if float(n @ np.array([view.position.x - parent.position.x, view.position.y - parent.position.y])) >= 0 else -n
+    n = (
+        n
+        if float(n @ np.array([view.position.x - parent.position.x, view.position.y - parent.position.y]))
+        >= 0
+        else -n
+    )
     return (round(float(n[0])) or 0, round(float(n[1])) or 0)
 
 
 def spread(sheet: Sheet, ordered: Sequence[View], facts: Facts, gap: float) -> None:
-    """Place views aligned on the first of them in rows and columns about it, `gap` paper mm between them; parents before children."""
+    """Place views aligned on the first of them in rows and columns about it, `gap` paper mm between them;
+    parents before children."""
     root = ordered[0]
     cells: dict[str, tuple[int, int]] = {root.id: (0, 0)}
     taken = {(0, 0)}
@@ -175,7 +201,9 @@ def spread(sheet: Sheet, ordered: Sequence[View], facts: Facts, gap: float) -> N
         view.position = level(parent, view, at) if parent else at
 
 
-def _centers(cells: dict[str, tuple[int, int]], boxes: dict[str, Box], axis: int, gap: float) -> dict[int, float]:
+def _centers(
+    cells: dict[str, tuple[int, int]], boxes: dict[str, Box], axis: int, gap: float
+) -> dict[int, float]:
     """Place of each column (axis 0) or row (axis 1) so that neighbors keep the gap."""
     low: dict[int, float] = {}
     high: dict[int, float] = {}
@@ -210,7 +238,9 @@ def fitting_scale(sheet: Sheet, views: Sequence[View], facts: Facts, profile: Pr
 
 def _extent(views: Sequence[View], sheet: Sheet, facts: Facts) -> tuple[float, float]:
     boxes = [placed_box(v, sheet, facts) for v in views]
-    return max(b[2] for b in boxes) - min(b[0] for b in boxes), max(b[3] for b in boxes) - min(b[1] for b in boxes)
+    return max(b[2] for b in boxes) - min(b[0] for b in boxes), max(b[3] for b in boxes) - min(
+        b[1] for b in boxes
+    )
 
 
 def placed_box(view: View, sheet: Sheet, facts: Facts) -> Box:
@@ -220,18 +250,29 @@ def placed_box(view: View, sheet: Sheet, facts: Facts) -> Box:
 
 
 Beside = Callable[[View], Sequence[Box]]
-"""What goes along with a view besides itself, such as a table of its holes: boxes in paper mm about the view's position."""
+"""What goes along with a view besides itself, such as a table of its holes: boxes in paper mm about the
+view's position."""
 
 
 def arrange_sheet(
-    sheet: Sheet, scales: Sequence[Scale], facts: Facts, profile: Profile, obstacles: Sequence[Box] = (), beside: Beside = lambda _: ()
+    sheet: Sheet,
+    scales: Sequence[Scale],
+    facts: Facts,
+    profile: Profile,
+    obstacles: Sequence[Box] = (),
+    beside: Beside = lambda _: (),
 ) -> None:
-    """Lay out all views of a sheet at the first of the scales at which they fit, clear of the obstacles (sheet mm).
+    """Lay out all views of a sheet at the first of the scales at which they fit, clear of the obstacles
+    (sheet mm).
 
     Raises CommandError where they fit at none.
     """
     names = {v.id for v in sheet.views}
-    roots = [v for v in sheet.views if v.parent not in names or v.free or not (v.relation or v.fold) or _is_diagonal(v)]
+    roots = [
+        v
+        for v in sheet.views
+        if v.parent not in names or v.free or not (v.relation or v.fold) or _is_diagonal(v)
+    ]
     before = [(v.position, v.id) for v in sheet.views]
     kept, own = sheet.scale, [v for v in sheet.views if v.scale is None]
     for gap in (profile.view_gap, profile.view_gap * 0.6):
@@ -246,30 +287,48 @@ def arrange_sheet(
         view = sheet.view(view_id)
         if view:
             view.position = position
-    raise CommandError("The views do not fit this sheet at any standard scale; take a larger sheet or move some to another.")
+    raise CommandError(
+        "The views do not fit this sheet at any standard scale; take a larger sheet or move some to another."
+    )
 
 
 STEPS = 48
 """In how many steps across the frame a family of views is tried."""
 
 
-def _packed(sheet: Sheet, roots: list[View], facts: Facts, gap: float, obstacles: Sequence[Box], beside: Beside) -> bool:
-    """Families of views placed one after another, the largest first; whether all find a place within the frame, clear of the obstacles and of
-    each other. A family is tried with the boxes of its views, so that a title block may stand in a corner that it leaves empty."""
+def _packed(
+    sheet: Sheet, roots: list[View], facts: Facts, gap: float, obstacles: Sequence[Box], beside: Beside
+) -> bool:
+    """Families of views placed one after another, the largest first; whether all find a place within the
+    frame, clear of the obstacles and of each other. A family is tried with the boxes of its views, so that a
+    title block may stand in a corner that it leaves empty."""
     frame = frame_box(sheet)
-    inside = np.array([frame.left + gap / 4, frame.bottom + gap / 4, frame.right - gap / 4, frame.top - gap / 4])
+    inside = np.array(
+        [frame.left + gap / 4, frame.bottom + gap / 4, frame.right - gap / 4, frame.top - gap / 4]
+    )
     taken = np.array(obstacles, float).reshape(-1, 4)
     families = []
     for root in roots:
-        members = [root] if _is_diagonal(root) else [root, *(v for v in descendants(sheet, root.id) if not _is_diagonal(v))]
+        members = (
+            [root]
+            if _is_diagonal(root)
+            else [root, *(v for v in descendants(sheet, root.id) if not _is_diagonal(v))]
+        )
         spread(sheet, members, facts, gap)
         boxes = [placed_box(v, sheet, facts) for v in members]
         for v in members:
-            boxes += [(x0 + v.position.x, y0 + v.position.y, x1 + v.position.x, y1 + v.position.y) for x0, y0, x1, y1 in beside(v)]
+            boxes += [
+                (x0 + v.position.x, y0 + v.position.y, x1 + v.position.x, y1 + v.position.y)
+                for x0, y0, x1, y1 in beside(v)
+            ]
         families.append((members, np.array(boxes)))
-    families.sort(key=lambda f: (_is_diagonal(f[0][0]), -float(np.prod(f[1][:, 2:].max(0) - f[1][:, :2].min(0)))))
+    families.sort(
+        key=lambda f: (_is_diagonal(f[0][0]), -float(np.prod(f[1][:, 2:].max(0) - f[1][:, :2].min(0))))
+    )
     for members, room in families:
-        toward = RELATIONS[members[0].relation] if members[0].relation and _is_diagonal(members[0]) else (-1, 1)
+        toward = (
+            RELATIONS[members[0].relation] if members[0].relation and _is_diagonal(members[0]) else (-1, 1)
+        )
         shift = _place(room, inside, taken, gap, (0, 0) if len(families) == 1 else toward)
         if shift is None:
             return False
@@ -284,16 +343,21 @@ def _is_diagonal(view: View) -> bool:
     return view.relation is not None and "-" in view.relation
 
 
-def _place(boxes: Floats, inside: Floats, taken: Floats, gap: float, toward: tuple[int, int]) -> Floats | None:
-    """How far to move boxes (n, 4) so that they lie inside a box and half a gap clear of those taken: about the middle of the room, or toward
-    one of its corners (steps right and up). None where there is no place."""
+def _place(
+    boxes: Floats, inside: Floats, taken: Floats, gap: float, toward: tuple[int, int]
+) -> Floats | None:
+    """How far to move boxes (n, 4) so that they lie inside a box and half a gap clear of those taken:
+    about the middle of the room, or toward one of its corners (steps right and up). None where there is no
+    place."""
     low, high = boxes[:, :2].min(0), boxes[:, 2:].max(0)
     least, most = inside[:2] - low, inside[2:] - high
     if (least > most).any():
         return None
     tries = []
     for k in (0, 1):
-        touching = [t[k + 2] + gap / 2 - b[k] for t in taken for b in boxes] + [t[k] - gap / 2 - b[k + 2] for t in taken for b in boxes]
+        touching = [t[k + 2] + gap / 2 - b[k] for t in taken for b in boxes] + [
+            t[k] - gap / 2 - b[k + 2] for t in taken for b in boxes
+        ]
         found = np.array([*np.linspace(least[k], most[k], STEPS), *touching])
         tries.append(np.unique(np.round(found[(found >= least[k]) & (found <= most[k])], 6)))
     shifts = np.stack(np.meshgrid(*tries, indexing="ij"), -1).reshape(-1, 2)
@@ -314,7 +378,8 @@ def _place(boxes: Floats, inside: Floats, taken: Floats, gap: float, toward: tup
 
 
 def overlaps(sheet: Sheet, boxes: Mapping[str, Box], obstacles: Mapping[str, Box]) -> list[tuple[str, str]]:
-    """Names of views and of tables whose boxes (sheet mm) overlap, and of those that leave the frame (paired with an empty name).
+    """Names of views and of tables whose boxes (sheet mm) overlap, and of those that leave the frame (paired
+    with an empty name).
 
     obstacles: what is not a view; two of these that overlap are told too.
     """
@@ -324,7 +389,12 @@ def overlaps(sheet: Sheet, boxes: Mapping[str, Box], obstacles: Mapping[str, Box
     names = list(every)
     for i, a in enumerate(names):
         p = every[a]
-        if p[0] < frame.left - 1e-6 or p[1] < frame.bottom - 1e-6 or p[2] > frame.right + 1e-6 or p[3] > frame.top + 1e-6:
+        if (
+            p[0] < frame.left - 1e-6
+            or p[1] < frame.bottom - 1e-6
+            or p[2] > frame.right + 1e-6
+            or p[3] > frame.top + 1e-6
+        ):
             out.append((a, ""))
         for b in names[i + 1 :]:
             q = every[b]

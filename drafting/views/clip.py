@@ -1,4 +1,5 @@
-"""Curves clipped to a closed outline: for details and interrupted views. Cuts are exact on lines and conics."""
+"""Curves clipped to a closed outline: for details and interrupted views. Cuts are exact on lines and
+conics."""
 
 import math
 from collections.abc import Callable, Sequence
@@ -25,7 +26,12 @@ def clipped_circle(curves: Sequence[ViewCurve], center: XY, radius: float) -> li
     """The parts of curves inside a circle."""
     polygon = shapely.Point(center).buffer(radius, quad_segs=64)
     shapely.prepare(polygon)
-    return _clipped(curves, polygon, lambda c: _circle_cuts(c, center, radius), lambda x, y: math.hypot(x - center[0], y - center[1]) < radius)
+    return _clipped(
+        curves,
+        polygon,
+        lambda c: _circle_cuts(c, center, radius),
+        lambda x, y: math.hypot(x - center[0], y - center[1]) < radius,
+    )
 
 
 def _clipped(
@@ -58,7 +64,8 @@ def _clipped(
 
 
 def parameters(c: ViewCurve) -> tuple[float, float]:
-    """First and last parameter of a curve: angles of arcs and ellipses, 0 to 1 on lines, 0 to n - 1 on polylines."""
+    """First and last parameter of a curve: angles of arcs and ellipses, 0 to 1 on lines, 0 to n - 1 on
+    polylines."""
     if c.kind == "arc":
         return c.data[3], c.data[4]
     if c.kind == "ellipse":
@@ -67,6 +74,7 @@ def parameters(c: ViewCurve) -> tuple[float, float]:
 
 
 def point_at(c: ViewCurve, t: float) -> XY:
+    """The place of a curve at a parameter, view mm."""
     d = c.data
     if c.kind == "arc":
         return d[0] + d[2] * math.cos(t), d[1] + d[2] * math.sin(t)
@@ -87,7 +95,11 @@ def part(c: ViewCurve, a: float, b: float) -> ViewCurve:
         return c.model_copy(update={"data": [*d[:3], a, b]})
     if c.kind == "ellipse":
         return c.model_copy(update={"data": [*d[:5], a, b]})
-    inner = [v for i in range(math.floor(a) + 1, math.ceil(b)) for v in d[2 * i : 2 * i + 2]] if c.kind == "polyline" else []
+    inner = (
+        [v for i in range(math.floor(a) + 1, math.ceil(b)) for v in d[2 * i : 2 * i + 2]]
+        if c.kind == "polyline"
+        else []
+    )
     return c.model_copy(update={"data": [*point_at(c, a), *inner, *point_at(c, b)]})
 
 
@@ -121,7 +133,8 @@ def _conic_frame(c: ViewCurve) -> tuple[Floats, Floats, Floats]:
 
 
 def _conic_line(c: ViewCurve, a: Floats, b: Floats) -> list[float]:
-    """Parameters where a conic crosses the segment from a to b: A cos t + B sin t = C for the distance from its line."""
+    """Parameters where a conic crosses the segment from a to b: A cos t + B sin t = C for the distance from
+    its line."""
     center, x, y = _conic_frame(c)
     u = b - a
     n = np.array([-u[1], u[0]])
@@ -158,7 +171,9 @@ def _circle_cuts(c: ViewCurve, center: XY, radius: float) -> list[float]:
             aa, bb, cc = float(d @ d), float(p @ d), float(p @ p) - radius * radius
             root = bb * bb - aa * cc
             if aa > 0 and root >= 0:
-                out += [i + t for t in ((-bb - math.sqrt(root)) / aa, (-bb + math.sqrt(root)) / aa) if 0 <= t <= 1]
+                out += [
+                    i + t for t in ((-bb - math.sqrt(root)) / aa, (-bb + math.sqrt(root)) / aa) if 0 <= t <= 1
+                ]
         return out
     if c.kind == "arc":
         away = np.array(c.data[:2]) - m

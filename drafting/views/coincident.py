@@ -1,7 +1,7 @@
 """Coincident curves drawn once: where pieces lie on each other the one of higher precedence stays.
 
-Order of precedence after ASME Y14.2 and ISO 128-2: visible before hidden; among equals a sharp edge before a silhouette,
-before a smooth edge; then the one nearer the viewer.
+Order of precedence after ASME Y14.2 and ISO 128-2: visible before hidden; among equals a sharp edge before a
+silhouette, before a smooth edge; then the one nearer the viewer.
 """
 
 import math
@@ -52,7 +52,9 @@ def _clusters(values: np.ndarray, tolerance: float) -> np.ndarray:
     return numbers
 
 
-def _line_groups(lines: Sequence[Candidate], tolerance: float) -> list[tuple[tuple[int, int], tuple[Candidate, float, float]]]:
+def _line_groups(
+    lines: Sequence[Candidate], tolerance: float
+) -> list[tuple[tuple[int, int], tuple[Candidate, float, float]]]:
     if not lines:
         return []
     data = np.array([c.drawn[1] for c in lines])
@@ -74,7 +76,9 @@ def _line_groups(lines: Sequence[Candidate], tolerance: float) -> list[tuple[tup
     return groups
 
 
-def _round_groups(rounds: Sequence[Candidate], tolerance: float) -> list[tuple[tuple[int, ...], tuple[Candidate, float, float]]]:
+def _round_groups(
+    rounds: Sequence[Candidate], tolerance: float
+) -> list[tuple[tuple[int, ...], tuple[Candidate, float, float]]]:
     if not rounds:
         return []
     rows = []
@@ -91,13 +95,17 @@ def _round_groups(rounds: Sequence[Candidate], tolerance: float) -> list[tuple[t
     for i, c in enumerate(rounds):
         d = c.drawn[1]
         t0, t1 = (d[3], d[4]) if c.drawn[0] == "arc" else (d[5], d[6])
-        if c.drawn[0] == "ellipse" and math.atan2(d[3], d[2]) % TURN >= math.pi:  # count from the same half axis
+        if (
+            c.drawn[0] == "ellipse" and math.atan2(d[3], d[2]) % TURN >= math.pi
+        ):  # count from the same half axis
             t0, t1 = t0 + math.pi, t1 + math.pi
         groups.append((tuple(int(k) for k in keys[i]), (c, t0, t1)))
     return groups
 
 
-def _uncovered(members: list[tuple[Candidate, float, float]], tolerance: float, periodic: bool) -> list[Candidate]:
+def _uncovered(
+    members: list[tuple[Candidate, float, float]], tolerance: float, periodic: bool
+) -> list[Candidate]:
     """Subtract intervals of higher precedence, highest first."""
     if len(members) == 1:
         return [members[0][0]]
@@ -119,7 +127,9 @@ def _radius(c: Candidate) -> float:
     return d[2] if c.drawn[0] == "arc" else math.hypot(d[2], d[3])
 
 
-def _subtract(intervals: list[tuple[float, float]], covered: list[tuple[float, float]], tolerance: float) -> list[tuple[float, float]]:
+def _subtract(
+    intervals: list[tuple[float, float]], covered: list[tuple[float, float]], tolerance: float
+) -> list[tuple[float, float]]:
     for c0, c1 in covered:
         left: list[tuple[float, float]] = []
         for a, b in intervals:
@@ -141,7 +151,9 @@ def _cut(drawn: Drawn, a: float, b: float, lo: float, hi: float) -> Drawn:
         f0, f1 = (lo - a) / (b - a), (hi - a) / (b - a)
         # the interval runs along the group's direction, which may be against the line's own
         u = q - p
-        if (math.atan2(u[1], u[0]) % TURN) >= math.pi - 1e-6 and (math.atan2(u[1], u[0]) % TURN) < TURN - 1e-6:
+        if (math.atan2(u[1], u[0]) % TURN) >= math.pi - 1e-6 and (
+            math.atan2(u[1], u[0]) % TURN
+        ) < TURN - 1e-6:
             p, q = q, p
         return kind, [float(v) for v in (*(p + (q - p) * f0), *(p + (q - p) * f1))]
     if kind == "arc":

@@ -1,4 +1,5 @@
-"""The scene of a cut model: every instance cut, left whole or left out, with the sources of what the cut left and made."""
+"""The scene of a cut model: every instance cut, left whole or left out, with the sources of what the cut left
+and made."""
 
 import math
 from dataclasses import dataclass, replace
@@ -34,10 +35,12 @@ Floats = NDArray[np.float64]
 
 @dataclass
 class Placed:
-    """An instance of the scene: which instance of the model it is, and for its faces and edges those of the model's part.
+    """An instance of the scene: which instance of the model it is, and for its faces and edges those of the
+    model's part.
 
-    faces, edges: indices, -1 where the cut made it; None where they are the part's own. beside: for an edge that the cut made, the
-    face of the part in which it lies. cut_faces: flat faces in model coordinates (turned with their leg).
+    faces, edges: indices, -1 where the cut made it; None where they are the part's own. beside: for an edge
+    that the cut made, the face of the part in which it lies. cut_faces: flat faces in model coordinates
+    (turned with their leg).
     """
 
     instance: int
@@ -48,7 +51,9 @@ class Placed:
     is_whole: bool = True
 
 
-def cut_scene(model: Model, faceted: dict[str, FacetedPart], topologies: dict[str, Topology], d: Derivation) -> tuple[Scene, list[Placed]]:
+def cut_scene(
+    model: Model, faceted: dict[str, FacetedPart], topologies: dict[str, Topology], d: Derivation
+) -> tuple[Scene, list[Placed]]:
     """Raises ViewError where the cut misses every part."""
     parts: list[FacetedPart] = []
     instances: list[tuple[int, Floats]] = []
@@ -90,14 +95,26 @@ def cut_scene(model: Model, faceted: dict[str, FacetedPart], topologies: dict[st
                 continue
             if instance.part not in topologies:
                 topologies[instance.part] = describe(model.shapes[instance.part])
-            shape, topology = placed_shape(model.shapes[instance.part], topologies[instance.part], instance.matrix)
-            done = _cut(shape, topology, [c for c, p in zip(tools, place, strict=True) if p == "crossed"], keeps, d.steps)
+            shape, topology = placed_shape(
+                model.shapes[instance.part], topologies[instance.part], instance.matrix
+            )
+            done = _cut(
+                shape,
+                topology,
+                [c for c, p in zip(tools, place, strict=True) if p == "crossed"],
+                keeps,
+                d.steps,
+            )
             if done is None:
                 continue
             shape, topology, faces, edges, tags = done
             part = facet(shape, math.dist(fact.low, fact.high) or 1.0, topology)
             part, beside = _classed(part, faces, tags, d.steps)
-            flats = tuple(_turned(flat_face(topology.face_shapes[i]), turn) for i, tag in enumerate(tags) if tag == "cut")
+            flats = tuple(
+                _turned(flat_face(topology.face_shapes[i]), turn)
+                for i, tag in enumerate(tags)
+                if tag == "cut"
+            )
             met = met or bool(flats)
             add(part, turn, Placed(number, faces, edges, beside, flats, False))
     if d.is_cut and not met:
@@ -106,14 +123,17 @@ def cut_scene(model: Model, faceted: dict[str, FacetedPart], topologies: dict[st
 
 
 def _ways(d: Derivation) -> list[tuple[Floats, bool, list[Cut]]]:
-    """Each way an instance comes into the scene: its turn, whether the tools keep (else take away), and the tools."""
+    """Each way an instance comes into the scene: its turn, whether the tools keep (else take away), and the
+    tools."""
     if d.legs:
         return [(np.array(leg.turn), True, [leg.keep]) for leg in d.legs]
     return [(np.eye(4), False, d.cuts)]
 
 
 def _corners(low: list[float], high: list[float]) -> Floats:
-    return np.array([[x, y, z] for x in (low[0], high[0]) for y in (low[1], high[1]) for z in (low[2], high[2])])
+    return np.array(
+        [[x, y, z] for x in (low[0], high[0]) for y in (low[1], high[1]) for z in (low[2], high[2])]
+    )
 
 
 def _plane(tool: Cut) -> tuple[Floats, Floats, Floats, shapely.Polygon]:
@@ -132,7 +152,11 @@ def _position(tool: Cut, corners: Floats) -> str:
     rows, axis, origin, polygon = _plane(tool)
     along = (corners - origin) @ axis
     box = shapely.MultiPoint((corners - origin) @ rows.T).convex_hull
-    if along.max() <= 1e-7 or along.min() >= np.linalg.norm(tool.sweep) - 1e-7 or polygon.intersection(box).area <= 1e-7 * max(box.area, 1e-9):
+    if (
+        along.max() <= 1e-7
+        or along.min() >= np.linalg.norm(tool.sweep) - 1e-7
+        or polygon.intersection(box).area <= 1e-7 * max(box.area, 1e-9)
+    ):
         return "outside"
     if along.min() >= 0 and along.max() <= np.linalg.norm(tool.sweep) and polygon.covers(box):
         return "inside"
@@ -148,11 +172,14 @@ def _holds(tool: Cut, point: Floats) -> bool:
 def _cut(
     shape: Shape, topology: Topology, tools: list[Cut], keeps: bool, steps: bool
 ) -> tuple[Shape, Topology, list[int], list[int], list[Side | None]] | None:
-    """The shape after all tools: with its topology, sources of faces and edges in the first shape, and what made each face."""
+    """The shape after all tools: with its topology, sources of faces and edges in the first shape, and what
+    made each face."""
     faces, edges = list(range(len(topology.faces))), list(range(len(topology.edges)))
     tags: list[Side | None] = [None] * len(faces)
     for tool in tools:
-        prism = Prism(tuple((p[0], p[1], p[2]) for p in tool.polygon), (tool.sweep[0], tool.sweep[1], tool.sweep[2]))
+        prism = Prism(
+            tuple((p[0], p[1], p[2]) for p in tool.polygon), (tool.sweep[0], tool.sweep[1], tool.sweep[2])
+        )
         result = (keep if keeps else remove)(shape, topology, prism)
         if result is None:
             return None
@@ -164,7 +191,9 @@ def _cut(
     return shape, topology, faces, edges, tags
 
 
-def _classed(part: FacetedPart, faces: list[int], tags: list[Side | None], steps: bool) -> tuple[FacetedPart, dict[int, int]]:
+def _classed(
+    part: FacetedPart, faces: list[int], tags: list[Side | None], steps: bool
+) -> tuple[FacetedPart, dict[int, int]]:
     """Classes of the edges beside faces that the cut made, and the part's own face beside each."""
     rows = part.edges.copy()
     beside: dict[int, int] = {}

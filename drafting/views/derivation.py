@@ -1,4 +1,5 @@
-"""What a view's geometry depends on, as data: direction, perspective, parts left out, cuts. Its hash is the key of the derived view."""
+"""What a view's geometry depends on, as data: direction, perspective, parts left out, cuts. Its hash is the
+key of the derived view."""
 
 import hashlib
 from typing import Literal
@@ -11,10 +12,12 @@ Side = Literal["cut", "step", "break", "far"]
 
 
 class Cut(BaseModel):
-    """A prism that cuts the model. polygon: points in model mm; sweep: model mm; sides: what each side of the polygon makes.
+    """A prism that cuts the model. polygon: points in model mm; sweep: model mm; sides: what each side of the
+    polygon makes.
 
-    cut: a hatched face. step: a face square to the paper that no line shows. break: the wall of a broken-out place. far: outside.
-    The caps (at the polygon and at the end of the sweep) come after the sides: for a broken-out place the first is its floor.
+    cut: a hatched face. step: a face square to the paper that no line shows. break: the wall of a broken-out
+    place. far: outside. The caps (at the polygon and at the end of the sweep) come after the sides: for a
+    broken-out place the first is its floor.
     """
 
     polygon: list[list[float]]
@@ -24,7 +27,8 @@ class Cut(BaseModel):
 
 
 class Leg(BaseModel):
-    """One leg of an aligned section: what lies within the prism is kept, and turned into the paper by a rigid matrix (rows, mm)."""
+    """One leg of an aligned section: what lies within the prism is kept, and turned into the paper by a rigid
+    matrix (rows, mm)."""
 
     keep: Cut
     turn: list[list[float]]
@@ -38,9 +42,11 @@ class TrailPath(BaseModel):
 
 
 class Derivation(BaseModel):
-    """cuts take away one after another; legs keep instead. whole: instances a cut leaves whole; without: instances left out.
+    """cuts take away one after another; legs keep instead. whole: instances a cut leaves whole; without:
+    instances left out.
 
-    steps: draw the edges of steps (pictorial views of a stepped section do). only_cut: nothing behind the cut.
+    steps: draw the edges of steps (pictorial views of a stepped section do). only_cut: nothing behind the
+    cut.
     """
 
     orientation: Orientation
@@ -60,9 +66,11 @@ class Derivation(BaseModel):
 
     @property
     def is_cut(self) -> bool:
+        """Whether anything is cut away."""
         return bool(self.cuts or self.legs)
 
     def key(self, engine: str, archive: str) -> str:
-        """Hash of all that the geometry depends on; equal directions give equal keys whatever the last digits."""
+        """Hash of all that the geometry depends on; equal directions give equal keys whatever the last
+        digits."""
         text = self.model_copy(update={"orientation": self.orientation.rounded()}).model_dump_json()
         return hashlib.sha256(f"{engine}|{archive}|{text}".encode()).hexdigest()

@@ -43,18 +43,26 @@ KEPT_SCENES = 6
 
 
 class Prepared:
-    """A model made ready for views: triangles and curves of each distinct part and trees for rays. Kept between views."""
+    """A model made ready for views: triangles and curves of each distinct part and trees for rays. Kept
+    between views."""
 
     def __init__(self, model: Model, faceted: dict[str, FacetedPart] | None = None) -> None:
         facts = model.facts
         self.model = model
-        self.faceted = faceted if faceted is not None else {key: facet(model.shapes[key], diagonal_of(part)) for key, part in facts.parts.items()}
+        self.faceted = (
+            faceted
+            if faceted is not None
+            else {key: facet(model.shapes[key], diagonal_of(part)) for key, part in facts.parts.items()}
+        )
         self.topologies: dict[str, Topology] = {}
         low, high = facts.low, facts.high
         self.middle = (np.array(low) + np.array(high)) / 2
         self.diagonal = math.dist(low, high) or 1.0
         keys = list(facts.parts)
-        self.scene = Scene([self.faceted[k] for k in keys], [(keys.index(i.part), np.array(i.matrix)) for i in facts.instances])
+        self.scene = Scene(
+            [self.faceted[k] for k in keys],
+            [(keys.index(i.part), np.array(i.matrix)) for i in facts.instances],
+        )
         self.placed = [Placed(n) for n in range(len(facts.instances))]
         self.silhouettes: dict[object, Silhouettes] = {}
         self._exploded: dict[str, Prepared] = {}
@@ -72,10 +80,17 @@ class Prepared:
         return self._exploded[key]
 
     def scene_for(self, d: Derivation) -> tuple[Scene, list[Placed], dict[object, Silhouettes]]:
-        """The scene with cuts made and parts left out; the latest few are kept, since a section's pictorial view asks for the same."""
+        """The scene with cuts made and parts left out; the latest few are kept, since a section's pictorial
+        view asks for the same."""
         if not d.is_cut and not d.without:
             return self.scene, self.placed, self.silhouettes
-        key = d.model_copy(update={"orientation": Orientation(right=[1, 0, 0], up=[0, 1, 0]), "distance": None, "only_cut": False}).model_dump_json()
+        key = d.model_copy(
+            update={
+                "orientation": Orientation(right=[1, 0, 0], up=[0, 1, 0]),
+                "distance": None,
+                "only_cut": False,
+            }
+        ).model_dump_json()
         if key not in self._others:
             while len(self._others) >= KEPT_SCENES:
                 self._others.pop(next(iter(self._others)))
@@ -105,7 +120,9 @@ def derive(prepared: Prepared, what: Orientation | Derivation, rough: bool = Fal
         raise ViewError("The eye stands inside the model; choose a longer distance.")
     camera = Camera(d.orientation.matrix(), prepared.middle, d.distance)
     clear = np.isin([facts.instances[p.instance].path for p in placed], d.clear)
-    pieces = rough_pieces(scene, camera, cache) if rough else visible_pieces(scene, camera, cache, clear=clear)
+    pieces = (
+        rough_pieces(scene, camera, cache) if rough else visible_pieces(scene, camera, cache, clear=clear)
+    )
     if len(pieces.curve) > MAX_PIECES:
         raise ViewError(f"The view of {facts.name} has {len(pieces.curve)} lines, more than {MAX_PIECES}.")
     tolerance = max(1e-5 * prepared.diagonal, 1e-6)
@@ -114,7 +131,9 @@ def derive(prepared: Prepared, what: Orientation | Derivation, rough: bool = Fal
         raise ViewError(f"Nothing of {facts.name} is seen in this direction.")
     low, high = bounds(curves)
     if rough:
-        return ViewGeometry(curves=curves, instances=[i.path for i in facts.instances], low=low, high=high, rough=True)
+        return ViewGeometry(
+            curves=curves, instances=[i.path for i in facts.instances], low=low, high=high, rough=True
+        )
     faces = _cut_faces(scene, placed, camera) if d.is_cut else []
     image = shaded(scene, camera, [_color(facts, p) for p in placed], low, high, clear) if d.shaded else None
     where, trails = None, []
@@ -124,7 +143,16 @@ def derive(prepared: Prepared, what: Orientation | Derivation, rough: bool = Fal
         where = seen(scene, rays, front, [p.instance for p in placed], low, high)
         trails = seen_trails(d.trails, rays, camera, prepared.diagonal)
     paths = [i.path for i in facts.instances]
-    return ViewGeometry(curves=curves, instances=paths, low=low, high=high, cut_faces=faces, image=image, seen=where, trails=trails)
+    return ViewGeometry(
+        curves=curves,
+        instances=paths,
+        low=low,
+        high=high,
+        cut_faces=faces,
+        image=image,
+        seen=where,
+        trails=trails,
+    )
 
 
 def _color(facts: Facts, placed: Placed) -> tuple[float, float, float] | None:
@@ -140,7 +168,13 @@ def nearest_eye(prepared: Prepared, orientation: Orientation) -> float:
 
 
 def _curves(
-    prepared: Prepared, scene: Scene, placed: list[Placed], pieces: Pieces, camera: Camera, tolerance: float, only_cut: bool
+    prepared: Prepared,
+    scene: Scene,
+    placed: list[Placed],
+    pieces: Pieces,
+    camera: Camera,
+    tolerance: float,
+    only_cut: bool,
 ) -> list[ViewCurve]:
     c = pieces.curves
     closed_up(pieces)
@@ -149,7 +183,9 @@ def _curves(
     wanted = kinds != STEP
     if only_cut:
         whole = np.array([p.is_whole for p in placed])[c.instance[pieces.curve]]
-        wanted &= np.isin(kinds, (CUT, BREAK)) | (whole & _at_the_cut(scene, placed, camera)[c.instance[pieces.curve]])
+        wanted &= np.isin(kinds, (CUT, BREAK)) | (
+            whole & _at_the_cut(scene, placed, camera)[c.instance[pieces.curve]]
+        )
     classes = [CLASSES[k] for k in kinds.tolist()]
     visible, depth = pieces.visible.tolist(), pieces.depth.tolist()
     candidates = [
@@ -157,22 +193,43 @@ def _curves(
         for i, d in enumerate(drawn)
         if d is not None and wanted[i] and (visible[i] or classes[i] not in ("break", "cut"))
     ]
-    threads = [] if only_cut else thread_curves(prepared.model.facts, scene, [(p.instance, not p.is_whole) for p in placed], camera)
-    candidates += [Candidate((t.kind, t.data), RANK["thread"] + (0 if t.visible else 3), 0.0, len(drawn) + n) for n, t in enumerate(threads)]
+    threads = (
+        []
+        if only_cut
+        else thread_curves(
+            prepared.model.facts, scene, [(p.instance, not p.is_whole) for p in placed], camera
+        )
+    )
+    candidates += [
+        Candidate((t.kind, t.data), RANK["thread"] + (0 if t.visible else 3), 0.0, len(drawn) + n)
+        for n, t in enumerate(threads)
+    ]
     names = _Names(prepared, scene, placed)
     curves = []
     for found in distinct(candidates, tolerance):
         i = found.piece
         if i >= len(drawn):
-            curves.append(threads[i - len(drawn)].model_copy(update={"kind": found.drawn[0], "data": _rounded(found.drawn[1])}))
+            curves.append(
+                threads[i - len(drawn)].model_copy(
+                    update={"kind": found.drawn[0], "data": _rounded(found.drawn[1])}
+                )
+            )
             continue
         k = int(pieces.curve[i])
         number = int(c.instance[k])
         source, role, feature = names.of(number, int(c.edge[k]), int(c.face_a[k]), int(c.kind[k]))
-        curves.append(ViewCurve.model_construct(
-            kind=found.drawn[0], data=_rounded(found.drawn[1]), edge_class=classes[i],  # type: ignore[arg-type]
-            visible=visible[i], instance=placed[number].instance, source=source, role=role, feature=feature,  # type: ignore[arg-type]
-        ))  # fmt: skip
+        curves.append(
+            ViewCurve.model_construct(
+                kind=found.drawn[0],
+                data=_rounded(found.drawn[1]),
+                edge_class=classes[i],  # type: ignore[arg-type]
+                visible=visible[i],
+                instance=placed[number].instance,
+                source=source,
+                role=role,  # type: ignore[arg-type]
+                feature=feature,  # type: ignore[arg-type]
+            )
+        )
     return curves
 
 
@@ -184,11 +241,21 @@ def _rounded(data: list[float]) -> list[float]:
 
 
 def _at_the_cut(scene: Scene, placed: list[Placed], camera: Camera) -> NDArray[np.bool_]:
-    """Instances that reach in front of the farthest cut face: of those left whole, the ones that the cut goes through."""
+    """Instances that reach in front of the farthest cut face: of those left whole, the ones that the cut goes
+    through."""
     depth = min(
-        (float(camera.view(np.array(loop))[:, 2].min()) for p in placed for face in p.cut_faces for loop in face.loops), default=-math.inf
-    )  # fmt: skip
-    corners = [np.array(list(itertools.product(*zip(a, b, strict=True)))) for a, b in zip(scene.low, scene.high, strict=True)]
+        (
+            float(camera.view(np.array(loop))[:, 2].min())
+            for p in placed
+            for face in p.cut_faces
+            for loop in face.loops
+        ),
+        default=-math.inf,
+    )
+    corners = [
+        np.array(list(itertools.product(*zip(a, b, strict=True))))
+        for a, b in zip(scene.low, scene.high, strict=True)
+    ]
     return np.array([float(camera.view(c)[:, 2].max()) > depth + 1e-6 for c in corners])
 
 
@@ -205,13 +272,19 @@ class _Names:
         part, placed = self.parts[instance], self.placed[instance]
         if kind == SILHOUETTE:
             own = face if placed.faces is None else placed.faces[face]
-            return (part.faces[own].name, "silhouette", part.faces[own].feature) if own >= 0 else ("", "silhouette", "")
+            return (
+                (part.faces[own].name, "silhouette", part.faces[own].feature)
+                if own >= 0
+                else ("", "silhouette", "")
+            )
         index = int(self.scene.parts[self.scene.instances[instance][0]].edges[edge, INDEX])
         row = index if placed.edges is None else placed.edges[index]
         if row >= 0:
             return part.edges[row].name, "edge", part.edges[row].feature
         beside = (placed.beside or {}).get(index, -1)
-        return (part.faces[beside].name, "cut", part.faces[beside].feature) if beside >= 0 else ("", "edge", "")
+        return (
+            (part.faces[beside].name, "cut", part.faces[beside].feature) if beside >= 0 else ("", "edge", "")
+        )
 
 
 def _cut_faces(scene: Scene, placed: list[Placed], camera: Camera) -> list[CutFace]:
@@ -227,7 +300,12 @@ def _cut_faces(scene: Scene, placed: list[Placed], camera: Camera) -> list[CutFa
             for hole in flat[1:]:
                 seen = seen.difference(shapely.make_valid(hole))
             seen = seen.difference(_in_front(scene, camera, loops[0], seen))
-            rings = [r for polygon in shapely.get_parts(seen) if polygon.geom_type == "Polygon" and polygon.area > 1e-9 for r in _rings(polygon)]
+            rings = [
+                r
+                for polygon in shapely.get_parts(seen)
+                if polygon.geom_type == "Polygon" and polygon.area > 1e-9
+                for r in _rings(polygon)
+            ]
             if rings:
                 out.append(CutFace(instance=row.instance, rings=rings, area=face.area))
     return out
@@ -235,11 +313,17 @@ def _cut_faces(scene: Scene, placed: list[Placed], camera: Camera) -> list[CutFa
 
 def _rings(polygon: shapely.Polygon) -> list[list[float]]:
     turned = shapely.geometry.polygon.orient(polygon)
-    return [[round(float(v), 6) for v in np.array(ring.coords)[:-1].ravel()] for ring in (turned.exterior, *turned.interiors)]
+    return [
+        [round(float(v), 6) for v in np.array(ring.coords)[:-1].ravel()]
+        for ring in (turned.exterior, *turned.interiors)
+    ]
 
 
-def _in_front(scene: Scene, camera: Camera, loop: NDArray[np.float64], face: shapely.Geometry) -> shapely.Geometry:
-    """What hides a flat face: all triangles of the scene, clipped to the side of its plane that is toward the viewer."""
+def _in_front(
+    scene: Scene, camera: Camera, loop: NDArray[np.float64], face: shapely.Geometry
+) -> shapely.Geometry:
+    """What hides a flat face: all triangles of the scene, clipped to the side of its plane that is toward the
+    viewer."""
     nodes = camera.view(scene.nodes)
     a = loop[0]
     normal = np.zeros(3)
@@ -254,9 +338,12 @@ def _in_front(scene: Scene, camera: Camera, loop: NDArray[np.float64], face: sha
     low_x, low_y, high_x, high_y = face.bounds
     corners = flat[t]
     near = (
-        (height[t].max(1) > 0) & (corners[:, :, 0].max(1) > low_x) & (corners[:, :, 0].min(1) < high_x) & (corners[:, :, 1].max(1) > low_y)
+        (height[t].max(1) > 0)
+        & (corners[:, :, 0].max(1) > low_x)
+        & (corners[:, :, 0].min(1) < high_x)
+        & (corners[:, :, 1].max(1) > low_y)
         & (corners[:, :, 1].min(1) < high_y)
-    )  # fmt: skip
+    )
     u, v = corners[:, 1] - corners[:, 0], corners[:, 2] - corners[:, 0]
     t = t[near & (np.abs(u[:, 0] * v[:, 1] - u[:, 1] * v[:, 0]) > 1e-9)]
     polygons = []
@@ -278,7 +365,8 @@ def _in_front(scene: Scene, camera: Camera, loop: NDArray[np.float64], face: sha
 
 
 def closed_up(pieces: Pieces) -> None:
-    """On a closed curve the last piece goes on as the first: where both are seen or both hidden they become one, in place."""
+    """On a closed curve the last piece goes on as the first: where both are seen or both hidden they become
+    one, in place."""
     c = pieces.curves
     if not len(pieces.curve):
         return
@@ -286,7 +374,12 @@ def closed_up(pieces: Pieces) -> None:
     heads = np.flatnonzero(new)
     tails = np.concatenate([heads[1:], [len(new)]]) - 1
     turn = np.abs(np.abs(pieces.last[tails] - pieces.first[heads]) - 2 * math.pi) < 1e-7
-    m = (heads != tails) & turn & (c.form[pieces.curve[heads]] > 1) & (pieces.visible[heads] == pieces.visible[tails])
+    m = (
+        (heads != tails)
+        & turn
+        & (c.form[pieces.curve[heads]] > 1)
+        & (pieces.visible[heads] == pieces.visible[tails])
+    )
     gone = tails[m]
     sign = np.sign(pieces.last[tails] - pieces.first[heads])[m]
     pieces.first[heads[m]] = pieces.first[gone] - sign * 2 * math.pi

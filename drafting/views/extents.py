@@ -1,4 +1,5 @@
-"""How much paper a view takes, told from the model's boxes alone: for arranging before anything is derived."""
+"""How much paper a view takes, told from the model's boxes alone: for arranging before anything is
+derived."""
 
 import itertools
 
@@ -23,7 +24,9 @@ def model_box(facts: Facts, o: Orientation, without: list[str] | None = None) ->
         if without and instance.path in without:
             continue
         part, m = facts.parts[instance.part], np.array(instance.matrix)
-        corners = np.array(list(itertools.product(*zip(part.low, part.high, strict=True)))) @ m[:3, :3].T + m[:3, 3]
+        corners = (
+            np.array(list(itertools.product(*zip(part.low, part.high, strict=True)))) @ m[:3, :3].T + m[:3, 3]
+        )
         flat = (corners - middle) @ rows.T
         low, high = np.minimum(low, flat.min(0)), np.maximum(high, flat.max(0))
     if not np.isfinite(low).all():

@@ -37,22 +37,29 @@ def exploded_moves(view: View, facts: Facts) -> dict[str, list[float]]:
 
 
 def model_middle(facts: Facts) -> Floats:
+    """Middle of the model's box (3,), mm."""
     return np.asarray((np.array(facts.low) + np.array(facts.high)) / 2)
 
 
 def derivation_of(view: View, facts: Facts) -> Derivation:
-    """What the view's geometry depends on. Raises CommandError for a cutting line or outline that makes no section."""
+    """What the view's geometry depends on. Raises CommandError for a cutting line or outline that makes no
+    section."""
     middle, reach = model_middle(facts), 3 * (math.dist(facts.low, facts.high) or 1.0)
     out = Derivation(
-        orientation=facing(view), distance=view.distance, without=sorted(view.without), shaded=view.shading != "lines",
+        orientation=facing(view),
+        distance=view.distance,
+        without=sorted(view.without),
+        shaded=view.shading != "lines",
         moves=exploded_moves(view, facts),
-    )  # fmt: skip
+    )
     if out.shaded:
         out.clear = sorted(view.transparent)
     state = exploded_state(view, facts)
     if state:
         o = out.orientation
-        shifts = {path: p.x * np.array(o.right) + p.y * np.array(o.up) for path, p in view.trail_shifts.items()}
+        shifts = {
+            path: p.x * np.array(o.right) + p.y * np.array(o.up) for path, p in view.trail_shifts.items()
+        }
         out.trails = trail_paths(state, facts, shifts)
     normals: list[Floats] = []
     if view.section:
@@ -69,7 +76,9 @@ def derivation_of(view: View, facts: Facts) -> Derivation:
         out.only_cut = view.section.only_cut
         out.steps = view.kind == "pictorial"
     for place in view.broken_out:
-        out.cuts.append(broken_out([(p.x, p.y) for p in place.outline], place.depth, view.orientation, middle, reach))
+        out.cuts.append(
+            broken_out([(p.x, p.y) for p in place.outline], place.depth, view.orientation, middle, reach)
+        )
         normals.append(np.array(view.orientation.toward))
     if out.is_cut:
         marked, cut = (view.section.whole, view.section.cut) if view.section else ([], [])
@@ -83,8 +92,8 @@ def children(drawing: Drawing, view_id: str) -> list[View]:
 
 
 def refresh(drawing: Drawing, only: Collection[str] | None = None) -> None:
-    """Bring views up to date with their parents: directions of projected views, cutting lines' base, what details and cut pictorials show.
-    only: ids of the views that may be changed; None for all."""
+    """Bring views up to date with their parents: directions of projected views, cutting lines' base, what
+    details and cut pictorials show. only: ids of the views that may be changed; None for all."""
     known = {v.id: v for v in drawing.views()}
     done: set[str] = set()
 
@@ -97,7 +106,12 @@ def refresh(drawing: Drawing, only: Collection[str] | None = None) -> None:
             return
         visit(parent)
         if view.kind == "detail":
-            view.orientation, view.turned, view.section, view.broken_out = parent.orientation, parent.turned, parent.section, parent.broken_out
+            view.orientation, view.turned, view.section, view.broken_out = (
+                parent.orientation,
+                parent.turned,
+                parent.section,
+                parent.broken_out,
+            )
             view.without, view.distance, view.exploded = parent.without, parent.distance, parent.exploded
             view.no_hidden, view.transparent = parent.no_hidden, parent.transparent
             view.trails_off, view.trail_shifts = parent.trails_off, parent.trail_shifts
@@ -106,7 +120,9 @@ def refresh(drawing: Drawing, only: Collection[str] | None = None) -> None:
         elif view.kind == "section" and view.section:
             line = view.section.line
             line.base = facing(parent)
-            view.fold, view.orientation = _folded(line.points[0], line.points[1], line.viewer, line.base, drawing)
+            view.fold, view.orientation = _folded(
+                line.points[0], line.points[1], line.viewer, line.base, drawing
+            )
         elif view.kind == "auxiliary" and view.auxiliary:
             a = view.auxiliary
             a.base = facing(parent)
@@ -120,20 +136,24 @@ def refresh(drawing: Drawing, only: Collection[str] | None = None) -> None:
         visit(view)
 
 
-def _folded(a: Point, b: Point, viewer: int, base: Orientation, drawing: Drawing) -> tuple[Point, Orientation]:
+def _folded(
+    a: Point, b: Point, viewer: int, base: Orientation, drawing: Drawing
+) -> tuple[Point, Orientation]:
     d = legs_of([(a.x, a.y), (b.x, b.y)])[0]
     along = (float(d[0]), float(d[1]))
     return Point(x=along[0], y=along[1]), across(base, along, viewer, drawing.projection)
 
 
 def used_letters(drawing: Drawing) -> set[str]:
+    """The letters that views have."""
     return {v.letter for v in drawing.views() if v.letter}
 
 
 def next_letter(drawing: Drawing) -> str:
     """The next free letter: A to Z without those taken for numbers or for each other, then AA, BB and so on.
 
-    ISO leaves out I, O and Q (I and O: ISO 5457; Q: common practice); ASME Y14.3 (memory) I, O, Q, S, X and Z.
+    ISO leaves out I, O and Q (I and O: ISO 5457; Q: common practice); ASME Y14.3 (memory) I, O, Q, S, X and
+    Z.
     """
     avoided = "IOQSXZ" if drawing.profile.standard == "ASME" else "IOQ"
     letters = [c for c in "ABCDEFGHIJKLMNOPQRSTUVWXYZ" if c not in avoided]

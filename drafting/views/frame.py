@@ -1,4 +1,5 @@
-"""Where a view shows places of the model, and where they are in the model: lengths are measured there, not on the sheet."""
+"""Where a view shows places of the model, and where they are in the model: lengths are measured there, not on
+the sheet."""
 
 import math
 from collections.abc import Mapping, Sequence
@@ -21,8 +22,9 @@ Array = NDArray[np.float64]
 class ViewFrame:
     """From model to a view's plane at 1:1: rows right, up, toward, and the model point at the view's origin.
 
-    legs: of an aligned section, each with the test of its place and the turn that brings it into the paper; depths: of the legs of a
-    straight section, from and to along the line and how far toward the viewer from the model's middle; warp: the view's breaks.
+    legs: of an aligned section, each with the test of its place and the turn that brings it into the paper;
+    depths: of the legs of a straight section, from and to along the line and how far toward the viewer from
+    the model's middle; warp: the view's breaks.
     """
 
     matrix: Array
@@ -58,8 +60,18 @@ class ViewFrame:
             else:
                 depths = tuple(leg_depths(points, line.viewer))
             along = line.base.matrix()[:2].T @ legs_of(points)[0]
-        return ViewFrame(m, middle, view.is_pictorial, legs, depths, along, Warp.of(view, scale) if view.interruptions else None,
-                         (np.array(facts.low) + np.array(facts.high)) / 2, _detail_box(view), exploded_moves(view, facts))  # fmt: skip
+        return ViewFrame(
+            m,
+            middle,
+            view.is_pictorial,
+            legs,
+            depths,
+            along,
+            Warp.of(view, scale) if view.interruptions else None,
+            (np.array(facts.low) + np.array(facts.high)) / 2,
+            _detail_box(view),
+            exploded_moves(view, facts),
+        )
 
     def flat(self, p: Array) -> Array:
         """View mm (2,) of a model point (3,), before breaks draw the view together."""
@@ -71,10 +83,12 @@ class ViewFrame:
         return p if self.warp is None else np.array(self.warp.point((float(p[0]), float(p[1]))))
 
     def undrawn(self, p: tuple[float, float]) -> tuple[float, float]:
+        """The place of the plane that is drawn at a place, as if no break were left out."""
         return p if self.warp is None else self.warp.back(p)
 
     def piece(self, p: Array) -> tuple[Array, Array, Array]:
-        """Of the piece of an interrupted view in which a place lies as drawn: its lower left and upper right, and how far it is moved."""
+        """Of the piece of an interrupted view in which a place lies as drawn: its lower left and upper right,
+        and how far it is moved."""
         if self.warp is None:
             return np.full(2, -math.inf), np.full(2, math.inf), np.zeros(2)
         low, high, shift = self.warp.piece((float(p[0]), float(p[1])))
@@ -86,7 +100,8 @@ class ViewFrame:
         return out
 
     def placed(self, instance: InstanceFacts, at: list[float]) -> list[list[float]]:
-        """An instance's matrix as the view shows it: moved where the view is exploded, turned by the leg in which a point of its part lies."""
+        """An instance's matrix as the view shows it: moved where the view is exploded, turned by the leg in
+        which a point of its part lies."""
         if not self.legs and instance.path not in self.moves:
             return instance.matrix
         m = np.array(instance.matrix)
@@ -94,7 +109,9 @@ class ViewFrame:
         if not self.legs:
             return [[float(v) for v in row] for row in m]
         p = m[:3, :3] @ np.array(at) + m[:3, 3]
-        best = max(self.legs, key=lambda leg: float((p - leg[0]) @ leg[1]) if leg is not self.legs[0] else 0.0)
+        best = max(
+            self.legs, key=lambda leg: float((p - leg[0]) @ leg[1]) if leg is not self.legs[0] else 0.0
+        )
         out: list[list[float]] = (best[2] @ m).tolist()
         return out
 
@@ -104,7 +121,8 @@ class ViewFrame:
         return self.origin if self.origin is not None else self.middle
 
     def cut_depth(self, p: Array) -> float:
-        """How far toward the viewer from the model's middle the cut lies at a model point. Raises SizeError in a view without a cut."""
+        """How far toward the viewer from the model's middle the cut lies at a model point. Raises SizeError
+        in a view without a cut."""
         s = float((p - self.base) @ self.along) if self.along is not None else 0.0
         for first, last, depth in self.depths:
             if first <= s <= last:

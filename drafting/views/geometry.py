@@ -1,4 +1,5 @@
-"""What a derived view consists of: curves in view millimeters at 1:1, each with its class, visibility and source."""
+"""What a derived view consists of: curves in view millimeters at 1:1, each with its class, visibility and
+source."""
 
 import math
 from typing import Literal
@@ -15,9 +16,9 @@ EdgeClass = Literal["sharp", "smooth", "silhouette", "cut", "thread", "break"]
 class ViewCurve(BaseModel):
     """One drawn piece. data by kind, in view mm and radians (x right, y up):
 
-    line x0 y0 x1 y1; arc cx cy r a0 a1 (counterclockwise, a1 - a0 up to a full turn);
-    ellipse cx cy mx my ratio t0 t1 (major half axis as a vector, minor over major, parameters counterclockwise);
-    polyline x0 y0 x1 y1 and so on.
+    line x0 y0 x1 y1; arc cx cy r a0 a1 (counterclockwise, a1 - a0 up to a full turn); ellipse cx cy mx my
+    ratio t0 t1 (major half axis as a vector, minor over major, parameters counterclockwise); polyline x0 y0
+    x1 y1 and so on.
     """
 
     kind: CurveKind
@@ -31,8 +32,8 @@ class ViewCurve(BaseModel):
 
 
 class CutFace(BaseModel):
-    """A face made by a cut, as far as it is seen. rings: closed polygons x0 y0 x1 y1 … in view mm, outer ones counterclockwise, holes
-    clockwise; area: of the whole face on the model, mm2, by the kernel."""
+    """A face made by a cut, as far as it is seen. rings: closed polygons x0 y0 x1 y1 … in view mm, outer ones
+    counterclockwise, holes clockwise; area: of the whole face on the model, mm2, by the kernel."""
 
     instance: int
     rings: list[list[float]]
@@ -50,8 +51,9 @@ class Shading(BaseModel):
 
 
 class Seen(BaseModel):
-    """Which instance of an assembly is seen where, as a raster. left, bottom: its lower left corner, view mm; cell: side of a cell, mm; runs:
-    count and instance in turn (-1: nothing), row by row from the bottom, each from the left."""
+    """Which instance of an assembly is seen where, as a raster. left, bottom: its lower left corner, view mm;
+    cell: side of a cell, mm; runs: count and instance in turn (-1: nothing), row by row from the bottom, each
+    from the left."""
 
     left: float
     bottom: float
@@ -84,7 +86,8 @@ class Trail(BaseModel):
 
 
 class ViewGeometry(BaseModel):
-    """All curves of a view. Coordinates are relative to the projection of the model's middle; extents are of all curves."""
+    """All curves of a view. Coordinates are relative to the projection of the model's middle; extents are of
+    all curves."""
 
     curves: list[ViewCurve]
     instances: list[str]

@@ -14,7 +14,13 @@ TURN = 2 * math.pi
 def line_kind(curve: ViewCurve, view: View) -> str | None:
     """The kind of line a curve is drawn in; None where the view leaves it out."""
     if curve.edge_class == "thread":
-        return None if not view.threads or (not curve.visible and not view.hidden_lines) else "thread" if curve.visible else "thread_hidden"
+        return (
+            None
+            if not view.threads or (not curve.visible and not view.hidden_lines)
+            else "thread"
+            if curve.visible
+            else "thread_hidden"
+        )
     if not curve.visible:
         return "hidden" if view.hidden_lines else None
     if curve.edge_class == "smooth":
@@ -51,7 +57,9 @@ def view_ink(view: View, geometry: ViewGeometry, profile: Profile, scale: float)
     return [element(_held_back(c, ends, gap) if kind == "hidden" else c, scale, kind) for kind, c in drawn]
 
 
-def _changed(c: ViewCurve, kind: str | None, view: View, geometry: ViewGeometry) -> list[tuple[str, ViewCurve]]:
+def _changed(
+    c: ViewCurve, kind: str | None, view: View, geometry: ViewGeometry
+) -> list[tuple[str, ViewCurve]]:
     """A curve in its kind of line, or in pieces where the drafter changed a part of its edge."""
     path = geometry.instances[c.instance]
     mine = [x for x in view.lines if x.source == c.source and x.role == c.role and x.instance == path]

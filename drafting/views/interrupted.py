@@ -1,4 +1,5 @@
-"""Interrupted views: pieces left out of a long part, the rest drawn together. Sizes still read true, since they measure the model.
+"""Interrupted views: pieces left out of a long part, the rest drawn together. Sizes still read true, since
+they measure the model.
 
 Source: ISO 128-3 (interrupted views), ASME Y14.3 (conventional breaks).
 """
@@ -17,7 +18,8 @@ XY = tuple[float, float]
 
 @dataclass(frozen=True)
 class Warp:
-    """Where places of the whole view lie once pieces are left out. Breaks along x and along y; the first kept piece of each stays."""
+    """Where places of the whole view lie once pieces are left out. Breaks along x and along y; the first kept
+    piece of each stays."""
 
     x: tuple[tuple[float, float, float], ...]
     y: tuple[tuple[float, float, float], ...]
@@ -34,6 +36,7 @@ class Warp:
         return Warp(rows("horizontal"), rows("vertical"))
 
     def point(self, p: XY) -> XY:
+        """Where a place is drawn once the breaks are left out, view mm."""
         return _shift(p[0], self.x), _shift(p[1], self.y)
 
     def back(self, p: XY) -> XY:
@@ -41,7 +44,8 @@ class Warp:
         return _back(p[0], self.x), _back(p[1], self.y)
 
     def piece(self, p: XY) -> tuple[XY, XY, XY]:
-        """Of the kept piece in which a place as drawn lies: its lower left and upper right in the whole view, and how far it is moved."""
+        """Of the kept piece in which a place as drawn lies: its lower left and upper right in the whole view,
+        and how far it is moved."""
         (x0, x1, dx), (y0, y1, dy) = _kept(p[0], self.x), _kept(p[1], self.y)
         return (x0, y0), (x1, y1), (dx, dy)
 
@@ -55,6 +59,7 @@ def _kept(v: float, rows: tuple[tuple[float, float, float], ...]) -> tuple[float
 
 
 def merged(rows: list[tuple[float, float, float]]) -> tuple[tuple[float, float, float], ...]:
+    """Spans in order, those that overlap made one."""
     out: list[tuple[float, float, float]] = []
     for first, last, gap in rows:
         if out and first <= out[-1][1]:
@@ -95,7 +100,10 @@ def interrupted(curves: list[ViewCurve], warp: Warp) -> list[ViewCurve]:
             lo, hi = edges[k], edges[k + 1]
             mark = lo if math.isfinite(lo) else hi
             shift = _shift(mark, rows) - mark
-            out += [moved(c, shift if axis == 0 else 0.0, shift if axis == 1 else 0.0) for c in clipped_band(curves, axis, lo, hi)]
+            out += [
+                moved(c, shift if axis == 0 else 0.0, shift if axis == 1 else 0.0)
+                for c in clipped_band(curves, axis, lo, hi)
+            ]
         curves = out
     return curves
 
@@ -126,7 +134,8 @@ def moved(c: ViewCurve, dx: float, dy: float) -> ViewCurve:
 
 
 def break_lines(i: Interruption, low: float, high: float, scale: float) -> list[list[XY]]:
-    """The break lines of an interruption as polylines, view mm, for a break across x; low and high: where they cross the part."""
+    """The break lines of an interruption as polylines, view mm, for a break across x; low and high: where
+    they cross the part."""
     first, last = min(i.first, i.last), max(i.first, i.last)
     gap = i.gap / scale
     if last <= first:
@@ -136,7 +145,10 @@ def break_lines(i: Interruption, low: float, high: float, scale: float) -> list[
         _break_line(i.line, first + gap, low, high, gap, scale, 1 if i.line in ("round", "tube") else -1),
     ]
     if i.line in ("round", "tube"):  # the end that is seen closes to a leaf; a tube's has its bore in it
-        for at, from_, to, side in ((first, low, (low + high) / 2, -1.0), (first + gap, (low + high) / 2, high, 1.0)):
+        for at, from_, to, side in (
+            (first, low, (low + high) / 2, -1.0),
+            (first + gap, (low + high) / 2, high, 1.0),
+        ):
             out.append(_leaf(at, from_, to, gap, high - low, (side,)))
             if i.line == "tube":
                 inset = (to - from_) * 0.24
@@ -158,7 +170,9 @@ def _leaf(at: float, low: float, high: float, gap: float, size: float, sides: tu
     return out
 
 
-def _break_line(kind: str, at: float, low: float, high: float, gap: float, scale: float, side: int) -> list[XY]:
+def _break_line(
+    kind: str, at: float, low: float, high: float, gap: float, scale: float, side: int
+) -> list[XY]:
     past = 2.0 / scale
     size = high - low
     if kind == "zigzag":
@@ -166,7 +180,12 @@ def _break_line(kind: str, at: float, low: float, high: float, gap: float, scale
         points: list[XY] = [(at, low - past)]
         for k in range(count):
             y = low + size * (k + 0.5) / count
-            points += [(at, y - tooth), (at + tooth, y - tooth / 3), (at - tooth, y + tooth / 3), (at, y + tooth)]
+            points += [
+                (at, y - tooth),
+                (at + tooth, y - tooth / 3),
+                (at - tooth, y + tooth / 3),
+                (at, y + tooth),
+            ]
         return [*points, (at, high + past)]
     if kind in ("round", "tube"):  # the S of a broken bar: one half bulges out, the other in
         t = np.linspace(0, 2 * math.pi, 49)
@@ -174,4 +193,7 @@ def _break_line(kind: str, at: float, low: float, high: float, gap: float, scale
         return [(at + side * bulge * math.sin(a), low + size * a / (2 * math.pi)) for a in t.tolist()]
     t = np.linspace(0, 1, max(9, int(size * scale / 4) * 4 + 1))
     wave, turns = min(gap * 0.18, 0.9 / scale), size * scale / 30
-    return [(at + wave * (math.sin(9.1 * a * turns) + 0.6 * math.sin(23.7 * a * turns + 1)), low + size * a) for a in t.tolist()]
+    return [
+        (at + wave * (math.sin(9.1 * a * turns) + 0.6 * math.sin(23.7 * a * turns + 1)), low + size * a)
+        for a in t.tolist()
+    ]

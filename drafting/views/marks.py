@@ -1,7 +1,8 @@
-"""Marks that views leave on the sheet besides their own lines: cutting lines, viewing arrows, outlines and borders of details, breaks,
-hatching, labels. All in paper mm about a view's position.
+"""Marks that views leave on the sheet besides their own lines: cutting lines, viewing arrows, outlines and
+borders of details, breaks, hatching, labels. All in paper mm about a view's position.
 
-Sources: ISO 128-3, ASME Y14.3 and Y14.2 (memory): ISO a thin long-dashed dotted line with wide ends and corners, ASME a wide line.
+Sources: ISO 128-3, ASME Y14.3 and Y14.2 (memory): ISO a thin long-dashed dotted line with wide ends and
+corners, ASME a wide line.
 """
 
 import math
@@ -38,10 +39,12 @@ def _xy(p: Floats) -> XY:
     return float(p[0]), float(p[1])
 
 
-# ---- cutting lines and viewing arrows ------------------------------------------------------------------------------------
+# ---- cutting lines and viewing arrows ----------------------------------------------------------------------
 
 
-def cutting_line_ink(section: View, parent: View, sheet: Sheet, parent_geometry: ViewGeometry | None, profile: Profile) -> list[Element]:
+def cutting_line_ink(
+    section: View, parent: View, sheet: Sheet, parent_geometry: ViewGeometry | None, profile: Profile
+) -> list[Element]:
     """The cutting line of a section on its parent, with arrows and letters."""
     if section.section is None or not section.section.line.shown:
         return []
@@ -61,7 +64,12 @@ def cutting_line_ink(section: View, parent: View, sheet: Sheet, parent_geometry:
         if not half:
             out.append(Line(_xy(p[-1]), _xy(p[-1] - d[-1] * size), "cutting_end"))
         for i in range(1, len(p) - 1):
-            out.append(Polyline((_xy(p[i] - d[i - 1] * size * 0.5), _xy(p[i]), _xy(p[i] + d[i] * size * 0.5)), "cutting_end"))
+            out.append(
+                Polyline(
+                    (_xy(p[i] - d[i - 1] * size * 0.5), _xy(p[i]), _xy(p[i] + d[i] * size * 0.5)),
+                    "cutting_end",
+                )
+            )
     else:
         out.append(Polyline(tuple(_xy(q) for q in p), "cutting"))
     ends = [(p[0], toward[0], -d[0])] if half else [(p[0], toward[0], -d[0]), (p[-1], toward[1], d[-1])]
@@ -75,25 +83,41 @@ def _stretched(p: Floats, d: Floats, geometry: ViewGeometry | None, scale: float
     if geometry is None:
         return p
     out = p.copy()
-    box = shapely.box(geometry.low[0] * scale, geometry.low[1] * scale, geometry.high[0] * scale, geometry.high[1] * scale)
+    box = shapely.box(
+        geometry.low[0] * scale, geometry.low[1] * scale, geometry.high[0] * scale, geometry.high[1] * scale
+    )
     ends = [(0, -d[0])] if form == "half" else [(0, -d[0]), (len(p) - 1, d[-1])]
     for index, outward in ends:
         ray = shapely.LineString([_xy(p[index]), _xy(p[index] + outward * 1e4)])
         cut = ray.intersection(box)
         if not cut.is_empty:
-            far = max((np.array(c) for g in shapely.get_parts(cut) for c in g.coords), key=lambda c: float((c - p[index]) @ outward))
+            far = max(
+                (np.array(c) for g in shapely.get_parts(cut) for c in g.coords),
+                key=lambda c: float((c - p[index]) @ outward),
+            )
             out[index] = far + outward * PAST
     return out
 
 
-def _sight_arrow(tip_line: Floats, sight: Floats, outward: Floats, letter: str, profile: Profile) -> list[Element]:
+def _sight_arrow(
+    tip_line: Floats, sight: Floats, outward: Floats, letter: str, profile: Profile
+) -> list[Element]:
     """An arrow in the direction of sight at the end of a line, and its letter."""
     length = profile.arrow_length * 3.2
-    a, b = (tip_line - sight * length, tip_line) if profile.standard == "ISO" else (tip_line, tip_line + sight * length)
+    a, b = (
+        (tip_line - sight * length, tip_line)
+        if profile.standard == "ISO"
+        else (tip_line, tip_line + sight * length)
+    )
     shaft = "cutting_end" if profile.standard == "ASME" else "dimension"
-    out: list[Element] = [Line(_xy(a), _xy(b - sight * profile.arrow_length), shaft), big_arrow(b, sight, profile)]
+    out: list[Element] = [
+        Line(_xy(a), _xy(b - sight * profile.arrow_length), shaft),
+        big_arrow(b, sight, profile),
+    ]
     height = profile.label_height
-    at = (a if profile.standard == "ISO" else b) - sight * (height * 0.2 if profile.standard == "ISO" else -height * 0.2)
+    at = (a if profile.standard == "ISO" else b) - sight * (
+        height * 0.2 if profile.standard == "ISO" else -height * 0.2
+    )
     at = at + outward * (height * 0.75) if abs(float(outward @ sight)) < 0.5 else at
     out.append(Text((float(at[0]), float(at[1]) - height / 2), letter, height, "dimension", "middle"))
     return out
@@ -106,8 +130,11 @@ def big_arrow(tip: Floats, toward: Floats, profile: Profile) -> Fill:
     return Fill((_xy(tip), _xy(back + side), _xy(back - side)), "dimension")
 
 
-def viewing_arrow_ink(auxiliary: View, parent: View, sheet: Sheet, geometry: ViewGeometry | None, profile: Profile) -> list[Element]:
-    """The arrow of an auxiliary view on its parent: in the direction of sight, before the line it is square to, with its letter."""
+def viewing_arrow_ink(
+    auxiliary: View, parent: View, sheet: Sheet, geometry: ViewGeometry | None, profile: Profile
+) -> list[Element]:
+    """The arrow of an auxiliary view on its parent: in the direction of sight, before the line it is square
+    to, with its letter."""
     a = auxiliary.auxiliary
     if a is None or geometry is None:
         return []
@@ -119,12 +146,17 @@ def viewing_arrow_ink(auxiliary: View, parent: View, sheet: Sheet, geometry: Vie
     height = profile.label_height
     at = start + viewer * height * 0.9
     return [
-        Line(_xy(start), _xy(tip + viewer * profile.arrow_length), "cutting_end" if profile.standard == "ASME" else "dimension"),
-        big_arrow(tip, -viewer, profile), Text((float(at[0]), float(at[1]) - height / 2), auxiliary.letter, height, "dimension", "middle"),
-    ]  # fmt: skip
+        Line(
+            _xy(start),
+            _xy(tip + viewer * profile.arrow_length),
+            "cutting_end" if profile.standard == "ASME" else "dimension",
+        ),
+        big_arrow(tip, -viewer, profile),
+        Text((float(at[0]), float(at[1]) - height / 2), auxiliary.letter, height, "dimension", "middle"),
+    ]
 
 
-# ---- details -------------------------------------------------------------------------------------------------------------
+# ---- details -----------------------------------------------------------------------------------------------
 
 
 def detail_outline_ink(detail: View, parent: View, sheet: Sheet, profile: Profile) -> list[Element]:
@@ -140,7 +172,11 @@ def detail_outline_ink(detail: View, parent: View, sheet: Sheet, profile: Profil
     if d.shape == "circle":
         out.append(Arc(_xy(c), d.radius * scale, 0.0, 2 * math.pi, line))
     else:
-        out.append(Polyline(tuple(_xy(np.array(warp.point(p)) * scale) for p in outline_polygon(d)), line, closed=True))
+        out.append(
+            Polyline(
+                tuple(_xy(np.array(warp.point(p)) * scale) for p in outline_polygon(d)), line, closed=True
+            )
+        )
     u = np.array([math.sqrt(0.5), math.sqrt(0.5)])
     polygon = np.array([warp.point(p) for p in outline_polygon(d)]) * scale
     edge = c + u * float(((polygon - c) @ u).max())
@@ -164,7 +200,9 @@ def detail_border_ink(view: View, scale: float, profile: Profile) -> list[Elemen
     if d.shape == "circle" and not d.jagged:
         return [Arc((0.0, 0.0), d.radius * scale, 0.0, 2 * math.pi, "break")]
     polygon = (np.array(outline_polygon(d)) - [d.center.x, d.center.y]) * scale
-    return [Polyline(tuple(_xy(p) for p in (_jagged(polygon) if d.jagged else polygon)), "break", closed=True)]
+    return [
+        Polyline(tuple(_xy(p) for p in (_jagged(polygon) if d.jagged else polygon)), "break", closed=True)
+    ]
 
 
 def _jagged(polygon: Floats) -> Floats:
@@ -178,7 +216,7 @@ def _jagged(polygon: Floats) -> Floats:
     return np.asarray(p - n * np.where(np.arange(count) % 2 == 0, 0.0, 1.2)[:, None])
 
 
-# ---- breaks, half sections, pictures ---------------------------------------------------------------------------------------
+# ---- breaks, half sections, pictures -----------------------------------------------------------------------
 
 
 def interruption_ink(view: View, geometry: ViewGeometry, scale: float) -> list[Element]:
@@ -193,7 +231,12 @@ def interruption_ink(view: View, geometry: ViewGeometry, scale: float) -> list[E
         moved = i.model_copy(update={"first": at, "last": at + gap})
         low, high = _crossed(geometry, 0 if flat else 1, at, gap)
         for points in break_lines(moved, low, high, scale):
-            out.append(Polyline(tuple(((x * scale, y * scale) if flat else (y * scale, x * scale)) for x, y in points), "break"))
+            out.append(
+                Polyline(
+                    tuple(((x * scale, y * scale) if flat else (y * scale, x * scale)) for x, y in points),
+                    "break",
+                )
+            )
     return out
 
 
@@ -218,9 +261,20 @@ def half_section_ink(view: View, geometry: ViewGeometry, scale: float) -> list[E
     d = legs_of([(p.x, p.y) for p in s.line.points])[0]
     place = float(np.array([s.line.points[-1].x, s.line.points[-1].y]) @ d) * scale
     along, outward = d, perpendicular(d)
-    corners = np.array([[x, y] for x in (geometry.low[0], geometry.high[0]) for y in (geometry.low[1], geometry.high[1])]) * scale
+    corners = (
+        np.array(
+            [[x, y] for x in (geometry.low[0], geometry.high[0]) for y in (geometry.low[1], geometry.high[1])]
+        )
+        * scale
+    )
     reach = corners @ outward
-    return [Line(_xy(along * place + outward * (float(reach.min()) - 3)), _xy(along * place + outward * (float(reach.max()) + 3)), "center")]
+    return [
+        Line(
+            _xy(along * place + outward * (float(reach.min()) - 3)),
+            _xy(along * place + outward * (float(reach.max()) + 3)),
+            "center",
+        )
+    ]
 
 
 def picture_ink(geometry: ViewGeometry, scale: float) -> list[Element]:
@@ -228,17 +282,27 @@ def picture_ink(geometry: ViewGeometry, scale: float) -> list[Element]:
     import base64
 
     i = geometry.image
-    return [Image((i.left * scale, i.bottom * scale), i.width * scale, i.height * scale, base64.b64decode(i.png))] if i else []
+    return (
+        [
+            Image(
+                (i.left * scale, i.bottom * scale), i.width * scale, i.height * scale, base64.b64decode(i.png)
+            )
+        ]
+        if i
+        else []
+    )
 
 
-# ---- hatching ------------------------------------------------------------------------------------------------------------
+# ---- hatching ----------------------------------------------------------------------------------------------
 
 
 def cut_regions(geometry: ViewGeometry, scale: float) -> tuple[list[int], list[shapely.Geometry]]:
     """Instances with cut faces, and the cut region of each, paper mm."""
     by_instance: dict[int, list[shapely.Geometry]] = {}
     for face in geometry.cut_faces:
-        by_instance.setdefault(face.instance, []).append(shapely.affinity.scale(region_of(face), scale, scale, origin=(0, 0)))
+        by_instance.setdefault(face.instance, []).append(
+            shapely.affinity.scale(region_of(face), scale, scale, origin=(0, 0))
+        )
     numbers = sorted(by_instance)
     return numbers, [shapely.union_all(by_instance[n]) for n in numbers]
 
@@ -246,10 +310,14 @@ def cut_regions(geometry: ViewGeometry, scale: float) -> tuple[list[int], list[s
 def pattern_of(view: View, instance: int, facts: Facts, drawing: Drawing) -> str:
     """The pattern an instance is hatched in: the view's, else that of its material."""
     part = facts.parts[facts.instances[instance].part]
-    return view.hatch_pattern or patterns.for_material(drawing.profile.standard, part.material or facts.material)
+    return view.hatch_pattern or patterns.for_material(
+        drawing.profile.standard, part.material or facts.material
+    )
 
 
-def hatch_angles(view: View, geometry: ViewGeometry, facts: Facts, drawing: Drawing, scale: float) -> dict[int, float]:
+def hatch_angles(
+    view: View, geometry: ViewGeometry, facts: Facts, drawing: Drawing, scale: float
+) -> dict[int, float]:
     """The direction of the hatching of each cut instance, radians."""
     numbers, regions = cut_regions(geometry, scale)
     out = {}
@@ -261,16 +329,26 @@ def hatch_angles(view: View, geometry: ViewGeometry, facts: Facts, drawing: Draw
 
 
 def hatch_ink(
-    view: View, geometry: ViewGeometry, facts: Facts, drawing: Drawing, scale: float, keep_off: Sequence[shapely.Geometry] = ()
+    view: View,
+    geometry: ViewGeometry,
+    facts: Facts,
+    drawing: Drawing,
+    scale: float,
+    keep_off: Sequence[shapely.Geometry] = (),
 ) -> list[Element]:
-    """Hatching of the cut faces, each part by its material and turned against its neighbors, and of regions picked by hand; kept off text."""
+    """Hatching of the cut faces, each part by its material and turned against its neighbors, and of regions
+    picked by hand; kept off text."""
     out: list[Element] = []
     numbers, regions = cut_regions(geometry, scale)
     webs = [shapely.Polygon([(p.x * scale, p.y * scale) for p in w.outline]) for w in view.left_whole]
     for web in webs:
         for region in regions:
             sides = web.boundary.intersection(region.buffer(-0.05))
-            out += [Polyline(tuple(line.coords), "visible") for line in shapely.get_parts(shapely.line_merge(sides)) if line.length > 0.1]
+            out += [
+                Polyline(tuple(line.coords), "visible")
+                for line in shapely.get_parts(shapely.line_merge(sides))
+                if line.length > 0.1
+            ]
     off = shapely.union_all([*keep_off, *webs]) if keep_off or webs else None
     for number, region, (angle, spacing) in zip(numbers, regions, spread_angles(regions), strict=True):
         small = 0.55 if region.area < 60 else 1.0
@@ -283,15 +361,21 @@ def hatch_ink(
         except CommandError:
             continue
         region = shapely.affinity.scale(region, scale, scale, origin=(0, 0))
-        out += hatched(region.difference(off) if off else region, patterns.families(hatch.pattern, drawing.patterns), hatch.angle, hatch.spacing)
+        out += hatched(
+            region.difference(off) if off else region,
+            patterns.families(hatch.pattern, drawing.patterns),
+            hatch.angle,
+            hatch.spacing,
+        )
     return out
 
 
-# ---- labels --------------------------------------------------------------------------------------------------------------
+# ---- labels ------------------------------------------------------------------------------------------------
 
 
 def label_lines(drawing: Drawing, sheet: Sheet, view: View) -> list[str]:
-    """What stands at a view: its letter by kind, and its scale where it differs from the sheet's; the drafter's words where he gave some."""
+    """What stands at a view: its letter by kind, and its scale where it differs from the sheet's; the
+    drafter's words where he gave some."""
     own_scale = view.scale is not None and view.scale != sheet.scale
     named = view.kind in ("section", "detail", "auxiliary")
     if view.label.shown is False or not (named or own_scale or view.label.text or view.label.shown):
@@ -306,18 +390,28 @@ def label_lines(drawing: Drawing, sheet: Sheet, view: View) -> list[str]:
         "section": profile.section_label or ("{letter}-{letter}" if iso else "SECTION {letter}-{letter}"),
         "detail": profile.detail_label or ("{letter}" if iso else "DETAIL {letter}"),
         "auxiliary": profile.auxiliary_label or ("{letter}" if iso else "VIEW {letter}-{letter}"),
-    }  # fmt: skip
+    }
     title = wording.get(view.kind, "").replace("{letter}", letter)
     turned = f" ↻{abs(view.turned):g}°" if view.turned and named else ""
     if iso:
         line = f"{title}{turned}" + (f" ({scale})" if own_scale or view.kind == "detail" else "")
         return [line.strip()] if line.strip() else []
-    return [*([title + turned] if title else []), *([f"SCALE {scale}"] if own_scale or view.kind == "detail" else [])]
+    return [
+        *([title + turned] if title else []),
+        *([f"SCALE {scale}"] if own_scale or view.kind == "detail" else []),
+    ]
 
 
-def _past_sizes(sheet: Sheet, view: View, scale: float, lettering: float, low: float, high: float) -> tuple[float, float]:
-    """The lower and upper edge past the rows of sizes below and above the view, so that no extension line runs through the label."""
-    sizes = [a for a in sheet.annotations if isinstance(a, Dimension) and a.view == view.id and a.kind in ("linear", "ordinate")]
+def _past_sizes(
+    sheet: Sheet, view: View, scale: float, lettering: float, low: float, high: float
+) -> tuple[float, float]:
+    """The lower and upper edge past the rows of sizes below and above the view, so that no extension line
+    runs through the label."""
+    sizes = [
+        a
+        for a in sheet.annotations
+        if isinstance(a, Dimension) and a.view == view.id and a.kind in ("linear", "ordinate")
+    ]
     rows = [a.place.at(scale)[1] for a in sizes]
     above, below = [y for y in rows if y > high + 1], [y for y in rows if y < low - 1]
     return min([low, *(y - lettering for y in below)]), max([high, *(y + 1.5 * lettering for y in above)])
@@ -339,7 +433,13 @@ def label_ink(drawing: Drawing, sheet: Sheet, view: View, geometry: ViewGeometry
     low, high = _past_sizes(sheet, view, f, drawing.profile.text_height, low, high)
     if drawing.profile.standard == "ISO" and not only_scale:
         top = high + (4.0 if view.detail else 6.0)
-        return [Text((middle, top + (len(lines) - 1 - i) * h * 1.5), t, h, "dimension", "middle") for i, t in enumerate(lines)]
+        return [
+            Text((middle, top + (len(lines) - 1 - i) * h * 1.5), t, h, "dimension", "middle")
+            for i, t in enumerate(lines)
+        ]
     bottom = low - (4.0 if view.detail else 6.0)
     height = h * 0.8 if only_scale else h
-    return [Text((middle, bottom - h - i * h * 1.5), t, height, "dimension", "middle") for i, t in enumerate(lines)]
+    return [
+        Text((middle, bottom - h - i * h * 1.5), t, height, "dimension", "middle")
+        for i, t in enumerate(lines)
+    ]

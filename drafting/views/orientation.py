@@ -1,4 +1,5 @@
-"""Which way a view looks: its right and up directions in the model, and how one view is projected from another.
+"""Which way a view looks: its right and up directions in the model, and how one view is projected from
+another.
 
 Sources: ISO 5456-2 and ASME Y14.3 (first and third angle); the sheet's x is right and y is up.
 """
@@ -11,12 +12,20 @@ from numpy.typing import NDArray
 from pydantic import BaseModel
 
 Projection = Literal["first", "third"]
-Relation = Literal["right", "left", "above", "below", "above-right", "above-left", "below-right", "below-left"]
+Relation = Literal[
+    "right", "left", "above", "below", "above-right", "above-left", "below-right", "below-left"
+]
 
 RELATIONS: dict[Relation, tuple[int, int]] = {
-    "right": (1, 0), "left": (-1, 0), "above": (0, 1), "below": (0, -1),
-    "above-right": (1, 1), "above-left": (-1, 1), "below-right": (1, -1), "below-left": (-1, -1),
-}  # fmt: skip
+    "right": (1, 0),
+    "left": (-1, 0),
+    "above": (0, 1),
+    "below": (0, -1),
+    "above-right": (1, 1),
+    "above-left": (-1, 1),
+    "below-right": (1, -1),
+    "below-left": (-1, -1),
+}
 """Where a view stands beside its parent, as steps right and up."""
 
 
@@ -28,11 +37,14 @@ class Orientation(BaseModel):
 
     @property
     def toward(self) -> list[float]:
+        """Unit vector toward the viewer."""
         return [float(v) for v in np.cross(self.right, self.up)]
 
     def rounded(self) -> "Orientation":
         """The same to nine digits, without negative zeros."""
-        return Orientation(right=[round(v, 9) + 0.0 for v in self.right], up=[round(v, 9) + 0.0 for v in self.up])
+        return Orientation(
+            right=[round(v, 9) + 0.0 for v in self.right], up=[round(v, 9) + 0.0 for v in self.up]
+        )
 
     def matrix(self) -> NDArray[np.float64]:
         """Rows right, up, toward: model to view coordinates."""
@@ -68,14 +80,17 @@ def rotate(o: Orientation, axis: str, degrees: float) -> Orientation:
     a = math.radians(degrees)
 
     def turn(v: NDArray[np.float64]) -> NDArray[np.float64]:
-        out: NDArray[np.float64] = v * math.cos(a) + np.cross(k, v) * math.sin(a) + k * (k @ v) * (1 - math.cos(a))
+        out: NDArray[np.float64] = (
+            v * math.cos(a) + np.cross(k, v) * math.sin(a) + k * (k @ v) * (1 - math.cos(a))
+        )
         return out
 
     return _orthonormal(turn(m[0]), turn(m[1]))
 
 
 def isometric(front: Orientation, right: int = 1, up: int = 1) -> Orientation:
-    """The isometric view that shows the front, and the side at right (1) or left (-1), from above (1) or below (-1)."""
+    """The isometric view that shows the front, and the side at right (1) or left (-1), from above (1) or
+    below (-1)."""
     m = front.matrix()
     toward = m[2] + right * m[0] + up * m[1]
     toward /= np.linalg.norm(toward)
@@ -86,8 +101,9 @@ def isometric(front: Orientation, right: int = 1, up: int = 1) -> Orientation:
 def projected(parent: Orientation, relation: Relation, projection: Projection) -> Orientation:
     """Direction of a view standing beside its parent.
 
-    Third angle: the view at the right shows the right side. First angle: the view at the right shows the left side.
-    The four diagonal places give pictorial views: in third angle the one above right looks from above right.
+    Third angle: the view at the right shows the right side. First angle: the view at the right shows the left
+    side. The four diagonal places give pictorial views: in third angle the one above right looks from above
+    right.
     """
     sx, sy = RELATIONS[relation]
     if projection == "first":
@@ -104,8 +120,9 @@ SEEN: dict[Relation, str] = {"right": "right side", "left": "left side", "above"
 
 
 def shown_beside(relation: Relation, projection: Projection) -> str:
-    """Which view of the part the trade calls the one that stands beside the front view: in third angle the top stands above and the right
-    side at the right, in first angle the other way round (ISO 5456-2, ASME Y14.3). Pictorial ones by the corner they are seen from."""
+    """Which view of the part the trade calls the one that stands beside the front view: in third angle the
+    top stands above and the right side at the right, in first angle the other way round (ISO 5456-2, ASME
+    Y14.3). Pictorial ones by the corner they are seen from."""
     sx, sy = RELATIONS[relation]
     if projection == "first":
         sx, sy = -sx, -sy

@@ -1,6 +1,8 @@
-"""From derived geometry to what a view shows: one face only, clipped to a detail's outline, drawn together over its breaks.
+"""From derived geometry to what a view shows: one face only, clipped to a detail's outline, drawn together
+over its breaks.
 
-The result is what is drawn, hit-tested and hatched. Its coordinates are those of the view's own frame, mm at 1:1.
+The result is what is drawn, hit-tested and hatched. Its coordinates are those of the view's own frame, mm at
+1:1.
 """
 
 from typing import Any
@@ -32,7 +34,10 @@ def presented(view: View, sheet: Sheet, facts: Facts, geometry: ViewGeometry) ->
     if view.interruptions:
         warp = Warp.of(view, view_scale(sheet, view).factor)
         curves = interrupted(curves, warp)
-        faces = [CutFace(instance=f.instance, rings=rings_of(interrupted_region(region_of(f), warp)), area=f.area) for f in faces]
+        faces = [
+            CutFace(instance=f.instance, rings=rings_of(interrupted_region(region_of(f), warp)), area=f.area)
+            for f in faces
+        ]
         if not curves:
             raise ViewError("The breaks of this view leave nothing of the part.")
     if curves is geometry.curves:
@@ -40,10 +45,14 @@ def presented(view: View, sheet: Sheet, facts: Facts, geometry: ViewGeometry) ->
     low, high = bounds(curves)
     where = geometry.seen
     if where and view.detail:
-        where = where.model_copy(update={"left": where.left - view.detail.center.x, "bottom": where.bottom - view.detail.center.y})
+        where = where.model_copy(
+            update={"left": where.left - view.detail.center.x, "bottom": where.bottom - view.detail.center.y}
+        )
     if view.interruptions or (view.auxiliary and view.auxiliary.only_face):
         where = None  # what is drawn together, or left out, is not where it was seen
-    return geometry.model_copy(update={"curves": curves, "cut_faces": faces, "low": low, "high": high, "seen": where})
+    return geometry.model_copy(
+        update={"curves": curves, "cut_faces": faces, "low": low, "high": high, "seen": where}
+    )
 
 
 def presentation_key(view: View, sheet: Sheet) -> str:
@@ -69,15 +78,26 @@ def _only_face(curves: list[ViewCurve], instances: list[str], view: View, facts:
 def outline_polygon(d: DetailOutline) -> list[XY]:
     """A detail's outline as a polygon, in the parent's view mm (a circle as 96 sides)."""
     if d.shape == "circle":
-        return [(float(x), float(y)) for x, y in list(shapely.Point(d.center.x, d.center.y).buffer(d.radius, quad_segs=24).exterior.coords)[:-1]]
+        return [
+            (float(x), float(y))
+            for x, y in list(
+                shapely.Point(d.center.x, d.center.y).buffer(d.radius, quad_segs=24).exterior.coords
+            )[:-1]
+        ]
     if d.shape == "rectangle":
         x, y, w, h = d.center.x, d.center.y, d.width / 2, d.height / 2
         return [(x - w, y - h), (x + w, y - h), (x + w, y + h), (x - w, y + h)]
     return [(p.x, p.y) for p in d.points]
 
 
-def _detail(curves: list[ViewCurve], faces: list[CutFace], d: DetailOutline) -> tuple[list[ViewCurve], list[CutFace]]:
-    inside = clipped_circle(curves, (d.center.x, d.center.y), d.radius) if d.shape == "circle" else clipped(curves, outline_polygon(d))
+def _detail(
+    curves: list[ViewCurve], faces: list[CutFace], d: DetailOutline
+) -> tuple[list[ViewCurve], list[CutFace]]:
+    inside = (
+        clipped_circle(curves, (d.center.x, d.center.y), d.radius)
+        if d.shape == "circle"
+        else clipped(curves, outline_polygon(d))
+    )
     out = [moved(c, -d.center.x, -d.center.y) for c in inside]
     polygon = shapely.Polygon(outline_polygon(d))
     kept = []
@@ -96,7 +116,9 @@ def region_of(face: CutFace) -> shapely.Geometry:
     for ring in face.rings:
         points = list(zip(ring[0::2], ring[1::2], strict=True))
         (filled if shapely.LinearRing(points).is_ccw else holes).append(shapely.Polygon(points))
-    return shapely.union_all(filled).difference(shapely.union_all(holes)) if holes else shapely.union_all(filled)
+    return (
+        shapely.union_all(filled).difference(shapely.union_all(holes)) if holes else shapely.union_all(filled)
+    )
 
 
 def rings_of(region: shapely.Geometry) -> list[list[float]]:
@@ -105,7 +127,10 @@ def rings_of(region: shapely.Geometry) -> list[list[float]]:
     for polygon in shapely.get_parts(region):
         if polygon.geom_type == "Polygon" and polygon.area > 1e-9:
             turned = shapely.geometry.polygon.orient(polygon)
-            out += [[v for p in list(ring.coords)[:-1] for v in p] for ring in (turned.exterior, *turned.interiors)]
+            out += [
+                [v for p in list(ring.coords)[:-1] for v in p]
+                for ring in (turned.exterior, *turned.interiors)
+            ]
     return out
 
 
@@ -115,7 +140,11 @@ def interrupted_region(region: shapely.Geometry, warp: Warp) -> shapely.Geometry
         if not rows or region.is_empty:
             continue
         x0, y0, x1, y1 = region.bounds
-        stops = [(x0, y0)[axis] - 1, *(v for first, last, _ in rows for v in (first, last)), (x1, y1)[axis] + 1]
+        stops = [
+            (x0, y0)[axis] - 1,
+            *(v for first, last, _ in rows for v in (first, last)),
+            (x1, y1)[axis] + 1,
+        ]
         parts = []
         for lo, hi in zip(stops[0::2], stops[1::2], strict=True):
             if hi <= lo:

@@ -16,13 +16,15 @@ Point = tuple[float, float]
 
 
 def line(a: Point, b: Point, tolerance: float) -> Drawn | None:
+    """A straight edge as the view shows it; None where it is seen end-on. tolerance: mm."""
     if math.dist(a, b) <= tolerance:
         return None
     return "line", [a[0], a[1], b[0], b[1]]
 
 
 def conic(center: Point, p: Point, q: Point, first: float, last: float, tolerance: float) -> Drawn | None:
-    """The curve center + p cos t + q sin t for t from first to last: an arc, an ellipse, or seen edge-on a line.
+    """The curve center + p cos t + q sin t for t from first to last: an arc, an ellipse, or seen edge-on a
+    line.
 
     The axes of an ellipse from conjugate half diameters p and q: the curve is farthest from its center where
     tan 2t = 2 p.q / (p.p - q.q) (analytic geometry).
@@ -39,7 +41,11 @@ def conic(center: Point, p: Point, q: Point, first: float, last: float, toleranc
         turns = [shift + k * math.pi for k in range(-5, 6)]
         along = [math.cos(t - shift) for t in (first, last, *(t for t in turns if first < t < last))]
         lo, hi = min(along), max(along)
-        return line((center[0] + major[0] * lo, center[1] + major[1] * lo), (center[0] + major[0] * hi, center[1] + major[1] * hi), tolerance)
+        return line(
+            (center[0] + major[0] * lo, center[1] + major[1] * lo),
+            (center[0] + major[0] * hi, center[1] + major[1] * hi),
+            tolerance,
+        )
     t0, t1 = first - shift, last - shift
     if major[0] * minor[1] - major[1] * minor[0] < 0:  # seen from behind, the curve runs clockwise
         t0, t1 = -t1, -t0
@@ -62,6 +68,7 @@ def _first_turn(a: float, b: float) -> tuple[float, float]:
 
 
 def free(points: Array, tolerance: float) -> Drawn | None:
+    """A free curve through points (n, 3) as the view shows it; None where it is a point. tolerance: mm."""
     chord = points[-1] - points[0]
     size = float(np.ptp(points, axis=0).max())
     if size <= tolerance:
@@ -90,7 +97,10 @@ def _as_arc(points: Array, tolerance: float) -> Drawn | None:
     if r2 <= 0:
         return None
     center, r = m + solution[:2], math.sqrt(r2)
-    if np.abs(np.linalg.norm(points - center, axis=1) - r).max() > tolerance or r > 1e4 * np.ptp(points, axis=0).max():
+    if (
+        np.abs(np.linalg.norm(points - center, axis=1) - r).max() > tolerance
+        or r > 1e4 * np.ptp(points, axis=0).max()
+    ):
         return None
     angles = np.unwrap(np.arctan2(points[:, 1] - center[1], points[:, 0] - center[0]))
     lo, hi = (angles[0], angles[-1]) if angles[-1] > angles[0] else (angles[-1], angles[0])
@@ -123,13 +133,17 @@ def drawn_pieces(pieces: Pieces, scene: Scene, camera: Camera, tolerance: float)
     out: list[Drawn | None] = [None] * len(curve)
     if camera.distance is None:
         m = np.flatnonzero(form == LINE)
-        ends = np.concatenate([exact[m, 0] + exact[m, 3] * first[m, None], exact[m, 0] + exact[m, 3] * last[m, None]], 1)
+        ends = np.concatenate(
+            [exact[m, 0] + exact[m, 3] * first[m, None], exact[m, 0] + exact[m, 3] * last[m, None]], 1
+        )
         long = np.hypot(ends[:, 2] - ends[:, 0], ends[:, 3] - ends[:, 1]) > tolerance
         for i, data in zip(m[long].tolist(), ends[long].tolist(), strict=True):
             out[i] = ("line", data)
         m = np.flatnonzero(form > LINE)
         centers, xs, ys = (exact[m, k].tolist() for k in (0, 1, 2))
-        for i, center, x, y, a, b in zip(m.tolist(), centers, xs, ys, first[m].tolist(), last[m].tolist(), strict=True):
+        for i, center, x, y, a, b in zip(
+            m.tolist(), centers, xs, ys, first[m].tolist(), last[m].tolist(), strict=True
+        ):
             out[i] = conic(center, x, y, a, b, tolerance)
         m = np.flatnonzero(form == POLYLINE)
     else:
@@ -140,7 +154,8 @@ def drawn_pieces(pieces: Pieces, scene: Scene, camera: Camera, tolerance: float)
 
 
 def _points(pieces: Pieces, scene: Scene, camera: Camera, i: int) -> Array:
-    """Points along a piece as drawn: of an exact curve by its form, of a free edge from its table, of a silhouette its own nodes."""
+    """Points along a piece as drawn: of an exact curve by its form, of a free edge from its table, of a
+    silhouette its own nodes."""
     c = pieces.curves
     k = int(pieces.curve[i])
     form = c.exact[k]

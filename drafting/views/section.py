@@ -1,7 +1,9 @@
-"""From a cutting line or a broken-out outline drawn in a view to the direction of the section and the cuts it makes.
+"""From a cutting line or a broken-out outline drawn in a view to the direction of the section and the cuts it
+makes.
 
-A line is drawn in its parent's plane, in view mm at 1:1 about the projection of the model's middle. Its first leg gives the section's
-paper; the section is seen from the side its arrows start at. Sources: ISO 128-3 (cuts and sections), ASME Y14.3 (memory).
+A line is drawn in its parent's plane, in view mm at 1:1 about the projection of the model's middle. Its first
+leg gives the section's paper; the section is seen from the side its arrows start at. Sources: ISO 128-3 (cuts
+and sections), ASME Y14.3 (memory).
 """
 
 import math
@@ -47,13 +49,17 @@ def check_line(points: Sequence[tuple[float, float]], form: Form) -> None:
     if form == "straight":
         along = np.abs(d @ d[0])
         if not np.all((along > 1 - SQUARE) | (along < 1e-3)):
-            raise CommandError("The legs of a stepped section are parallel, with square steps between them; for a bent line choose aligned.")
+            raise CommandError(
+                "The legs of a stepped section are parallel, with square steps "
+                "between them; for a bent line choose aligned."
+            )
         if along[-1] < 0.5 or (d @ d[0]).min() < -0.5:
             raise CommandError("A stepped section starts and ends with a leg, and its legs run the same way.")
 
 
 def side_of(points: Sequence[tuple[float, float]], at: tuple[float, float], projection: Projection) -> int:
-    """Where the viewer stands, 1 left of the line's first leg and -1 right of it, for a section placed at a point of the parent's plane.
+    """Where the viewer stands, 1 left of the line's first leg and -1 right of it, for a section placed at a
+    point of the parent's plane.
 
     Third angle: the section stands on the viewer's side; first angle: on the other.
     """
@@ -64,7 +70,8 @@ def side_of(points: Sequence[tuple[float, float]], at: tuple[float, float], proj
 
 
 def across(parent: Orientation, d: tuple[float, float], viewer: int, projection: Projection) -> Orientation:
-    """Direction of a view square to a line of its parent's plane, folded about that line by the projection method.
+    """Direction of a view square to a line of its parent's plane, folded about that line by the projection
+    method.
 
     d: unit direction of the line on paper; viewer: 1 where the viewer stands left of it, -1 right.
     """
@@ -73,7 +80,8 @@ def across(parent: Orientation, d: tuple[float, float], viewer: int, projection:
     toward2 = perpendicular(along2) * viewer
     along3 = rows[:2].T @ along2
     toward3 = rows[:2].T @ toward2
-    # the paper beside the line, on the side where the view stands, shows what lies away from the parent's viewer (third) or toward him (first)
+    # the paper beside the line, on the side where the view stands, shows what lies away from the parent's
+    # viewer (third) or toward him (first)
     outward2, outward3 = (toward2, -rows[2]) if projection == "third" else (-toward2, rows[2])
     right = along2[0] * along3 + outward2[0] * outward3
     up = along2[1] * along3 + outward2[1] * outward3
@@ -87,7 +95,14 @@ def _clean(v: Floats) -> list[float]:
     return [0.0 if abs(x) < 1e-12 else float(x) for x in v / np.linalg.norm(v)]
 
 
-def section_cuts(points: Sequence[tuple[float, float]], form: Form, viewer: int, parent: Orientation, middle: Floats, reach: float) -> list[Cut]:
+def section_cuts(
+    points: Sequence[tuple[float, float]],
+    form: Form,
+    viewer: int,
+    parent: Orientation,
+    middle: Floats,
+    reach: float,
+) -> list[Cut]:
     """What a straight, stepped or half section takes away. reach: a length beyond the model's extents, mm."""
     p, d = np.array(points, float), legs_of(points)
     toward = perpendicular(d[0]) * viewer
@@ -104,7 +119,9 @@ def section_cuts(points: Sequence[tuple[float, float]], form: Form, viewer: int,
     return [_prism(polygon, sides, parent, middle, reach)]
 
 
-def section_legs(points: Sequence[tuple[float, float]], viewer: int, parent: Orientation, middle: Floats, reach: float) -> list[Leg]:
+def section_legs(
+    points: Sequence[tuple[float, float]], viewer: int, parent: Orientation, middle: Floats, reach: float
+) -> list[Leg]:
     """What each leg of an aligned section keeps, and how it is turned into the paper of the first."""
     p, d = np.array(points, float), legs_of(points)
     turn = np.eye(4)
@@ -116,13 +133,18 @@ def section_legs(points: Sequence[tuple[float, float]], viewer: int, parent: Ori
         b = p[i + 1] + leg * reach if i == len(d) - 1 else p[i + 1]
         away = -perpendicular(leg) * viewer * 2 * reach
         ends: tuple[Side, Side] = ("far" if i == len(d) - 1 else "step", "far" if i == 0 else "step")
-        keep = _prism(np.array([a, b, b + away, a + away]), ["cut", ends[0], "far", ends[1]], parent, middle, reach)
+        keep = _prism(
+            np.array([a, b, b + away, a + away]), ["cut", ends[0], "far", ends[1]], parent, middle, reach
+        )
         out.append(Leg(keep=keep, turn=turn.tolist()))
     return out
 
 
-def leg_turns(points: Sequence[tuple[float, float]], parent: Orientation, middle: Floats) -> list[tuple[Floats, Floats, Floats]]:
-    """For each leg of an aligned section where it starts and runs (model space), and the 4 x 4 turn that brings it into the paper."""
+def leg_turns(
+    points: Sequence[tuple[float, float]], parent: Orientation, middle: Floats
+) -> list[tuple[Floats, Floats, Floats]]:
+    """For each leg of an aligned section where it starts and runs (model space), and the 4 x 4 turn that
+    brings it into the paper."""
     p, d, rows = np.array(points, float), legs_of(points), parent.matrix()
     turn = np.eye(4)
     out = []
@@ -145,7 +167,11 @@ def leg_depths(points: Sequence[tuple[float, float]], viewer: int) -> list[tuple
     for i, leg in enumerate(d):
         if abs(float(leg @ d[0])) > 0.5:
             a = -math.inf if i == 0 else float(np.array(points[i]) @ d[0])
-            b = math.inf if i == len(d) - 1 and len(d) > 1 or len(d) == 1 else float(np.array(points[i + 1]) @ d[0])
+            b = (
+                math.inf
+                if i == len(d) - 1 and len(d) > 1 or len(d) == 1
+                else float(np.array(points[i + 1]) @ d[0])
+            )
             out.append((a, b, section_depth(points[i], points, viewer)))
     return out
 
@@ -172,9 +198,16 @@ def _prism(polygon: Floats, sides: list[Side], parent: Orientation, middle: Floa
     return Cut(polygon=points.tolist(), sweep=(rows[2] * 2 * reach).tolist(), sides=sides)
 
 
-def broken_out(outline: Sequence[tuple[float, float]], depth: float, orientation: Orientation, middle: Floats, reach: float) -> Cut:
-    """What a broken-out section takes away: the outline swept toward the viewer from a depth. outline: closed, in the view's plane, view mm;
-    depth: mm toward the viewer from the model's middle. Raises CommandError for an outline that crosses itself."""
+def broken_out(
+    outline: Sequence[tuple[float, float]],
+    depth: float,
+    orientation: Orientation,
+    middle: Floats,
+    reach: float,
+) -> Cut:
+    """What a broken-out section takes away: the outline swept toward the viewer from a depth. outline:
+    closed, in the view's plane, view mm; depth: mm toward the viewer from the model's middle. Raises
+    CommandError for an outline that crosses itself."""
     import shapely
 
     shape = shapely.Polygon(outline) if len(outline) > 2 else shapely.Polygon()
@@ -183,4 +216,6 @@ def broken_out(outline: Sequence[tuple[float, float]], depth: float, orientation
     rows = orientation.matrix()
     points = middle + np.array(outline) @ rows[:2] + rows[2] * depth
     sweep = rows[2] * (reach + 2 * abs(depth))
-    return Cut(polygon=points.tolist(), sweep=sweep.tolist(), sides=["break"] * len(outline), caps=("cut", "far"))
+    return Cut(
+        polygon=points.tolist(), sweep=sweep.tolist(), sides=["break"] * len(outline), caps=("cut", "far")
+    )

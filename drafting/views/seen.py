@@ -9,11 +9,16 @@ CELLS = 400
 """Cells along the longer side."""
 
 
-def seen(scene: Scene, rays: ViewRays, front: float, instances: list[int], low: list[float], high: list[float]) -> Seen:
-    """Look at every cell's middle. rays: over the scene as the camera sees it; front: a depth in front of all of it; instances: number in the
-    model of each instance of the scene."""
+def seen(
+    scene: Scene, rays: ViewRays, front: float, instances: list[int], low: list[float], high: list[float]
+) -> Seen:
+    """Look at every cell's middle. rays: over the scene as the camera sees it; front: a depth in front of all
+    of it; instances: number in the model of each instance of the scene."""
     cell = max(high[0] - low[0], high[1] - low[1], 1e-6) / CELLS
-    columns, rows = max(1, int(np.ceil((high[0] - low[0]) / cell))), max(1, int(np.ceil((high[1] - low[1]) / cell)))
+    columns, rows = (
+        max(1, int(np.ceil((high[0] - low[0]) / cell))),
+        max(1, int(np.ceil((high[1] - low[1]) / cell))),
+    )
     x, y = low[0] + (np.arange(columns) + 0.5) * cell, low[1] + (np.arange(rows) + 0.5) * cell
     origins = np.stack([np.tile(x, rows), np.repeat(y, columns), np.full(rows * columns, front)], 1)
     _, triangle = rays.first(origins, np.array([0.0, 0.0, -1.0]))
@@ -22,5 +27,10 @@ def seen(scene: Scene, rays: ViewRays, front: float, instances: list[int], low: 
     starts = np.concatenate([[0], np.flatnonzero(np.diff(found)) + 1])
     counts = np.diff(np.append(starts, len(found)))
     return Seen(
-        left=low[0], bottom=low[1], cell=cell, columns=columns, rows=rows, runs=np.stack([counts, found[starts]], 1).ravel().tolist(),
-    )  # fmt: skip
+        left=low[0],
+        bottom=low[1],
+        cell=cell,
+        columns=columns,
+        rows=rows,
+        runs=np.stack([counts, found[starts]], 1).ravel().tolist(),
+    )

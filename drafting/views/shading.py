@@ -24,10 +24,15 @@ PLAIN = (0.80, 0.81, 0.80)
 
 
 def shaded(
-    scene: Scene, camera: Camera, colors: list[tuple[float, float, float] | None], low: list[float], high: list[float], clear: Bools
+    scene: Scene,
+    camera: Camera,
+    colors: list[tuple[float, float, float] | None],
+    low: list[float],
+    high: list[float],
+    clear: Bools,
 ) -> Shading:
-    """A picture of the scene within low to high (view mm). colors: of each instance, 0 to 1, None for the plain one; clear: which are seen
-    through."""
+    """A picture of the scene within low to high (view mm). colors: of each instance, 0 to 1, None for the
+    plain one; clear: which are seen through."""
     width, height = high[0] - low[0], high[1] - low[1]
     pixel = max(width, height) / LONGEST
     columns, rows = max(1, round(width / pixel)) * SUBPIXELS, max(1, round(height / pixel)) * SUBPIXELS
@@ -43,7 +48,9 @@ def shaded(
     light = LIGHT / np.linalg.norm(LIGHT)
     for first in range(0, rows, 128):
         part = y[first : first + 128]
-        origins = np.stack([np.tile(x, len(part)), np.repeat(part, columns), np.full(len(part) * columns, front)], 1)
+        origins = np.stack(
+            [np.tile(x, len(part)), np.repeat(part, columns), np.full(len(part) * columns, front)], 1
+        )
         block = np.zeros((len(part) * columns, 4))
         waiting = np.arange(len(block))
         for _ in range(LAYERS if clear.any() else 1):
@@ -60,15 +67,27 @@ def shaded(
             block[waiting, 3] += share
             waiting = waiting[see_through]
         block[:, :3] /= np.maximum(block[:, 3:], 1e-9)
-        picture[first : first + 128] = (np.clip(block, 0, 1) * 255).astype(np.uint8).reshape(len(part), columns, 4)
-    image = Image.fromarray(picture, "RGBA").resize((columns // SUBPIXELS, rows // SUBPIXELS), Image.Resampling.BOX)
+        picture[first : first + 128] = (
+            (np.clip(block, 0, 1) * 255).astype(np.uint8).reshape(len(part), columns, 4)
+        )
+    image = Image.fromarray(picture, "RGBA").resize(
+        (columns // SUBPIXELS, rows // SUBPIXELS), Image.Resampling.BOX
+    )
     buffer = io.BytesIO()
     image.save(buffer, "PNG", optimize=True)
-    return Shading(left=low[0], bottom=low[1], width=width, height=height, png=base64.b64encode(buffer.getvalue()).decode())
+    return Shading(
+        left=low[0],
+        bottom=low[1],
+        width=width,
+        height=height,
+        png=base64.b64encode(buffer.getvalue()).decode(),
+    )
 
 
 def _normals(scene: Scene, camera: Camera) -> Floats:
-    return np.concatenate([scene.parts[p].normals @ (camera.matrix @ m[:3, :3]).T for p, m in scene.instances])
+    return np.concatenate(
+        [scene.parts[p].normals @ (camera.matrix @ m[:3, :3]).T for p, m in scene.instances]
+    )
 
 
 def _at(normals: Floats, nodes: Floats, triangles: NDArray[np.int64], points: Floats) -> Floats:

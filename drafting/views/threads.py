@@ -1,7 +1,7 @@
 """Thread symbols: thin lines along a thread seen from the side, a three-quarter circle seen along its axis.
 
-Sources: ISO 6410-1, ASME Y14.6 simplified representation (memory). An external thread's thin lines stand at its minor diameter
-(ISO 68-1: major less 1.226869 pitches), an internal one's at its major diameter.
+Sources: ISO 6410-1, ASME Y14.6 simplified representation (memory). An external thread's thin lines stand at
+its minor diameter (ISO 68-1: major less 1.226869 pitches), an internal one's at its major diameter.
 """
 
 import math
@@ -24,7 +24,8 @@ STEPS = 49
 
 @dataclass
 class _Place:
-    """Where a thread stands in view coordinates: start, direction of its axis away from the start, length and radii, mm."""
+    """Where a thread stands in view coordinates: start, direction of its axis away from the start, length and
+    radii, mm."""
 
     start: Floats
     axis: Floats
@@ -34,10 +35,13 @@ class _Place:
     internal: bool
 
 
-def thread_curves(facts: Facts, scene: Scene, placed: list[tuple[int, bool]], camera: Camera) -> list[ViewCurve]:
+def thread_curves(
+    facts: Facts, scene: Scene, placed: list[tuple[int, bool]], camera: Camera
+) -> list[ViewCurve]:
     """Symbols of all threads of the scene's instances, seen and hidden, in view mm.
 
-    placed: for each instance of the scene the model's, and whether the scene's part lies in model coordinates already (a cut one)."""
+    placed: for each instance of the scene the model's, and whether the scene's part lies in model coordinates
+    already (a cut one)."""
     if camera.distance is not None:
         return []
     out: list[ViewCurve] = []
@@ -82,8 +86,18 @@ def _open_end(face: FaceFact, part: PartFacts, lo: float, hi: float) -> float:
         at = float((np.array(e.center) - origin) @ axis)
         outward = 1.0 if abs(at - hi) < abs(at - lo) else -1.0
         for other in (f for f in part.faces if f.name in e.faces and f.name != face.name):
-            facing = float(np.array(other.axis) @ axis) * outward if other.kind == "plane" else 0.5 if other.kind == "cone" else 0.0
-            if other.kind == "cone" and other.span and abs(other.span[1] - other.span[0]) > face.radius * 0.45:
+            facing = (
+                float(np.array(other.axis) @ axis) * outward
+                if other.kind == "plane"
+                else 0.5
+                if other.kind == "cone"
+                else 0.0
+            )
+            if (
+                other.kind == "cone"
+                and other.span
+                and abs(other.span[1] - other.span[0]) > face.radius * 0.45
+            ):
                 facing = -0.5  # the tip of a drilled hole
             if facing > score:
                 best, score = (hi if outward > 0 else lo), facing
@@ -93,9 +107,15 @@ def _open_end(face: FaceFact, part: PartFacts, lo: float, hi: float) -> float:
 def _symbol(p: _Place, instance: int, face: FaceFact, scene: Scene, camera: Camera) -> list[ViewCurve]:
     def curve(kind: str, data: list[float], visible: bool, edge_class: str = "thread") -> ViewCurve:
         return ViewCurve.model_construct(
-            kind=kind, data=[round(v, 9) for v in data], edge_class=edge_class, visible=visible, instance=instance, source=face.name,  # type: ignore[arg-type]
-            role="silhouette", feature=face.feature,
-        )  # fmt: skip
+            kind=kind,  # type: ignore[arg-type]
+            data=[round(v, 9) for v in data],
+            edge_class=edge_class,  # type: ignore[arg-type]
+            visible=visible,
+            instance=instance,
+            source=face.name,
+            role="silhouette",
+            feature=face.feature,
+        )
 
     out: list[ViewCurve] = []
     if abs(p.axis[2]) > 1 - 1e-9:
@@ -105,7 +125,13 @@ def _symbol(p: _Place, instance: int, face: FaceFact, scene: Scene, camera: Came
             for a, b, state in _runs(on, on, scene, camera, p):
                 if state == "seen":
                     first, last = (0.5 + 1.5 * v for v in (a, b))  # three quarters of a turn, from the top
-                    out.append(curve("arc", [float(p.start[0]), float(p.start[1]), p.drawn, first * math.pi, last * math.pi], True))
+                    out.append(
+                        curve(
+                            "arc",
+                            [float(p.start[0]), float(p.start[1]), p.drawn, first * math.pi, last * math.pi],
+                            True,
+                        )
+                    )
         return out
     if abs(p.axis[2]) > 1e-6:
         return out
@@ -117,12 +143,17 @@ def _symbol(p: _Place, instance: int, face: FaceFact, scene: Scene, camera: Came
         for a, b, state in _runs(line, line + np.array([0, 0, lift]), scene, camera, p):
             if state != "gone":
                 q, r = line[0] + (line[-1] - line[0]) * a, line[0] + (line[-1] - line[0]) * b
-                out.append(curve("line", [float(q[0]), float(q[1]), float(r[0]), float(r[1])], state == "seen"))
+                out.append(
+                    curve("line", [float(q[0]), float(q[1]), float(r[0]), float(r[1])], state == "seen")
+                )
     return out
 
 
-def _runs(on: Floats, lifted: Floats, scene: Scene, camera: Camera, p: _Place) -> list[tuple[float, float, str]]:
-    """Stretches (from, to as parts of the whole) that are seen, hidden, or gone because a cut took the metal away."""
+def _runs(
+    on: Floats, lifted: Floats, scene: Scene, camera: Camera, p: _Place
+) -> list[tuple[float, float, str]]:
+    """Stretches (from, to as parts of the whole) that are seen, hidden, or gone because a cut took the metal
+    away."""
     states = _states(on, lifted, scene, camera, p)
     n = len(states)
     edges = [0.0]
@@ -132,7 +163,11 @@ def _runs(on: Floats, lifted: Floats, scene: Scene, camera: Camera, p: _Place) -
             edges.append((i - 0.5) / (n - 1))
             kinds.append(states[i])
     edges.append(1.0)
-    return [(a, b, k) for a, b, k in zip(edges, edges[1:], kinds, strict=False) if b - a > 1.5 / n or len(kinds) == 1]
+    return [
+        (a, b, k)
+        for a, b, k in zip(edges, edges[1:], kinds, strict=False)
+        if b - a > 1.5 / n or len(kinds) == 1
+    ]
 
 
 def _states(on: Floats, lifted: Floats, scene: Scene, camera: Camera, p: _Place) -> list[str]:

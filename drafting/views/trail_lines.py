@@ -1,6 +1,7 @@
 """Trail lines of exploded views: from where a part belongs to where it is drawn, one for each axis.
 
-Thin chain lines (ISO 128-2 long dashed dotted narrow line; common practice for exploded views), bent where a part is moved in several ways.
+Thin chain lines (ISO 128-2 long dashed dotted narrow line; common practice for exploded views), bent where a
+part is moved in several ways.
 """
 
 from collections.abc import Mapping
@@ -27,9 +28,11 @@ Line3 = tuple[Array, Array, float, float, int]
 """A point, a unit direction, from and to along it, and the trail that runs there."""
 
 
-def trail_paths(state: ExplodedState, facts: Facts, shifts: Mapping[str, Array] | None = None) -> list[TrailPath]:
-    """Where each moved part comes from and goes to, model mm. A part that sits on a larger one comes from where that one has gone; parts
-    that move along one line share its trail.
+def trail_paths(
+    state: ExplodedState, facts: Facts, shifts: Mapping[str, Array] | None = None
+) -> list[TrailPath]:
+    """Where each moved part comes from and goes to, model mm. A part that sits on a larger one comes from
+    where that one has gone; parts that move along one line share its trail.
 
     shifts: by instance, how far its trail runs beside its own line, mm; jogs lead there and back.
     """
@@ -64,7 +67,9 @@ def _add(legs: list[tuple[Array, float]], d: Array, by: float) -> None:
     legs.append((d, by))
 
 
-def _way(instance: InstanceFacts, facts: Facts, legs: list[tuple[Array, float]], seat: list[tuple[Array, float]]) -> Array:
+def _way(
+    instance: InstanceFacts, facts: Facts, legs: list[tuple[Array, float]], seat: list[tuple[Array, float]]
+) -> Array:
     """The points a part goes by from where its seat has gone; fewer than two where it goes along with it."""
     own = list(legs)
     for d, by in seat:
@@ -77,7 +82,8 @@ def _way(instance: InstanceFacts, facts: Facts, legs: list[tuple[Array, float]],
 
 
 def _shared(points: Array, path: str, out: list[TrailPath], lines: list[Line3]) -> bool:
-    """Let a straight way run in a trail that is there along the same line; else note its line for those that follow."""
+    """Let a straight way run in a trail that is there along the same line; else note its line for those that
+    follow."""
     d = points[1] - points[0]
     size = float(np.linalg.norm(d))
     d = d / size
@@ -87,7 +93,9 @@ def _shared(points: Array, path: str, out: list[TrailPath], lines: list[Line3]) 
             low, high = min(low, *reach), max(high, *reach)
             lines[k] = (at, along, low, high, number)
             instances = [*out[number].instances, *([] if path in out[number].instances else [path])]
-            out[number] = TrailPath(instances=instances, points=[(at + along * v).tolist() for v in (low, high)])
+            out[number] = TrailPath(
+                instances=instances, points=[(at + along * v).tolist() for v in (low, high)]
+            )
             return True
     lines.append((points[0], d, 0.0, size, len(out)))
     return False
@@ -107,7 +115,8 @@ def _beside(p: Array, line: Line3) -> float:
 
 
 def _base(instance: InstanceFacts, facts: Facts, move: Array) -> Array:
-    """The point of a part that its trail goes through: on the axis of its largest cylinder along the move, else its middle."""
+    """The point of a part that its trail goes through: on the axis of its largest cylinder along the move,
+    else its middle."""
     part, m = facts.parts[instance.part], np.array(instance.matrix)
     middle = m[:3, :3] @ ((np.array(part.low) + np.array(part.high)) / 2) + m[:3, 3]
     d = move / max(float(np.linalg.norm(move)), 1e-12)

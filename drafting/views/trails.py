@@ -25,5 +25,10 @@ def seen_trails(paths: list[TrailPath], rays: ViewRays, camera: Camera, diagonal
             edges = np.flatnonzero(np.diff(np.concatenate([[False], ~hidden, [False]]).astype(int)))
             for first, last in zip(edges[::2], edges[1::2] - 1, strict=True):
                 if last > first:
-                    out.append(Trail(instances=path.instances, data=[round(float(v), 6) for v in (*flat[first][:2], *flat[last][:2])]))
+                    out.append(
+                        Trail(
+                            instances=path.instances,
+                            data=[round(float(v), 6) for v in (*flat[first][:2], *flat[last][:2])],
+                        )
+                    )
     return out

@@ -1,7 +1,9 @@
-"""Which parts a section leaves whole: shafts, pins, screws, nuts, washers, keys, rivets and balls cut along their length.
+"""Which parts a section leaves whole: shafts, pins, screws, nuts, washers, keys, rivets and balls cut along
+their length.
 
-ISO 128-3 and ASME Y14.3 (memory) show such parts uncut in a section along their axis, and cut in a section across it. A part's kind is
-read from what it is called; a mark on the part overrides that, and one on the view both.
+ISO 128-3 and ASME Y14.3 (memory) show such parts uncut in a section along their axis, and cut in a section
+across it. A part's kind is read from what it is called; a mark on the part overrides that, and one on the
+view both.
 """
 
 import re
@@ -11,9 +13,25 @@ from numpy.typing import NDArray
 
 from drafting.model.model import Facts, PartFacts
 
-SOLID_KINDS = ("shaft", "pin", "screw", "bolt", "stud", "nut", "washer", "key", "rivet", "ball", "spindle", "axle", "rod", "roller")
+SOLID_KINDS = (
+    "shaft",
+    "pin",
+    "screw",
+    "bolt",
+    "stud",
+    "nut",
+    "washer",
+    "key",
+    "rivet",
+    "ball",
+    "spindle",
+    "axle",
+    "rod",
+    "roller",
+)
 ALONG = 0.1
-"""Largest cosine between the axis and the normal of the cutting plane at which the plane still runs along the part."""
+"""Largest cosine between the axis and the normal of the cutting plane at which the plane still runs along the
+part."""
 
 
 def solid_kind(part: PartFacts) -> str | None:
@@ -31,7 +49,10 @@ def main_axis(part: PartFacts) -> NDArray[np.float64] | None:
     axes: dict[tuple[float, ...], float] = {}
     for face in part.faces:
         if face.kind in ("cylinder", "cone") and face.span:
-            a = np.round(np.array(face.axis) * (1 if tuple(np.round(face.axis, 6)) > (0, 0, 0) else -1), 4) + 0.0
+            a = (
+                np.round(np.array(face.axis) * (1 if tuple(np.round(face.axis, 6)) > (0, 0, 0) else -1), 4)
+                + 0.0
+            )
             key = tuple(float(v) for v in a)
             axes[key] = axes.get(key, 0.0) + max(face.radius, 0.1) * abs(face.span[1] - face.span[0])
     if not axes:
@@ -42,7 +63,10 @@ def main_axis(part: PartFacts) -> NDArray[np.float64] | None:
 def left_whole(facts: Facts, normals: list[NDArray[np.float64]]) -> list[str]:
     """Paths of instances that cutting planes with these normals leave whole by kind."""
     out = []
-    kinds = {key: {"whole": "marked", "cut": None}.get(part.sectioned, solid_kind(part)) for key, part in facts.parts.items()}
+    kinds = {
+        key: {"whole": "marked", "cut": None}.get(part.sectioned, solid_kind(part))
+        for key, part in facts.parts.items()
+    }
     axes = {key: main_axis(part) for key, part in facts.parts.items() if kinds[key]}
     for instance in facts.instances:
         kind, axis = kinds[instance.part], axes.get(instance.part)

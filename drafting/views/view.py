@@ -1,7 +1,8 @@
-"""A view as data: what it shows and where it stands. Everything its geometry depends on can be told from the view alone.
+"""A view as data: what it shows and where it stands. Everything its geometry depends on can be told from the
+view alone.
 
-What a view takes over from its parent (a section's direction, a detail's cuts) is copied into it and brought up to date by
-`drafting.views.family` after every command, so that no reading of a view has to walk the sheet.
+What a view takes over from its parent (a section's direction, a detail's cuts) is copied into it and brought
+up to date by `drafting.views.family` after every command, so that no reading of a view has to walk the sheet.
 """
 
 from typing import Annotated, Literal
@@ -18,7 +19,8 @@ Outline = Annotated[list[Point], Field(min_length=3, max_length=400)]
 
 
 class CuttingLine(Data):
-    """The line of a section in its parent's plane, view mm at 1:1. viewer: 1 where he stands left of its first leg, -1 right.
+    """The line of a section in its parent's plane, view mm at 1:1. viewer: 1 where he stands left of its
+    first leg, -1 right.
 
     base: the parent's direction. form: straight (full and stepped sections), aligned (bent), half.
     """
@@ -31,7 +33,8 @@ class CuttingLine(Data):
 
 
 class Section(Data):
-    """only_cut: nothing behind the cut. whole: instances left whole whatever their kind; cut: instances cut whatever their kind."""
+    """only_cut: nothing behind the cut. whole: instances left whole whatever their kind; cut: instances cut
+    whatever their kind."""
 
     line: CuttingLine
     only_cut: bool = False
@@ -40,7 +43,8 @@ class Section(Data):
 
 
 class BrokenOut(Data):
-    """A broken-out place: closed outline in the view's plane (view mm) and the depth of its floor, mm toward the viewer from the model's middle."""
+    """A broken-out place: closed outline in the view's plane (view mm) and the depth of its floor, mm toward
+    the viewer from the model's middle."""
 
     id: Identifier = Field(default_factory=new_id)
     outline: Outline
@@ -48,7 +52,8 @@ class BrokenOut(Data):
 
 
 class DetailOutline(Data):
-    """What a detail shows of its parent, view mm. center is the origin of the detail's own coordinates; pictorial: the parent is."""
+    """What a detail shows of its parent, view mm. center is the origin of the detail's own coordinates;
+    pictorial: the parent is."""
 
     shape: Literal["circle", "rectangle", "free"]
     center: Point
@@ -63,8 +68,8 @@ class DetailOutline(Data):
 
 
 class Auxiliary(Data):
-    """The line an auxiliary view is square to: direction and middle in its parent's plane, the viewer's side, and the one face it shows
-    (or all)."""
+    """The line an auxiliary view is square to: direction and middle in its parent's plane, the viewer's side,
+    and the one face it shows (or all)."""
 
     along: Point
     at: Point = Point(x=0, y=0)
@@ -86,7 +91,8 @@ class Interruption(Data):
 
 
 class LineChange(Data):
-    """One edge of a view, or the part of it between two fractions of its length, drawn in another kind of line or not at all."""
+    """One edge of a view, or the part of it between two fractions of its length, drawn in another kind of
+    line or not at all."""
 
     instance: Text
     source: Text
@@ -107,7 +113,8 @@ class RegionHatch(Data):
 
 
 class LeftWhole(Data):
-    """A rib or web that the section is taken not to cut: inside the outline (view mm) nothing is hatched, and its sides are drawn."""
+    """A rib or web that the section is taken not to cut: inside the outline (view mm) nothing is hatched, and
+    its sides are drawn."""
 
     id: Identifier = Field(default_factory=new_id)
     outline: Outline
@@ -121,10 +128,12 @@ class Label(Data):
 
 
 class View(Data):
-    """A view on a sheet. position is where the middle of the model lies (of the outline, for a detail); scale None means the sheet's.
+    """A view on a sheet. position is where the middle of the model lies (of the outline, for a detail); scale
+    None means the sheet's.
 
-    fold: the direction (on paper, of the parent's drawing) in which the view stays level with its parent; None where it stands free.
-    turned: degrees counterclockwise. distance: of the eye from the model's middle, mm, for perspective.
+    fold: the direction (on paper, of the parent's drawing) in which the view stays level with its parent;
+    None where it stands free. turned: degrees counterclockwise. distance: of the eye from the model's middle,
+    mm, for perspective.
     """
 
     id: Identifier
@@ -152,7 +161,8 @@ class View(Data):
     trails_off: Annotated[list[Text], Field(max_length=2000)] = []
     """Parts whose trail line is left out."""
     trail_shifts: Annotated[dict[Text, Point], Field(max_length=2000)] = {}
-    """How far a part's trail line runs beside its own line, mm at 1:1 in the view's plane; jogs join it to the part."""
+    """How far a part's trail line runs beside its own line, mm at 1:1 in the view's plane; jogs join it to
+    the part."""
     no_hidden: list[Text] = []
     """Parts whose hidden lines are left out."""
     transparent: list[Text] = []
@@ -170,5 +180,6 @@ class View(Data):
 
     @property
     def is_pictorial(self) -> bool:
-        """Whether no face is meant to be seen squarely, so that sizes stand along the model's axes, not the paper's."""
+        """Whether no face is meant to be seen squarely, so that sizes stand along the model's axes, not the
+        paper's."""
         return self.kind == "pictorial" or (self.detail is not None and self.detail.pictorial)

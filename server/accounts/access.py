@@ -1,4 +1,5 @@
-"""Whose object is it: every look-up goes through the signed-in user's workspaces, and another's object is not found."""
+"""Whose object is it: every look-up goes through the signed-in user's workspaces, and another's object is not
+found."""
 
 from typing import TypeVar
 

@@ -32,7 +32,10 @@ def _me(request: HttpRequest) -> Me:
         return Me(signed_in=False)
     workspace = Workspace.objects.filter(members=user.pk).order_by("pk").first()
     return Me(
-        signed_in=True, name=user.get_full_name() or user.get_username(), username=user.get_username(), workspace=workspace.name if workspace else ""
+        signed_in=True,
+        name=user.get_full_name() or user.get_username(),
+        username=user.get_username(),
+        workspace=workspace.name if workspace else "",
     )
 
 

@@ -7,7 +7,9 @@ from django.db import models
 class Workspace(models.Model):
     name = models.CharField(max_length=120)
     created = models.DateTimeField(auto_now_add=True)
-    members = models.ManyToManyField(settings.AUTH_USER_MODEL, through="Membership", related_name="workspaces")
+    members = models.ManyToManyField(
+        settings.AUTH_USER_MODEL, through="Membership", related_name="workspaces"
+    )
 
     def __str__(self) -> str:
         return self.name

@@ -21,7 +21,9 @@ def own_drawing(request: HttpRequest, drawing_id: uuid.UUID) -> Drawing:
     return owned(request, Drawing.objects.defer("head").select_related("model", "workspace"), drawing_id)
 
 
-def hosted(request: HttpRequest, drawing_id: uuid.UUID, view_id: str) -> tuple[Drawing, Document, Sheet, View] | None:
+def hosted(
+    request: HttpRequest, drawing_id: uuid.UUID, view_id: str
+) -> tuple[Drawing, Document, Sheet, View] | None:
     """A drawing with one of its views and that view's sheet; None where the view is gone."""
     d = own_drawing(request, drawing_id)
     document = store.document_of(d)
@@ -31,7 +33,8 @@ def hosted(request: HttpRequest, drawing_id: uuid.UUID, view_id: str) -> tuple[D
 
 
 def shape(d: Drawing, host: Sheet, view: View) -> tuple[str, ViewGeometry | None]:
-    """Key of the derived geometry and what the view shows of it, exact or rough; None while there is neither."""
+    """Key of the derived geometry and what the view shows of it, exact or rough; None while there is
+    neither."""
     version, facts = current_facts(d.model)
     key = geometry_key(version, derivation_of(view, facts))
     geometry = ready(key) or rough(key)

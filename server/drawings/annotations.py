@@ -1,4 +1,5 @@
-"""Annotations under the pointer, of all kinds: what a tool would place, and what dragging makes of what is there. Nothing is written."""
+"""Annotations under the pointer, of all kinds: what a tool would place, and what dragging makes of what is
+there. Nothing is written."""
 
 import time
 import uuid
@@ -34,7 +35,8 @@ WAIT = "The view is still being derived."
 
 
 class Picked(Schema):
-    """Something of a view under the pointer: an edge or outline near a place (view mm at 1:1 about the view's position), or a point of it.
+    """Something of a view under the pointer: an edge or outline near a place (view mm at 1:1 about the view's
+    position), or a point of it.
 
     axis: the face's axis is meant, as a center line shows it.
     """
@@ -50,13 +52,20 @@ class Picked(Schema):
 
     def spot(self) -> Spot:
         """As the core takes it."""
-        pick = Pick(instance=self.instance, source=self.source, role=self.role, point=self.point, quarter=self.quarter, other=self.other)
+        pick = Pick(
+            instance=self.instance,
+            source=self.source,
+            role=self.role,
+            point=self.point,
+            quarter=self.quarter,
+            other=self.other,
+        )
         return Spot(pick, (self.at.x, self.at.y), self.axis)
 
 
 class Asked(Schema):
-    """What a tool would place. tool: "size", "run" or a kind; view: empty for what stands on the sheet; pointer: sheet mm; tip: sheet mm, where
-    a leader ends; settings: the tool's own choices."""
+    """What a tool would place. tool: "size", "run" or a kind; view: empty for what stands on the sheet;
+    pointer: sheet mm; tip: sheet mm, where a leader ends; settings: the tool's own choices."""
 
     tool: str
     view: str = ""
@@ -77,9 +86,10 @@ class Dragged(Schema):
 
 
 class Answer(Schema):
-    """svg is about the position of the view (of the sheet's corner where view is empty), y down; option is the chosen one of the options, the
-    ways to size what was picked; note: what to know of it; repeats: the text of a size that states the same already; taken: which of the
-    picks it is taken on; milliseconds: the server's time."""
+    """svg is about the position of the view (of the sheet's corner where view is empty), y down; option is
+    the chosen one of the options, the ways to size what was picked; note: what to know of it; repeats: the
+    text of a size that states the same already; taken: which of the picks it is taken on; milliseconds: the
+    server's time."""
 
     view: str
     annotations: list[Annotation]
@@ -117,7 +127,8 @@ class FormField(Schema):
 
 
 class KindForm(Schema):
-    """A kind of annotation, its name in the interface, whether a tool of that name places it, and what of it can be set."""
+    """A kind of annotation, its name in the interface, whether a tool of that name places it, and what of it
+    can be set."""
 
     kind: str
     name: str
@@ -159,14 +170,22 @@ POINTED = ("balloon",)
 
 @router.post("/{drawing_id}/propose-annotation", response={200: Answer, 422: Problem})
 def propose_annotation(request: HttpRequest, drawing_id: uuid.UUID, payload: Asked) -> Answer:
-    """An annotation as it would be placed: its ink under the pointer, its words, and what the command `place` takes."""
+    """An annotation as it would be placed: its ink under the pointer, its words, and what the command `place`
+    takes."""
     started = time.perf_counter()
     d = own_drawing(request, drawing_id)
     context = _context(d, payload.view, payload.sheet)
     asked = _request(
-        d, context, payload.pointer, payload.tool in POINTED, spots=[p.spot() for p in payload.picks], identity=new_id(), reach=payload.reach,
-        settings=dict(payload.settings), tip=payload.tip,
-    )  # fmt: skip
+        d,
+        context,
+        payload.pointer,
+        payload.tool in POINTED,
+        spots=[p.spot() for p in payload.picks],
+        identity=new_id(),
+        reach=payload.reach,
+        settings=dict(payload.settings),
+        tip=payload.tip,
+    )
     found = propose(payload.tool, asked, context, lambda: store.stated_index(context.drawing, context.facts))
     return _answer(found, context, started)
 
@@ -195,10 +214,18 @@ def _answer(found: Proposed, context: Context, started: float) -> Answer:
     for a in found.annotations:
         texts.append(registry.text(a, context) or registry.name(a))
     return Answer(
-        view=context.view_id, annotations=found.annotations, svg=elements_svg(elements, context.profile), texts=texts, name=found.name,
-        option=found.option, options=found.options, note=found.note, repeats=found.repeats, taken=found.taken,
+        view=context.view_id,
+        annotations=found.annotations,
+        svg=elements_svg(elements, context.profile),
+        texts=texts,
+        name=found.name,
+        option=found.option,
+        options=found.options,
+        note=found.note,
+        repeats=found.repeats,
+        taken=found.taken,
         milliseconds=(time.perf_counter() - started) * 1e3,
-    )  # fmt: skip
+    )
 
 
 def _drawn(annotations: list[AnnotationBase], context: Context) -> Any:
@@ -211,8 +238,12 @@ def _drawn(annotations: list[AnnotationBase], context: Context) -> Any:
     return out
 
 
-@router.get("/{drawing_id}/views/{view_id}/points", response={200: list[PlacedPoint], 404: Problem, 425: Problem})
-def view_points(request: HttpRequest, drawing_id: uuid.UUID, view_id: str, response: HttpResponse, key: str = "") -> Any:
+@router.get(
+    "/{drawing_id}/views/{view_id}/points", response={200: list[PlacedPoint], 404: Problem, 425: Problem}
+)
+def view_points(
+    request: HttpRequest, drawing_id: uuid.UUID, view_id: str, response: HttpResponse, key: str = ""
+) -> Any:
     """The points of a view that annotations can be taken on. key is the shape key the sheet named."""
     found = hosted(request, drawing_id, view_id)
     if found is None:
@@ -247,8 +278,11 @@ def kinds(request: HttpRequest) -> list[KindForm]:
     """All kinds of annotation that there are."""
     return [
         KindForm(
-            kind=k.key, name=k.name, placed=k.propose is not None, is_size=isinstance(k, SizeKind),
+            kind=k.key,
+            name=k.name,
+            placed=k.propose is not None,
+            is_size=isinstance(k, SizeKind),
             fields=[FormField(**asdict(f)) for f in form_of(k)],
         )
         for k in registry.KINDS.values()
-    ]  # fmt: skip
+    ]

@@ -1,4 +1,5 @@
-"""Drawings: start, edit, undo, redo, what a command would do, publishing. What a sheet shows is in `sheets`; sizes and parts are apart."""
+"""Drawings: start, edit, undo, redo, what a command would do, publishing. What a sheet shows is in `sheets`;
+sizes and parts are apart."""
 
 import uuid
 from typing import Any, Literal
@@ -65,7 +66,8 @@ class DrawingState(Schema):
 
 
 class Edited(Schema):
-    """What an edit made of a drawing: patch (RFC 6902) leads from the version it was made on to this one; done: what it did, in words."""
+    """What an edit made of a drawing: patch (RFC 6902) leads from the version it was made on to this one;
+    done: what it did, in words."""
 
     version: int
     patch: list[dict[str, Any]]
@@ -95,28 +97,48 @@ class Publish(Schema):
 
 def _state(drawing: Drawing, done: str = "") -> DrawingState:
     return DrawingState(
-        id=drawing.pk, model=drawing.model_id, model_name=drawing.model.name, model_number=drawing.model.number,
-        model_kind=drawing.model.kind, version=drawing.version,
-        document=store.document_of(drawing), can_undo=drawing.log_position > 0,
-        can_redo=drawing.log.filter(sequence__gt=drawing.log_position).exists(), done=done,
-    )  # fmt: skip
+        id=drawing.pk,
+        model=drawing.model_id,
+        model_name=drawing.model.name,
+        model_number=drawing.model.number,
+        model_kind=drawing.model.kind,
+        version=drawing.version,
+        document=store.document_of(drawing),
+        can_undo=drawing.log_position > 0,
+        can_redo=drawing.log.filter(sequence__gt=drawing.log_position).exists(),
+        done=done,
+    )
 
 
 def _edited(drawing: Drawing, done: str, patch: list[dict[str, Any]]) -> Edited:
     more = drawing.log.filter(sequence__gt=drawing.log_position).exists()
-    return Edited(version=drawing.version, patch=patch, can_undo=drawing.log_position > 0, can_redo=more, done=done)
+    return Edited(
+        version=drawing.version, patch=patch, can_undo=drawing.log_position > 0, can_redo=more, done=done
+    )
 
 
 @router.get("", response=list[DrawingCard])
 def drawings(request: HttpRequest) -> list[DrawingCard]:
-    rows = Drawing.objects.defer("head").filter(workspace=current_workspace(request)).select_related("model").order_by("-updated")
+    rows = (
+        Drawing.objects.defer("head")
+        .filter(workspace=current_workspace(request))
+        .select_related("model")
+        .order_by("-updated")
+    )
     return [
         DrawingCard(
-            id=d.pk, name=d.name, number=d.number, standard=d.standard, size=d.size, model=str(d.model),
-            updated=d.updated.isoformat(), version=d.version, open=service.open_points(d),
+            id=d.pk,
+            name=d.name,
+            number=d.number,
+            standard=d.standard,
+            size=d.size,
+            model=str(d.model),
+            updated=d.updated.isoformat(),
+            version=d.version,
+            open=service.open_points(d),
         )
         for d in rows
-    ]  # fmt: skip
+    ]
 
 
 @router.post("", response={201: DrawingState})
@@ -140,7 +162,10 @@ def remove(request: HttpRequest, drawing_id: uuid.UUID) -> Status[Any]:
 def _stale(error: service.Stale) -> Status[Any]:
     by = error.drawing.updated_by
     who = (by.get_full_name() or by.get_username()) if by else "Someone"
-    message = f"{who} has changed this drawing meanwhile. It now shows the current state; your last step was not made, please make it again."
+    message = (
+        f"{who} has changed this drawing meanwhile. It now shows the current "
+        f"state; your last step was not made, please make it again."
+    )
     return Status(409, {"message": message, "state": _state(error.drawing)})
 
 
@@ -181,7 +206,8 @@ class Proposal(Schema):
 
 
 class ProposedView(Schema):
-    """A view as the command would leave it. geometry only where it is ready and not known; outer: what it would put on its parent."""
+    """A view as the command would leave it. geometry only where it is ready and not known; outer: what it
+    would put on its parent."""
 
     view: View
     sheet: str
@@ -200,7 +226,8 @@ class Proposed(Schema):
 
 @router.post("/{drawing_id}/propose", response={200: Proposed, 422: Problem})
 def propose(request: HttpRequest, drawing_id: uuid.UUID, payload: Proposal) -> Proposed:
-    """What a command would do to the views, for the picture under the pointer. Nothing is kept but derived views."""
+    """What a command would do to the views, for the picture under the pointer. Nothing is kept but derived
+    views."""
     d = own_drawing(request, drawing_id)
     before = store.document_of(d)
     version, facts = current_facts(d.model)
@@ -215,8 +242,19 @@ def propose(request: HttpRequest, drawing_id: uuid.UUID, payload: Proposal) -> P
                 continue
             row = requested(version, derivation_of(view, facts))
             known_as = service.shape_key(view, host, row.key)
-            item = ProposedView(view=view, sheet=host.id, scale=view_scale(host, view).factor, state=row.state, error=row.error, shape=known_as)
-            if row.state == DerivedView.READY and known_as not in payload.known and (geometry := ready(row.key)) is not None:
+            item = ProposedView(
+                view=view,
+                sheet=host.id,
+                scale=view_scale(host, view).factor,
+                state=row.state,
+                error=row.error,
+                shape=known_as,
+            )
+            if (
+                row.state == DerivedView.READY
+                and known_as not in payload.known
+                and (geometry := ready(row.key)) is not None
+            ):
                 try:
                     item.geometry = presented(view, host, facts, geometry).model_copy(update={"image": None})
                 except DraftingError as problem:
@@ -225,7 +263,11 @@ def propose(request: HttpRequest, drawing_id: uuid.UUID, payload: Proposal) -> P
             if parent is not None and view.kind in ("section", "auxiliary", "detail"):
                 _, shown = shape(d, host, parent)
                 elements = outer_ink(after, host, parent, shown).get(view.id, [])
-                item.outer = [OuterInk(view=parent.id, of=view.id, svg=elements_svg(elements, after.profile))] if elements else []
+                item.outer = (
+                    [OuterInk(view=parent.id, of=view.id, svg=elements_svg(elements, after.profile))]
+                    if elements
+                    else []
+                )
             out.append(item)
     return Proposed(views=out, title=payload.command.title())
 
@@ -234,4 +276,7 @@ def propose(request: HttpRequest, drawing_id: uuid.UUID, payload: Proposal) -> P
 def publish(request: HttpRequest, drawing_id: uuid.UUID, payload: Publish) -> Status[Any]:
     d = own_drawing(request, drawing_id)
     data = {"drawing": str(d.pk), "format": payload.format, "sheets": payload.sheets}
-    return Status(202, jobs.start("publish", d.workspace, request.user, "publish", f"{d} as {payload.format.upper()}", data))
+    return Status(
+        202,
+        jobs.start("publish", d.workspace, request.user, "publish", f"{d} as {payload.format.upper()}", data),
+    )

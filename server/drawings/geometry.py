@@ -27,7 +27,8 @@ def geometry_key(version: ModelVersion, derivation: Derivation) -> str:
 
 
 def requested(version: ModelVersion, derivation: Derivation) -> DerivedView:
-    """The derived view, put in the queue where it is not there yet and not being derived. Its data is not loaded."""
+    """The derived view, put in the queue where it is not there yet and not being derived. Its data is not
+    loaded."""
     key = geometry_key(version, derivation)
     row, made = DerivedView.objects.defer("data", "rough").get_or_create(
         key=key, defaults={"archive": version.archive_id, "derivation": derivation.model_dump(mode="json")}
@@ -58,7 +59,8 @@ def rough(key: str) -> ViewGeometry | None:
 
 
 _idle: list[KernelChild] = []
-"""Children that keep their prepared models between views. Popping and appending are atomic, so threads may share the list."""
+"""Children that keep their prepared models between views. Popping and appending are atomic, so threads may
+share the list."""
 
 
 def derive_now(key: str) -> DerivedView:
@@ -69,14 +71,24 @@ def derive_now(key: str) -> DerivedView:
     child = _idle.pop() if _idle else KernelChild()
     try:
         with tempfile.TemporaryDirectory(prefix="moorcrest-") as folder:
-            archive, out, first = _archive_file(row.archive), Path(folder) / "view.json", Path(folder) / "rough.json"
+            archive, out, first = (
+                _archive_file(row.archive),
+                Path(folder) / "view.json",
+                Path(folder) / "rough.json",
+            )
 
             def keep_rough(done: float, text: str) -> None:
                 DerivedView.objects.filter(pk=key).update(rough=gzip.compress(first.read_bytes(), 1))
 
             child.request(
-                "derive", settings.DERIVE_SECONDS, keep_rough, archive=str(archive), derivation=row.derivation, out=str(out), rough=str(first)
-            )  # fmt: skip
+                "derive",
+                settings.DERIVE_SECONDS,
+                keep_rough,
+                archive=str(archive),
+                derivation=row.derivation,
+                out=str(out),
+                rough=str(first),
+            )
             row.data, row.rough = gzip.compress(out.read_bytes(), 4), None
         row.state, row.error = DerivedView.READY, ""
     except DraftingError as error:
@@ -88,7 +100,8 @@ def derive_now(key: str) -> DerivedView:
 
 
 def _archive_file(sha256: str) -> Path:
-    """The packed model as a file of this machine, named by its content; the child keeps models by that name."""
+    """The packed model as a file of this machine, named by its content; the child keeps models by that
+    name."""
     path = Path(tempfile.gettempdir()) / f"moorcrest-models-{os.getuid()}" / sha256
     if not path.exists():
         path.parent.mkdir(mode=0o700, exist_ok=True)

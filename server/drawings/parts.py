@@ -1,4 +1,5 @@
-"""Routes of parts lists and balloons: rows and files of a list, a balloon under the pointer, and numbering all parts of a view."""
+"""Routes of parts lists and balloons: rows and files of a list, a balloon under the pointer, and numbering
+all parts of a view."""
 
 import uuid
 from typing import Any, Literal
@@ -61,7 +62,8 @@ class ListColumn(Schema):
 
 
 class ListRows(Schema):
-    """A parts list to be read and edited. fields: all that a column may say, with its name; writable: what may be typed."""
+    """A parts list to be read and edited. fields: all that a column may say, with its name; writable: what
+    may be typed."""
 
     columns: list[ListColumn]
     rows: list[ListRow]
@@ -71,7 +73,8 @@ class ListRows(Schema):
 
 
 class Unseen(Schema):
-    """An item that no balloon was placed for, since the view does not show it; views: those of the drawing that do."""
+    """An item that no balloon was placed for, since the view does not show it; views: those of the drawing
+    that do."""
 
     item: int
     name: str
@@ -84,7 +87,9 @@ class NumberedAll(Schema):
 
 
 @router.get("/{drawing_id}/parts-lists/{list_id}.{kind}", url_name="parts_list_file")
-def rows_file(request: HttpRequest, drawing_id: uuid.UUID, list_id: str, kind: Literal["xlsx", "csv"]) -> HttpResponse:
+def rows_file(
+    request: HttpRequest, drawing_id: uuid.UUID, list_id: str, kind: Literal["xlsx", "csv"]
+) -> HttpResponse:
     """A parts list as a spreadsheet."""
     d = own_drawing(request, drawing_id)
     document = store.document_of(d)
@@ -103,18 +108,33 @@ def rows(request: HttpRequest, drawing_id: uuid.UUID, list_id: str) -> ListRows:
     listed = parts_list.rows(document, found, facts)
     own = sorted({f for r in listed for f in r.cells if f.startswith("own:")})
     return ListRows(
-        columns=[ListColumn(field=c.field, title=c.title, width=c.width) for c in parts_list.columns_of(found, document.profile)],
+        columns=[
+            ListColumn(field=c.field, title=c.title, width=c.width)
+            for c in parts_list.columns_of(found, document.profile)
+        ],
         rows=[
-            ListRow(key=r.key, item=r.item, depth=r.depth, gone=r.gone, group=r.group,
-                    cells={f: ListCell(text=c.text, changed=c.changed, model=c.model) for f, c in r.cells.items()})
+            ListRow(
+                key=r.key,
+                item=r.item,
+                depth=r.depth,
+                gone=r.gone,
+                group=r.group,
+                cells={
+                    f: ListCell(text=c.text, changed=c.changed, model=c.model) for f, c in r.cells.items()
+                },
+            )
             for r in listed
         ],
-        fields={**parts_list.FIELDS, **{f: f.removeprefix("own:") for f in own}}, writable=[*parts_list.WRITABLE, *own],
+        fields={**parts_list.FIELDS, **{f: f.removeprefix("own:") for f in own}},
+        writable=[*parts_list.WRITABLE, *own],
         left_over=parts_list.laid_out(document, sheet, found, facts).left_over,
-    )  # fmt: skip
+    )
 
 
-@router.get("/{drawing_id}/views/{view_id}/balloons", response={200: NumberedAll, 404: Problem, 422: Problem, 425: Problem})
+@router.get(
+    "/{drawing_id}/views/{view_id}/balloons",
+    response={200: NumberedAll, 404: Problem, 422: Problem, 425: Problem},
+)
 def number_all_parts(request: HttpRequest, drawing_id: uuid.UUID, view_id: str) -> Any:
     """Balloons for all parts a view shows; the command place_balloons puts them there."""
     found = hosted(request, drawing_id, view_id)
@@ -129,17 +149,28 @@ def number_all_parts(request: HttpRequest, drawing_id: uuid.UUID, view_id: str) 
     _, facts = current_facts(d.model)
     context, numbers = Context(document, host, facts, view), balloon.numbers_of(document, facts)
     scale = context.scale
-    known = [a for a in host.annotations if isinstance(a, Balloon) and a.view == view.id and facts.part_of(a.instance)]
+    known = [
+        a
+        for a in host.annotations
+        if isinstance(a, Balloon) and a.view == view.id and facts.part_of(a.instance)
+    ]
     room, lines = _room(d, document, host, view, facts, geometry)
     hatching = hatch_angles(view, geometry, facts, document, scale)
-    made = number_all.proposed(known, geometry, numbers, context, room, hatching, [new_id() for _ in numbers.items], lines)
-    seen_in = {v.id: {s.key for s in number_all.seats(g, numbers, 1.0)} for v, g in _others(d, document, view)}
+    made = number_all.proposed(
+        known, geometry, numbers, context, room, hatching, [new_id() for _ in numbers.items], lines
+    )
+    seen_in = {
+        v.id: {s.key for s in number_all.seats(g, numbers, 1.0)} for v, g in _others(d, document, view)
+    }
     have = {numbers.keys.get(b.instance, "") for b in made}
     names = {v.id: _called(view_name(document, s, v.id)) for s in document.sheets for v in s.views}
     unseen = [
-        Unseen(item=n, name=numbers.names[key], views=[names[v] for v, keys in seen_in.items() if key in keys])
-        for key, n in sorted(numbers.items.items(), key=lambda i: i[1]) if key not in have and key in set(numbers.keys.values())
-    ]  # fmt: skip
+        Unseen(
+            item=n, name=numbers.names[key], views=[names[v] for v, keys in seen_in.items() if key in keys]
+        )
+        for key, n in sorted(numbers.items.items(), key=lambda i: i[1])
+        if key not in have and key in set(numbers.keys.values())
+    ]
     return NumberedAll(balloons=made, unseen=unseen)
 
 
@@ -161,8 +192,9 @@ def _others(d: Drawing, document: Document, view: View) -> list[tuple[View, View
 def _room(
     d: Drawing, document: Document, host: Sheet, view: View, facts: Facts, geometry: ViewGeometry
 ) -> tuple[shapely.Geometry, list[shapely.Geometry]]:
-    """Where balloons may stand, paper mm about the view: the sheet without its views, parts lists, title block, lettering, sizes, tables and the
-    balloons of other views. And the lines of sizes, which leaders are better not to cross."""
+    """Where balloons may stand, paper mm about the view: the sheet without its views, parts lists, title
+    block, lettering, sizes, tables and the balloons of other views. And the lines of sizes, which leaders are
+    better not to cross."""
     free = drawing_room(host)
     room = shapely.box(free.left, free.bottom, free.right, free.top)
     taken = []
@@ -171,7 +203,9 @@ def _room(
         if g is not None:
             f, at = view_scale(host, other).factor, other.position
             gap = 1.0 if other.id == view.id else 4.0
-            taken.append(shapely.box(*(v * f for v in g.low), *(v * f for v in g.high)).buffer(gap, join_style="mitre"))
+            taken.append(
+                shapely.box(*(v * f for v in g.low), *(v * f for v in g.high)).buffer(gap, join_style="mitre")
+            )
             taken[-1] = shapely.affinity.translate(taken[-1], at.x, at.y)
     taken += [shapely.box(*box) for box in fixed_obstacles(document, host, facts)]
     for other in host.views:
@@ -179,7 +213,11 @@ def _room(
         marks = [b for elements in outer_ink(document, host, other, g).values() for b in mark_boxes(elements)]
         taken += [shapely.affinity.translate(b, other.position.x, other.position.y) for b in marks]
     lines: list[shapely.Geometry] = []
-    stays = {a.id for a in host.annotations if isinstance(a, Dimension | HoleTable) or (isinstance(a, Balloon) and a.view != view.id)}
+    stays = {
+        a.id
+        for a in host.annotations
+        if isinstance(a, Dimension | HoleTable) or (isinstance(a, Balloon) and a.view != view.id)
+    }
     for key, group in annotation_groups(document, host, facts).items():
         if key in stays and not isinstance(group, str):
             taken += text_boxes(group.elements, group.origin, margin=1.0)
@@ -197,7 +235,9 @@ class ReadingOrder(Schema):
     keys: list[str]
 
 
-@router.get("/{drawing_id}/views/{view_id}/reading-order", response={200: ReadingOrder, 404: Problem, 422: Problem})
+@router.get(
+    "/{drawing_id}/views/{view_id}/reading-order", response={200: ReadingOrder, 404: Problem, 422: Problem}
+)
 def reading_order(request: HttpRequest, drawing_id: uuid.UUID, view_id: str) -> Any:
     """The order in which the command number_in_order would number a view's balloons as they stand."""
     found = hosted(request, drawing_id, view_id)
@@ -208,7 +248,9 @@ def reading_order(request: HttpRequest, drawing_id: uuid.UUID, view_id: str) -> 
     own = [a for a in host.annotations if isinstance(a, Balloon) and a.view == view.id]
     if not own:
         raise SizeError("This view has no balloons yet: number its parts first.")
-    return ReadingOrder(keys=balloon.reading_order(own, balloon.numbers_of(document, facts), view_scale(host, view).factor))
+    return ReadingOrder(
+        keys=balloon.reading_order(own, balloon.numbers_of(document, facts), view_scale(host, view).factor)
+    )
 
 
 class GroupChoice(Schema):
@@ -225,5 +267,7 @@ def items(request: HttpRequest, drawing_id: uuid.UUID) -> list[GroupChoice]:
     numbers = balloon.numbers_of(store.document_of(d), facts)
     here = {line.key for levels in ("indented", "top") for line in bill.lines(facts, levels)}  # type: ignore[arg-type]
     return [
-        GroupChoice(key=k, item=n, name=numbers.names[k]) for k, n in sorted(numbers.items.items(), key=lambda i: i[1]) if k in here
-    ]  # fmt: skip
+        GroupChoice(key=k, item=n, name=numbers.names[k])
+        for k, n in sorted(numbers.items.items(), key=lambda i: i[1])
+        if k in here
+    ]

@@ -1,4 +1,5 @@
-"""Sheets to files, done by a worker: missing views are derived first, so that no published sheet lacks one."""
+"""Sheets to files, done by a worker: missing views are derived first, so that no published sheet lacks
+one."""
 
 import io
 import zipfile
@@ -22,7 +23,9 @@ FORMATS = {"pdf": "application/pdf", "svg": "image/svg+xml", "dxf": "image/vnd.d
 Progress = Callable[[float, str], None]
 
 
-def publish(drawing: Drawing, file_format: str, sheet_ids: list[str], progress: Progress) -> tuple[str, str, bytes]:
+def publish(
+    drawing: Drawing, file_format: str, sheet_ids: list[str], progress: Progress
+) -> tuple[str, str, bytes]:
     """File name, media type and content. Several sheets as SVG or DXF come as a zip. Raises PublishError."""
     if file_format not in FORMATS:
         raise PublishError(f"{file_format!r} is not a format; choose PDF, SVG or DXF.")
@@ -37,7 +40,11 @@ def publish(drawing: Drawing, file_format: str, sheet_ids: list[str], progress: 
     progress(0.9, "writing the file")
     stem = _file_stem(drawing)
     if file_format == "pdf":
-        return f"{stem}.pdf", FORMATS["pdf"], sheets_pdf(inks, document.profile, f"{drawing.number} {drawing.name}".strip())
+        return (
+            f"{stem}.pdf",
+            FORMATS["pdf"],
+            sheets_pdf(inks, document.profile, f"{drawing.number} {drawing.name}".strip()),
+        )
     files: dict[str, bytes] = {}
     for number, ink in enumerate(inks, 1):
         name = stem if len(inks) == 1 else f"{stem}-{number}"
@@ -64,13 +71,18 @@ def _sheet_ink(drawing: Drawing, document: Document, sheet: Sheet) -> SheetInk:
             row = derive_now(row.key)
         geometry = ready(row.key)
         if geometry is None:
-            raise PublishError(f"A view of sheet {document.sheets.index(sheet) + 1} cannot be derived: {row.error}")
+            raise PublishError(
+                f"A view of sheet {document.sheets.index(sheet) + 1} cannot be derived: {row.error}"
+            )
         found[view.id] = geometry
     out = composing.compose(document, sheet, facts, found)
     if out.lost:
         number = document.sheets.index(sheet) + 1
         why = next(iter(out.lost.values()))
-        raise PublishError(f"On sheet {number} {len(out.lost)} thing(s) lost what they were attached to; remove them first. {why}")
+        raise PublishError(
+            f"On sheet {number} {len(out.lost)} thing(s) lost what they "
+            f"were attached to; remove them first. {why}"
+        )
     return out.ink
 
 

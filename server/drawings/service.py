@@ -1,4 +1,5 @@
-"""What can be done with a drawing: start, edit, undo, redo, draw. Every change is one transaction and one log entry."""
+"""What can be done with a drawing: start, edit, undo, redo, draw. Every change is one transaction and one log
+entry."""
 
 import datetime
 import hashlib
@@ -43,17 +44,37 @@ class Stale(Exception):
 def start_drawing(model: Model, user: Any, owner: str, style: str | None = None) -> Drawing:
     """A new drawing of a model, named after it, in the house style of its units, on a sheet that fits."""
     _, facts = current_facts(model)
-    key, taken = (style, styles.found(model.workspace, style)) if style else styles.for_units(model.workspace, facts.units)
+    key, taken = (
+        (style, styles.found(model.workspace, style))
+        if style
+        else styles.for_units(model.workspace, facts.units)
+    )
     profile = taken.profile
     size, scale = fitting_sheet(facts, profile)
     sheet = Sheet(id=new_id(), name="Sheet 1", size=size, scale=scale, frame=taken.default_frame)
     document = Document(
-        name=model.name, style=key, profile=profile, projection=profile.projection, logo=taken.logo, notes=taken.notes,
-        fields=Fields(owner=owner, drawn_by=user.get_full_name() or user.get_username(), date=datetime.date.today().isoformat()),
+        name=model.name,
+        style=key,
+        profile=profile,
+        projection=profile.projection,
+        logo=taken.logo,
+        notes=taken.notes,
+        fields=Fields(
+            owner=owner,
+            drawn_by=user.get_full_name() or user.get_username(),
+            date=datetime.date.today().isoformat(),
+        ),
         sheets=[sheet],
-    )  # fmt: skip
+    )
     fill_slots(document, sheet, facts, [new_id() for _ in range(20)])
-    drawing = Drawing(workspace=model.workspace, model=model, name=model.name, number=model.number, standard=profile.standard, updated_by=user)
+    drawing = Drawing(
+        workspace=model.workspace,
+        model=model,
+        name=model.name,
+        number=model.number,
+        standard=profile.standard,
+        updated_by=user,
+    )
     with transaction.atomic():
         store.start(drawing, document)
         _count(drawing, document, document.sheets, facts)
@@ -81,9 +102,11 @@ def _save(drawing: Drawing, before: Document, after: Document, user: Any) -> Non
 
 
 @transaction.atomic
-def apply(drawing_id: Any, version: int | None, command: AnyCommand, user: Any) -> tuple[Drawing, str, Operations]:
-    """Apply a command to the version it was made on; None for one that fits whatever version is current. Returns the drawing, what was done,
-    in words, and the patch that leads to it.
+def apply(
+    drawing_id: Any, version: int | None, command: AnyCommand, user: Any
+) -> tuple[Drawing, str, Operations]:
+    """Apply a command to the version it was made on; None for one that fits whatever version is current.
+    Returns the drawing, what was done, in words, and the patch that leads to it.
 
     Raises Stale, or CommandError and SizeError with a sentence.
     """
@@ -96,16 +119,22 @@ def apply(drawing_id: Any, version: int | None, command: AnyCommand, user: Any) 
     drawing.log.filter(sequence__gt=drawing.log_position).delete()
     drawing.log_position += 1
     LogEntry.objects.create(
-        drawing=drawing, sequence=drawing.log_position, title=command.title(), command=command.model_dump(mode="json"), patch=patch,
-        inverse=inverse, user=user,
-    )  # fmt: skip
+        drawing=drawing,
+        sequence=drawing.log_position,
+        title=command.title(),
+        command=command.model_dump(mode="json"),
+        patch=patch,
+        inverse=inverse,
+        user=user,
+    )
     _save(drawing, before, after, user)
     return drawing, command.title(), patch
 
 
 @transaction.atomic
 def step(drawing_id: Any, version: int, user: Any, forward: bool) -> tuple[Drawing, str, Operations]:
-    """Undo the last applied command, or redo the next one. Raises Stale, or CommandError where there is none."""
+    """Undo the last applied command, or redo the next one. Raises Stale, or CommandError where there is
+    none."""
     drawing = _locked(drawing_id, version)
     position = drawing.log_position + (1 if forward else 0)
     entry = drawing.log.filter(sequence=position).first()
@@ -132,15 +161,21 @@ def composed(drawing: Drawing, document: Document, sheet: Sheet) -> composing.Co
 
 
 def _count(drawing: Drawing, document: Document, sheets: list[Sheet], facts: Facts) -> None:
-    """What is still to do, for the shelf: blank title fields, annotations that lost their geometry, and a drawing without views. sheets:
-    those to be looked at; the others are counted as they were. Sets the drawing's fields and saves the sheets'."""
+    """What is still to do, for the shelf: blank title fields, annotations that lost their geometry, and a
+    drawing without views. sheets: those to be looked at; the others are counted as they were. Sets the
+    drawing's fields and saves the sheets'."""
     others = drawing.sheet_rows.exclude(key__in=[s.id for s in sheets]).aggregate(n=Sum("lost"))["n"] or 0
     lost = 0
     for sheet in sheets:
         count = lost_on(document, sheet, facts)
         drawing.sheet_rows.filter(key=sheet.id).exclude(lost=count).update(lost=count)
         lost += count
-    drawing.open = len(blank_fields(document, facts)) + (0 if any(s.views for s in document.sheets) else 1) + others + lost
+    drawing.open = (
+        len(blank_fields(document, facts))
+        + (0 if any(s.views for s in document.sheets) else 1)
+        + others
+        + lost
+    )
     drawing.counted_for = facts_key(facts)
 
 
@@ -165,7 +200,9 @@ def open_points(drawing: Drawing) -> int:
     if drawing.counted_for != facts_key(facts):
         document = document_of(drawing)
         _count(drawing, document, document.sheets, facts)
-        Drawing.objects.filter(pk=drawing.pk, version=drawing.version).update(open=drawing.open, counted_for=drawing.counted_for)
+        Drawing.objects.filter(pk=drawing.pk, version=drawing.version).update(
+            open=drawing.open, counted_for=drawing.counted_for
+        )
     return drawing.open
 
 
@@ -178,9 +215,16 @@ Boxes = Callable[[], list[shapely.Geometry]]
 
 
 def ink_key(document: Document, sheet: Sheet, view: View, key: str, facts: Facts, boxes: Boxes) -> str:
-    """Identity of a view's ink: geometry, scale, what it shows, the house style, and the boxes of lettering that hatching keeps off."""
+    """Identity of a view's ink: geometry, scale, what it shows, the house style, and the boxes of lettering
+    that hatching keeps off."""
     own = view.model_dump_json(exclude={"position", "parent", "relation", "fold", "free", "label", "letter"})
-    parts = [key, str(view_scale(sheet, view)), own, document.profile.model_dump_json(), *document.patterns.values()]
+    parts = [
+        key,
+        str(view_scale(sheet, view)),
+        own,
+        document.profile.model_dump_json(),
+        *document.patterns.values(),
+    ]
     if view.section or view.broken_out or view.hatches:
         parts += [",".join(f"{v:.3f}" for v in shapely.get_coordinates(box).ravel()) for box in boxes()]
         parts += [facts.material_of(p) for p in facts.parts.values()]

@@ -1,4 +1,5 @@
-"""What a sheet shows: its frame, views, annotations, lists and warnings as ink, and the curves of a view for pointing at."""
+"""What a sheet shows: its frame, views, annotations, lists and warnings as ink, and the curves of a view for
+pointing at."""
 
 import uuid
 from functools import partial
@@ -42,7 +43,8 @@ router = Router(tags=["drawings"])
 
 
 class ViewState(Schema):
-    """A view on the sheet: keys of its curves and ink, or why there are none. state: waiting, rough, ready or failed."""
+    """A view on the sheet: keys of its curves and ink, or why there are none. state: waiting, rough, ready or
+    failed."""
 
     id: str
     state: str
@@ -52,7 +54,8 @@ class ViewState(Schema):
 
 
 class OuterInk(Schema):
-    """What stands at a view besides its lines: its label (of is "label"), or the mark of the view `of` that is taken from it."""
+    """What stands at a view besides its lines: its label (of is "label"), or the mark of the view `of` that
+    is taken from it."""
 
     view: str
     of: str
@@ -67,7 +70,8 @@ class Warned(Schema):
 
 
 class TitleCell(Schema):
-    """A cell of the title block on the sheet: its field, what it says, whether that is nothing or does not fit. Sheet mm."""
+    """A cell of the title block on the sheet: its field, what it says, whether that is nothing or does not
+    fit. Sheet mm."""
 
     field: str
     label: str
@@ -81,7 +85,8 @@ class TitleCell(Schema):
 
 
 class EndHandle(Schema):
-    """A draggable end, paper mm about its view's position; out: direction outward; past: its reach past the outline."""
+    """A draggable end, paper mm about its view's position; out: direction outward; past: its reach past the
+    outline."""
 
     end: int
     x: float
@@ -92,7 +97,8 @@ class EndHandle(Schema):
 
 
 class AnnotationInk(Schema):
-    """An annotation on the sheet. view: the one it hangs in, about whose position svg is; empty where it stands on the sheet."""
+    """An annotation on the sheet. view: the one it hangs in, about whose position svg is; empty where it
+    stands on the sheet."""
 
     id: str
     view: str
@@ -122,7 +128,8 @@ class Obstacle(Schema):
 
 
 class SheetDrawn(Schema):
-    """All of a sheet but the views' own lines, which have a key of their own. Sizes in mm; markup has y down."""
+    """All of a sheet but the views' own lines, which have a key of their own. Sizes in mm; markup has y
+    down."""
 
     version: int
     width: float
@@ -167,13 +174,28 @@ def sheet(request: HttpRequest, drawing_id: uuid.UUID, sheet_id: str) -> Any:
                 shown[view.id] = presented(view, found, facts, geometry)
             except DraftingError as problem:
                 state, error = DerivedView.FAILED, str(problem)
-        rough = state == DerivedView.WAITING and bool(DerivedView.objects.filter(pk=row.key, rough__isnull=False).exists())
-        views.append(ViewState(
-            id=view.id, state="rough" if rough else state, error=error, shape=service.shape_key(view, found, row.key) + ("r" if rough else ""),
-            ink=service.ink_key(document, found, view, row.key, facts, partial(lettering, found, view, groups)) + ("r" if rough else ""),
-        ))  # fmt: skip
+        rough = state == DerivedView.WAITING and bool(
+            DerivedView.objects.filter(pk=row.key, rough__isnull=False).exists()
+        )
+        views.append(
+            ViewState(
+                id=view.id,
+                state="rough" if rough else state,
+                error=error,
+                shape=service.shape_key(view, found, row.key) + ("r" if rough else ""),
+                ink=service.ink_key(
+                    document, found, view, row.key, facts, partial(lettering, found, view, groups)
+                )
+                + ("r" if rough else ""),
+            )
+        )
     follows = store.following(document, facts)
-    annotations = [_annotation_ink(a, groups[a.id], registry.context_of(document, found, a, facts), follows.get(a.id, [])) for a in found.annotations]
+    annotations = [
+        _annotation_ink(
+            a, groups[a.id], registry.context_of(document, found, a, facts), follows.get(a.id, [])
+        )
+        for a in found.annotations
+    ]
     bare = sum(
         len(find_centers.unmarked(find_centers.circles(shown[v.id], context), context))
         for v in found.views
@@ -188,32 +210,54 @@ def sheet(request: HttpRequest, drawing_id: uuid.UUID, sheet_id: str) -> Any:
     ]
     width, height = sheet_size(found)
     return SheetDrawn(
-        version=d.version, width=width, height=height, frame=elements_svg(frame_ink(document, found, facts), document.profile),
-        views=views, outer=outer, annotations=annotations, boxes=_boxes(fixed), blank_fields=blank_fields(document, facts), unmarked=bare,
+        version=d.version,
+        width=width,
+        height=height,
+        frame=elements_svg(frame_ink(document, found, facts), document.profile),
+        views=views,
+        outer=outer,
+        annotations=annotations,
+        boxes=_boxes(fixed),
+        blank_fields=blank_fields(document, facts),
+        unmarked=bare,
         states=[s.name for s in facts.exploded],
         cells=_cells(document, found, facts),
         warnings=_warnings(document, found, shown, {s.name for s in facts.exploded}, fixed),
-    )  # fmt: skip
+    )
 
 
 def _boxes(fixed: dict[str, tuple[str, Box]]) -> list[Obstacle]:
     return [
-        Obstacle(id="" if key == BLOCK else key, left=x0, bottom=y0, width=x1 - x0, height=y1 - y0) for key, (_, (x0, y0, x1, y1)) in fixed.items()
+        Obstacle(id="" if key == BLOCK else key, left=x0, bottom=y0, width=x1 - x0, height=y1 - y0)
+        for key, (_, (x0, y0, x1, y1)) in fixed.items()
     ]
 
 
 def _cells(document: Document, sheet: Sheet, facts: Facts) -> list[TitleCell]:
     return [
         TitleCell(
-            field=p.cell.field, label=p.cell.label or FIELDS.get(p.cell.field, p.cell.field.removeprefix("own:")), left=p.box.left,
-            bottom=p.box.bottom, width=p.box.width, height=p.box.height, value=p.value, cut=p.cut,
+            field=p.cell.field,
+            label=p.cell.label or FIELDS.get(p.cell.field, p.cell.field.removeprefix("own:")),
+            left=p.box.left,
+            bottom=p.box.bottom,
+            width=p.box.width,
+            height=p.box.height,
+            value=p.value,
+            cut=p.cut,
             blank=bool(p.cell.field) and p.cell.field != "projection" and p.value in ("", INCOMPLETE),
         )
-        for p in placed_cells(document, sheet, facts) if p.cell.field
-    ]  # fmt: skip
+        for p in placed_cells(document, sheet, facts)
+        if p.cell.field
+    ]
 
 
-def _warnings(document: Document, sheet: Sheet, shown: dict[str, ViewGeometry], states: set[str], fixed: dict[str, tuple[str, Box]]) -> list[Warned]:
+def _warnings(
+    document: Document,
+    sheet: Sheet,
+    shown: dict[str, ViewGeometry],
+    states: set[str],
+    fixed: dict[str, tuple[str, Box]],
+) -> list[Warned]:
     """Views that overlap each other or leave the frame, with their labels and the marks on them."""
     boxes: dict[str, Box] = {}
     for view in sheet.views:
@@ -228,13 +272,28 @@ def _warnings(document: Document, sheet: Sheet, shown: dict[str, ViewGeometry], 
         boxes[view.id] = (x0 + at.x, y0 + at.y, x1 + at.x, y1 + at.y)
     gone = [v for v in sheet.views if v.exploded and v.exploded not in states]
     names = {v.id: view_name(document, sheet, v.id) for v in sheet.views}
-    out = [Warned(views=[v.id], text=f"{names[v.id]} is shown together: its exploded state {v.exploded} is gone.") for v in gone]
+    out = [
+        Warned(
+            views=[v.id], text=f"{names[v.id]} is shown together: its exploded state {v.exploded} is gone."
+        )
+        for v in gone
+    ]
     names |= {key: name[0].upper() + name[1:] for key, (name, _) in fixed.items()}
     for a, b in arrange.overlaps(sheet, boxes, {key: box for key, (_, box) in fixed.items()}):
-        if a in fixed and b in fixed and BLOCK in (a, b) and any(p.attached for p in parts_list.lists_on(sheet) if p.id in (a, b)):
+        if (
+            a in fixed
+            and b in fixed
+            and BLOCK in (a, b)
+            and any(p.attached for p in parts_list.lists_on(sheet) if p.id in (a, b))
+        ):
             continue  # it stands on the title block
         ids = [key for key in (a, b) if key and key != BLOCK]
-        out.append(Warned(views=ids, text=f"{names[a]} overlaps {_lower(names[b])}." if b else f"{names[a]} leaves the frame."))
+        out.append(
+            Warned(
+                views=ids,
+                text=f"{names[a]} overlaps {_lower(names[b])}." if b else f"{names[a]} leaves the frame.",
+            )
+        )
     return out
 
 
@@ -257,30 +316,54 @@ def view_name(document: Document, sheet: Sheet, view_id: str) -> str:
         if parent is None or parent.kind == "main":
             return f"The {shown_beside(view.relation, document.projection)} view"
         return f"The view at the {where}" if where in ("right", "left") else f"The view {where}"
-    return {"main": "The main view", "projected": "A projected view", "pictorial": "A pictorial view"}[view.kind]
+    return {"main": "The main view", "projected": "A projected view", "pictorial": "A pictorial view"}[
+        view.kind
+    ]
 
 
-def _annotation_ink(annotation: AnnotationBase, group: Group | str, context: Context, follows: list[str]) -> AnnotationInk:
+def _annotation_ink(
+    annotation: AnnotationBase, group: Group | str, context: Context, follows: list[str]
+) -> AnnotationInk:
     """An annotation as the desk shows it; drawn, or lost with the sentence that says why."""
     if isinstance(group, str):
-        return AnnotationInk(id=annotation.id, view=context.view_id, svg="", text=registry.name(annotation), lost=group)
+        return AnnotationInk(
+            id=annotation.id, view=context.view_id, svg="", text=registry.name(annotation), lost=group
+        )
     kind = registry.kind_of(annotation)
-    out = AnnotationInk(id=annotation.id, view=context.view_id, svg=group_svg(group, context.profile), text=registry.name(annotation), lost="")
+    out = AnnotationInk(
+        id=annotation.id,
+        view=context.view_id,
+        svg=group_svg(group, context.profile),
+        text=registry.name(annotation),
+        lost="",
+    )
     if isinstance(annotation, Dimension):
         d = described(annotation, context)
-        out.text, out.says, out.applies, out.foreshortened, out.follows = d.text, d.says, d.applies, d.foreshortened, follows
+        out.text, out.says, out.applies, out.foreshortened, out.follows = (
+            d.text,
+            d.says,
+            d.applies,
+            d.foreshortened,
+            follows,
+        )
     if kind.handles is not None:
         out.handles = [
-            EndHandle(end=h.end, x=h.at[0], y=h.at[1], out_x=h.out[0], out_y=h.out[1], past=h.past) for h in kind.handles(annotation, context)
+            EndHandle(end=h.end, x=h.at[0], y=h.at[1], out_x=h.out[0], out_y=h.out[1], past=h.past)
+            for h in kind.handles(annotation, context)
         ]
     if isinstance(annotation, PartsList):
-        out.left_over = parts_list.laid_out(context.drawing, context.sheet, annotation, context.facts).left_over
+        out.left_over = parts_list.laid_out(
+            context.drawing, context.sheet, annotation, context.facts
+        ).left_over
     return out
 
 
 @router.get("/{drawing_id}/views/{view_id}/ink", response={200: ViewInk, 404: Problem, 425: Problem})
-def ink(request: HttpRequest, drawing_id: uuid.UUID, view_id: str, response: HttpResponse, key: str = "") -> Any:
-    """A view's own lines about its position. key is the ink key the sheet named; the answer never changes for it."""
+def ink(
+    request: HttpRequest, drawing_id: uuid.UUID, view_id: str, response: HttpResponse, key: str = ""
+) -> Any:
+    """A view's own lines about its position. key is the ink key the sheet named; the answer never changes for
+    it."""
     found = hosted(request, drawing_id, view_id)
     if found is None:
         return Status(404, {"message": "That view is no longer in the drawing."})
@@ -291,16 +374,22 @@ def ink(request: HttpRequest, drawing_id: uuid.UUID, view_id: str, response: Htt
     _, facts = current_facts(d.model)
     groups = annotation_groups(document, host, facts)
     boxes = lettering(host, view, groups)
-    now = service.ink_key(document, host, view, derived, facts, lambda: boxes) + ("r" if geometry.rough else "")
+    now = service.ink_key(document, host, view, derived, facts, lambda: boxes) + (
+        "r" if geometry.rough else ""
+    )
     if key == now:
         response["Cache-Control"] = "private, max-age=31536000, immutable"
     factor = view_scale(host, view).factor
     svg = elements_svg(own_ink(document, host, view, facts, geometry, boxes), document.profile)
-    return ViewInk(key=now, svg=svg, low=[v * factor for v in geometry.low], high=[v * factor for v in geometry.high])
+    return ViewInk(
+        key=now, svg=svg, low=[v * factor for v in geometry.low], high=[v * factor for v in geometry.high]
+    )
 
 
 @router.get("/{drawing_id}/views/{view_id}/curves", response={200: ViewGeometry, 404: Problem, 425: Problem})
-def curves(request: HttpRequest, drawing_id: uuid.UUID, view_id: str, response: HttpResponse, key: str = "") -> Any:
+def curves(
+    request: HttpRequest, drawing_id: uuid.UUID, view_id: str, response: HttpResponse, key: str = ""
+) -> Any:
     """Curves of a view as it shows them, for pointing at. key is the shape key the sheet named."""
     found = hosted(request, drawing_id, view_id)
     if found is None:
@@ -316,14 +405,17 @@ def curves(request: HttpRequest, drawing_id: uuid.UUID, view_id: str, response: 
 
 @router.get("/{drawing_id}/thumbnail.svg")
 def thumbnail(request: HttpRequest, drawing_id: uuid.UUID, sheet: str = "") -> HttpResponse:
-    """A sheet, the first one if none is named, as far as its views are derived; X-Waiting says how many are not yet."""
+    """A sheet, the first one if none is named, as far as its views are derived; X-Waiting says how many are
+    not yet."""
     d = own_drawing(request, drawing_id)
     document = store.document_of(d)
     shown = document.sheet(sheet) or document.sheets[0]
     waiting = 0
     if sheet:
         version, facts = current_facts(d.model)
-        waiting = sum(requested(version, derivation_of(v, facts)).state == DerivedView.WAITING for v in shown.views)
+        waiting = sum(
+            requested(version, derivation_of(v, facts)).state == DerivedView.WAITING for v in shown.views
+        )
     out = service.composed(d, document, shown)
     response = HttpResponse(sheet_svg(out.ink, document.profile), content_type="image/svg+xml")
     response["X-Waiting"] = str(waiting)

@@ -52,13 +52,27 @@ def tidy(request: HttpRequest, drawing_id: uuid.UUID, view_id: str) -> Any:
     return Tidied(moves=[Put(id=m.id, place=m.place, shift=m.shift) for m in moves])
 
 
-def _in_rows(sizes: list[Dimension], document: Document, host: Sheet, view: View, geometry: ViewGeometry, facts: Facts) -> list[Move]:
+def _in_rows(
+    sizes: list[Dimension], document: Document, host: Sheet, view: View, geometry: ViewGeometry, facts: Facts
+) -> list[Move]:
     """Places for sizes of a view; the others of it stay where they are."""
     ids = {s.id for s in sizes}
     # the view's label keeps clear of the sizes by itself
-    outer = [e for key, elements in outer_ink(document, host, view, geometry).items() if key != "label" for e in elements]
-    rest = host.model_copy(update={"annotations": [a for a in host.annotations if a.view == view.id and a.id not in ids]})
-    others = [e for g in annotation_groups(document, rest, facts).values() if not isinstance(g, str) for e in g.elements]
+    outer = [
+        e
+        for key, elements in outer_ink(document, host, view, geometry).items()
+        if key != "label"
+        for e in elements
+    ]
+    rest = host.model_copy(
+        update={"annotations": [a for a in host.annotations if a.view == view.id and a.id not in ids]}
+    )
+    others = [
+        e
+        for g in annotation_groups(document, rest, facts).values()
+        if not isinstance(g, str)
+        for e in g.elements
+    ]
     room, at = drawing_room(host), view.position
     inside = (room.left - at.x, room.bottom - at.y, room.right - at.x, room.top - at.y)
     fixed = [*own_ink(document, host, view, facts, geometry), *outer, *others]
@@ -66,15 +80,20 @@ def _in_rows(sizes: list[Dimension], document: Document, host: Sheet, view: View
 
 
 class MateSizes(Schema):
-    """Sizes that the command place_sizes puts on the drawing; left_out: what was not brought, a sentence each."""
+    """Sizes that the command place_sizes puts on the drawing; left_out: what was not brought, a sentence
+    each."""
 
     sizes: list[Annotation]
     left_out: list[str]
 
 
-@router.get("/{drawing_id}/sheets/{sheet_id}/mate-sizes", response={200: MateSizes, 404: Problem, 422: Problem, 425: Problem})
+@router.get(
+    "/{drawing_id}/sheets/{sheet_id}/mate-sizes",
+    response={200: MateSizes, 404: Problem, 422: Problem, 425: Problem},
+)
 def mate_sizes(request: HttpRequest, drawing_id: uuid.UUID, sheet_id: str) -> Any:
-    """What positions the parts of the assembly, as sizes in the views of a sheet, in rows. Never the parts' own sizes."""
+    """What positions the parts of the assembly, as sizes in the views of a sheet, in rows. Never the parts'
+    own sizes."""
     d = own_drawing(request, drawing_id)
     document = store.document_of(d)
     host = document.sheet(sheet_id)
@@ -82,7 +101,9 @@ def mate_sizes(request: HttpRequest, drawing_id: uuid.UUID, sheet_id: str) -> An
         return Status(404, {"message": "That sheet is no longer in the drawing."})
     _, facts = current_facts(d.model)
     if not facts.mates:
-        raise SizeError("The model states no mates: offsets and angles between parts come from an assembly recipe.")
+        raise SizeError(
+            "The model states no mates: offsets and angles between parts come from an assembly recipe."
+        )
     geometries = {v.id: g for v in host.views if (g := shape(d, host, v)[1]) is not None and not g.rough}
     if len(geometries) < len(host.views):
         return Status(425, {"message": WAIT})
@@ -90,8 +111,16 @@ def mate_sizes(request: HttpRequest, drawing_id: uuid.UUID, sheet_id: str) -> An
     placed: list[Dimension] = []
     for view in host.views:
         mine = [s for s in found.sizes if s.view == view.id]
-        moves = {m.id: m for m in (_in_rows(mine, document, host, view, geometries[view.id], facts) if mine else [])}
-        placed += [s.model_copy(update={"place": moves[s.id].place, "shift": moves[s.id].shift}) if s.id in moves else s for s in mine]
+        moves = {
+            m.id: m
+            for m in (_in_rows(mine, document, host, view, geometries[view.id], facts) if mine else [])
+        }
+        placed += [
+            s.model_copy(update={"place": moves[s.id].place, "shift": moves[s.id].shift})
+            if s.id in moves
+            else s
+            for s in mine
+        ]
     return MateSizes(sizes=[*placed], left_out=found.left_out)
 
 
@@ -108,11 +137,14 @@ def sizes(request: HttpRequest, drawing_id: uuid.UUID) -> list[SizeRow]:
 def sizes_file(request: HttpRequest, drawing_id: uuid.UUID, kind: Literal["xlsx", "csv"]) -> HttpResponse:
     """The Size sheet as a spreadsheet."""
     d = own_drawing(request, drawing_id)
-    return tables_response(size_sheet.table(sizes(request, drawing_id)), f"{d.number or d.name} sizes", "Sizes", kind)
+    return tables_response(
+        size_sheet.table(sizes(request, drawing_id)), f"{d.number or d.name} sizes", "Sizes", kind
+    )
 
 
 class FitAnswer(Schema):
-    """Limits in mm of a hole and a shaft class at a size, and the clearance between them (negative: interference)."""
+    """Limits in mm of a hole and a shaft class at a size, and the clearance between them (negative:
+    interference)."""
 
     hole: str
     shaft: str
@@ -133,6 +165,14 @@ def fit(request: HttpRequest, size: float, hole: str, shaft: str) -> FitAnswer:
         raise SizeError("A fit needs a size above zero.")
     found = fits.fit(size, hole, shaft)
     return FitAnswer(
-        hole=hole, shaft=shaft, hole_upper=found.hole.upper, hole_lower=found.hole.lower, shaft_upper=found.shaft.upper,
-        shaft_lower=found.shaft.lower, least=found.least, most=found.most, kind=found.kind, preferred={k: list(v) for k, v in fits.PREFERRED.items()},
-    )  # fmt: skip
+        hole=hole,
+        shaft=shaft,
+        hole_upper=found.hole.upper,
+        hole_lower=found.hole.lower,
+        shaft_upper=found.shaft.upper,
+        shaft_lower=found.shaft.lower,
+        least=found.least,
+        most=found.most,
+        kind=found.kind,
+        preferred={k: list(v) for k, v in fits.PREFERRED.items()},
+    )

@@ -1,5 +1,6 @@
-"""Drawings in the database: the head in one row, each sheet in one of its own. A drawing read or saved is kept in memory as long as its row
-does not change, and is never changed itself: edits make new ones that share what they did not touch."""
+"""Drawings in the database: the head in one row, each sheet in one of its own. A drawing read or saved is
+kept in memory as long as its row does not change, and is never changed itself: edits make new ones that share
+what they did not touch."""
 
 import datetime
 import threading
@@ -68,8 +69,20 @@ def save(drawing: Drawing, before: Document, after: Document) -> list[Sheet]:
             drawing.sheet_rows.filter(key=sheet.id).update(place=n)
         if known is not sheet:
             changed.append(sheet)
-    fields = ["version", "log_position", "name", "number", "size", "open", "counted_for", "updated", "updated_by"]
-    if any(getattr(before, n) is not getattr(after, n) and getattr(before, n) != getattr(after, n) for n in HEAD):
+    fields = [
+        "version",
+        "log_position",
+        "name",
+        "number",
+        "size",
+        "open",
+        "counted_for",
+        "updated",
+        "updated_by",
+    ]
+    if any(
+        getattr(before, n) is not getattr(after, n) and getattr(before, n) != getattr(after, n) for n in HEAD
+    ):
         drawing.head = after.model_dump(mode="json", exclude={"sheets"})
         fields.append("head")
     drawing.version += 1
@@ -86,7 +99,8 @@ _INDEX: Memory[redundancy.Index] = Memory(64)
 
 
 def _stated(document: Document, facts: Facts) -> list[redundancy.Stated]:
-    """What the sizes of a drawing state, sheet by sheet: sheets that an edit left alone are not asked again."""
+    """What the sizes of a drawing state, sheet by sheet: sheets that an edit left alone are not asked
+    again."""
     out: list[redundancy.Stated] = []
     for sheet in document.sheets:
         out += _STATED.recall(facts, Same(sheet), lambda s=sheet: redundancy.stated_on(document, s, facts))  # type: ignore[misc]

@@ -8,9 +8,17 @@ from django.http import HttpResponse
 from drafting.export import tables
 
 
-def tables_response(found: Sequence[Sequence[tables.Cell]], stem: str, title: str, kind: Literal["xlsx", "csv"]) -> HttpResponse:
+def tables_response(
+    found: Sequence[Sequence[tables.Cell]], stem: str, title: str, kind: Literal["xlsx", "csv"]
+) -> HttpResponse:
     """A table as a file to be kept."""
     sheet = "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet"
-    data, mime = (tables.xlsx(found, title), sheet) if kind == "xlsx" else (tables.comma_separated(found), "text/csv; charset=utf-8")
+    data, mime = (
+        (tables.xlsx(found, title), sheet)
+        if kind == "xlsx"
+        else (tables.comma_separated(found), "text/csv; charset=utf-8")
+    )
     name = f"{stem}.{kind}".replace('"', "").replace("\n", " ")
-    return HttpResponse(data, content_type=mime, headers={"Content-Disposition": f'attachment; filename="{name}"'})
+    return HttpResponse(
+        data, content_type=mime, headers={"Content-Disposition": f'attachment; filename="{name}"'}
+    )

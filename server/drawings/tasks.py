@@ -27,7 +27,9 @@ def publish(job_id: str) -> None:
     """Write sheets to a file."""
 
     def work(job: Job, progress: Callable[[float, str], None]) -> dict[str, Any]:
-        drawing = Drawing.objects.select_related("model", "workspace").get(pk=job.data["drawing"], workspace=job.workspace)
+        drawing = Drawing.objects.select_related("model", "workspace").get(
+            pk=job.data["drawing"], workspace=job.workspace
+        )
         name, media_type, data = write(drawing, job.data["format"], job.data["sheets"], progress)
         return {"blob": Blob.store(data).pk, "name": name, "type": media_type}
 

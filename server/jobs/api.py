@@ -47,8 +47,12 @@ def job_file(request: HttpRequest, job_id: uuid.UUID) -> HttpResponse:
     if blob is None:
         raise Http404("This job has made no file.")
     response = HttpResponse(blob.content(), content_type=row.result["type"])
-    response["Content-Disposition"] = f'attachment; filename="{row.result["name"].encode("ascii", "replace").decode()}"'
-    response["Content-Security-Policy"] = "default-src 'none'; style-src 'unsafe-inline'; font-src data:; sandbox"
+    response["Content-Disposition"] = (
+        f'attachment; filename="{row.result["name"].encode("ascii", "replace").decode()}"'
+    )
+    response["Content-Security-Policy"] = (
+        "default-src 'none'; style-src 'unsafe-inline'; font-src data:; sandbox"
+    )
     return response
 
 

@@ -1,4 +1,5 @@
-"""Putting work into the queue, by the name of its task, so that who asks for work need not know who does it."""
+"""Putting work into the queue, by the name of its task, so that who asks for work need not know who does
+it."""
 
 import contextlib
 from typing import Any
@@ -20,4 +21,6 @@ def enqueue_once(task: str, name: str, priority: int = 0, **arguments: Any) -> N
     if ProcrastinateJob.objects.filter(queueing_lock=name, status__in=("todo", "doing")).exists():
         return
     with contextlib.suppress(AlreadyEnqueued):
-        app.configure_task(task, queue=QUEUE, queueing_lock=name, lock=name, priority=priority).defer(**arguments)
+        app.configure_task(task, queue=QUEUE, queueing_lock=name, lock=name, priority=priority).defer(
+            **arguments
+        )

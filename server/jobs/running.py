@@ -1,4 +1,5 @@
-"""Running a job in a worker: its row tells progress and end; a sentence for the user ends there, never in a log alone."""
+"""Running a job in a worker: its row tells progress and end; a sentence for the user ends there, never in a
+log alone."""
 
 import logging
 from collections.abc import Callable
@@ -29,6 +30,8 @@ def run(job_id: str, work: Callable[[Job, Callable[[float, str], None]], dict[st
         Job.objects.filter(pk=job_id).update(state=Job.FAILED, text=str(error)[:300])
     except Exception:
         log.exception("job %s", job_id)
-        Job.objects.filter(pk=job_id).update(state=Job.FAILED, text="Something went wrong in Moorcrest itself; the log says what.")
+        Job.objects.filter(pk=job_id).update(
+            state=Job.FAILED, text="Something went wrong in Moorcrest itself; the log says what."
+        )
     else:
         Job.objects.filter(pk=job_id).update(state=Job.DONE, progress=1.0, text="done", result=result)

@@ -1,4 +1,5 @@
-"""Starting jobs: the row and the queue entry are made in one transaction, so neither is ever without the other."""
+"""Starting jobs: the row and the queue entry are made in one transaction, so neither is ever without the
+other."""
 
 from typing import Any
 
@@ -19,4 +20,11 @@ def start(task: str, workspace: Workspace, user: Any, kind: str, subject: str, d
 
 def refused(workspace: Workspace, user: Any, kind: str, subject: str, sentence: str) -> Job:
     """A job that failed before it began: shown like any other, nothing kept of its file."""
-    return Job.objects.create(workspace=workspace, user=user, kind=kind, subject=subject[:200], state=Job.FAILED, text=sentence[:300])
+    return Job.objects.create(
+        workspace=workspace,
+        user=user,
+        kind=kind,
+        subject=subject[:200],
+        state=Job.FAILED,
+        text=sentence[:300],
+    )

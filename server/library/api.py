@@ -107,9 +107,22 @@ class ModelPage(Schema):
 
 @router.get("", response=list[ModelCard])
 def models(request: HttpRequest) -> list[ModelCard]:
-    rows = Model.objects.filter(workspace=workspace_of(request)).annotate(count=Count("drawings")).order_by("number", "name")
+    rows = (
+        Model.objects.filter(workspace=workspace_of(request))
+        .annotate(count=Count("drawings"))
+        .order_by("number", "name")
+    )
     return [
-        ModelCard(id=m.pk, name=m.name, number=m.number, kind=m.kind, units=m.units, updated=m.updated.isoformat(), drawings=m.count) for m in rows
+        ModelCard(
+            id=m.pk,
+            name=m.name,
+            number=m.number,
+            kind=m.kind,
+            units=m.units,
+            updated=m.updated.isoformat(),
+            drawings=m.count,
+        )
+        for m in rows
     ]
 
 
@@ -139,13 +152,20 @@ def bring_in(request: HttpRequest, file: File[list[UploadedFile]]) -> Status[Any
         subject, data = f"{name} and {len(good) - 1} more", zipped(good)
         name = "files.zip"
     blob = Blob.store(data)
-    return Status(202, service.start("read_model", workspace, request.user, "read", subject, {"blob": blob.pk, "file_name": name}))
+    return Status(
+        202,
+        service.start(
+            "read_model", workspace, request.user, "read", subject, {"blob": blob.pk, "file_name": name}
+        ),
+    )
 
 
 def _checked(one: UploadedFile, name: str, before: int) -> None:
     """Raises ModelError for a file that is too large, or no model by its first bytes."""
     if (one.size or 0) + before > settings.UPLOAD_LIMIT:
-        raise ModelError(f"{name} is larger than {settings.UPLOAD_LIMIT // 2**20} MB, the most that can be brought in.")
+        raise ModelError(
+            f"{name} is larger than {settings.UPLOAD_LIMIT // 2**20} MB, the most that can be brought in."
+        )
     if kind_of(name) == "step":
         check_header(one.read(4096))
         one.seek(0)
@@ -161,23 +181,51 @@ def model(request: HttpRequest, model_id: uuid.UUID) -> ModelPage:
     items = bill.one_key(facts)
     parts = [
         PartRow(
-            key=key, name=p.name or facts.name, number=p.number, description=p.description, finish=p.finish, own=p.own,
-            supplier=p.supplier, make=p.make, unit_cost=p.unit_cost, counted=p.counted, sectioned=p.sectioned, stated_mass=p.stated_mass,
+            key=key,
+            name=p.name or facts.name,
+            number=p.number,
+            description=p.description,
+            finish=p.finish,
+            own=p.own,
+            supplier=p.supplier,
+            make=p.make,
+            unit_cost=p.unit_cost,
+            counted=p.counted,
+            sectioned=p.sectioned,
+            stated_mass=p.stated_mass,
             item=items.get(key, key),
-            material=facts.material_of(p), count=counts.get(key, 0),
-            mass=facts.mass(p), volume=p.volume, size=[b - a for a, b in zip(p.low, p.high, strict=True)],
+            material=facts.material_of(p),
+            count=counts.get(key, 0),
+            mass=facts.mass(p),
+            volume=p.volume,
+            size=[b - a for a, b in zip(p.low, p.high, strict=True)],
         )
         for key, p in facts.parts.items()
-    ]  # fmt: skip
+    ]
     return ModelPage(
-        id=m.pk, name=m.name, number=m.number, kind=m.kind, units=m.units, source=version.source_kind, file_name=version.file_name,
-        size=[b - a for a, b in zip(facts.low, facts.high, strict=True)], mass=facts.total_mass(),
-        material=facts.material or (parts[0].material if len(parts) == 1 else ""), tree=facts.tree, parts=parts,
-        holes=[h for p in facts.parts.values() for h in p.holes], parameters=facts.parameters,
-        exploded=facts.exploded, instances=[InstanceRow(path=i.path, name=bill.part_name(facts, i.part)) for i in facts.instances],
-        drawings=[DrawingLink(id=d.pk, name=d.name, number=d.number) for d in m.drawings.order_by("number", "name")],
-        notes=facts.notes, alike=_alike(facts, items), same_as=facts.same_as,
-    )  # fmt: skip
+        id=m.pk,
+        name=m.name,
+        number=m.number,
+        kind=m.kind,
+        units=m.units,
+        source=version.source_kind,
+        file_name=version.file_name,
+        size=[b - a for a, b in zip(facts.low, facts.high, strict=True)],
+        mass=facts.total_mass(),
+        material=facts.material or (parts[0].material if len(parts) == 1 else ""),
+        tree=facts.tree,
+        parts=parts,
+        holes=[h for p in facts.parts.values() for h in p.holes],
+        parameters=facts.parameters,
+        exploded=facts.exploded,
+        instances=[InstanceRow(path=i.path, name=bill.part_name(facts, i.part)) for i in facts.instances],
+        drawings=[
+            DrawingLink(id=d.pk, name=d.name, number=d.number) for d in m.drawings.order_by("number", "name")
+        ],
+        notes=facts.notes,
+        alike=_alike(facts, items),
+        same_as=facts.same_as,
+    )
 
 
 _ALIKE: Memory[list[list[str]]] = Memory(32)
@@ -209,9 +257,13 @@ class Properties(Schema):
     """As it is typed; empty text for none."""
     stated_mass: Annotated[str, Field(max_length=30)] | None = None
     """kg, as it is typed; empty text for the computed one."""
-    own: Annotated[dict[Annotated[str, Field(min_length=1, max_length=60)], Annotated[str, Field(max_length=400)]], Field(max_length=40)] | None = (
-        None
-    )
+    own: (
+        Annotated[
+            dict[Annotated[str, Field(min_length=1, max_length=60)], Annotated[str, Field(max_length=400)]],
+            Field(max_length=40),
+        ]
+        | None
+    ) = None
 
 
 @router.post("/{model_id}/properties", response={200: ModelPage, 404: Problem, 422: Problem})
@@ -255,7 +307,9 @@ def same(request: HttpRequest, model_id: uuid.UUID, payload: Same) -> Any:
         if not any(set(payload.parts) <= set(group) for group in same_shapes(facts.parts)):
             raise ModelError("These parts are not of one shape, so they cannot be listed as one.")
         homes = {first, *others}
-        m.same_as = {key: first if home in homes else home for key, home in m.same_as.items()} | {key: first for key in others if key != first}
+        m.same_as = {key: first if home in homes else home for key, home in m.same_as.items()} | {
+            key: first for key in others if key != first
+        }
     m.save(update_fields=["same_as", "updated"])
     return model(request, model_id)
 
@@ -299,14 +353,21 @@ def thumbnail(request: HttpRequest, model_id: uuid.UUID) -> HttpResponse:
     geometry = ready(requested(version, Derivation(orientation=isometric(PRINCIPAL["front"]))).key)
     if geometry is None:
         return HttpResponse(status=404, headers={"Cache-Control": "no-store"})
-    return HttpResponse(thumbnail_svg(geometry), content_type="image/svg+xml", headers={"Cache-Control": "private, max-age=3600"})
+    return HttpResponse(
+        thumbnail_svg(geometry),
+        content_type="image/svg+xml",
+        headers={"Cache-Control": "private, max-age=3600"},
+    )
 
 
 @router.post("/{model_id}/step", response={202: JobState})
 def to_step(request: HttpRequest, model_id: uuid.UUID) -> Status[Any]:
     """Write the model as STEP; the job's file is the result."""
     m = owned(request, Model.objects.all(), model_id)
-    return Status(202, service.start("write_step", m.workspace, request.user, "step", f"{m} as STEP", {"model": str(m.pk)}))
+    return Status(
+        202,
+        service.start("write_step", m.workspace, request.user, "step", f"{m} as STEP", {"model": str(m.pk)}),
+    )
 
 
 @router.delete("/{model_id}", response={204: None, 409: Problem})

@@ -1,4 +1,5 @@
-"""Facts of a model with what the office says of its parts, merged once and kept in memory: previews read them many times a second."""
+"""Facts of a model with what the office says of its parts, merged once and kept in memory: previews read them
+many times a second."""
 
 import json
 from functools import lru_cache
@@ -20,23 +21,33 @@ def _facts(sha256: str) -> Facts:
 
 @lru_cache(maxsize=32)
 def _merged(
-    sha256: str, exploded: str, same_as: tuple[tuple[str, str], ...], said: tuple[tuple[str, ...], ...], densities: tuple[tuple[str, float], ...]
+    sha256: str,
+    exploded: str,
+    same_as: tuple[tuple[str, str], ...],
+    said: tuple[tuple[str, ...], ...],
+    densities: tuple[tuple[str, float], ...],
 ) -> Facts:
     facts = _facts(sha256)
     parts = dict(facts.parts)
     for key, own, *values in said:
         if key in parts:
             texts, amounts = values[: len(FIELDS)], values[len(FIELDS) :]
-            update: dict[str, object] = {name: value for name, value in zip(FIELDS, texts, strict=True) if value}
+            update: dict[str, object] = {
+                name: value for name, value in zip(FIELDS, texts, strict=True) if value
+            }
             update |= {name: float(value) for name, value in zip(AMOUNTS, amounts, strict=True) if value}
-            parts[key] = parts[key].model_copy(update={**update, "own": {**parts[key].own, **json.loads(own)}})
+            parts[key] = parts[key].model_copy(
+                update={**update, "own": {**parts[key].own, **json.loads(own)}}
+            )
     top: dict[str, object] = {}
     if facts.kind == "part":
         only = next(iter(parts.values()))
         top = {name: getattr(only, name) for name in FIELDS[:4] if getattr(only, name)}
     if exploded:
         top["exploded"] = TypeAdapter(list[ExplodedState]).validate_json(exploded)
-    return facts.model_copy(update={"parts": parts, "densities": dict(densities), "same_as": dict(same_as), **top})
+    return facts.model_copy(
+        update={"parts": parts, "densities": dict(densities), "same_as": dict(same_as), **top}
+    )
 
 
 def facts_of(version: ModelVersion) -> Facts:
@@ -45,7 +56,8 @@ def facts_of(version: ModelVersion) -> Facts:
 
 
 def facts_key(facts: Facts) -> str:
-    """A name of all that is in facts, the same in every process: what was counted for others is counted anew."""
+    """A name of all that is in facts, the same in every process: what was counted for others is counted
+    anew."""
     return _KEYS.recall(facts, None, lambda: digest(facts.model_dump_json()).hex())
 
 
@@ -64,6 +76,10 @@ def current_facts(model: Model) -> tuple[ModelVersion, Facts]:
         )
         for row in PartProperties.objects.filter(model=model).order_by("part")
     )
-    densities = tuple(Material.objects.filter(workspace_id=model.workspace_id).order_by("designation").values_list("designation", "density"))
+    densities = tuple(
+        Material.objects.filter(workspace_id=model.workspace_id)
+        .order_by("designation")
+        .values_list("designation", "density")
+    )
     exploded = "" if model.exploded is None else json.dumps(model.exploded)
     return version, _merged(version.facts_id, exploded, tuple(sorted(model.same_as.items())), said, densities)

@@ -37,8 +37,14 @@ class NewMaterial(Schema):
 def materials(request: HttpRequest) -> list[MaterialRow]:
     own = Material.objects.filter(workspace=workspace_of(request)).order_by("designation")
     return [
-        *(MaterialRow(id=m.pk, designation=m.designation, family="own", density=m.density, source=m.source) for m in own),
-        *(MaterialRow(designation=m.designation, family=m.family, density=m.density, source=m.source) for m in LIBRARY),
+        *(
+            MaterialRow(id=m.pk, designation=m.designation, family="own", density=m.density, source=m.source)
+            for m in own
+        ),
+        *(
+            MaterialRow(designation=m.designation, family=m.family, density=m.density, source=m.source)
+            for m in LIBRARY
+        ),
     ]
 
 
@@ -49,8 +55,12 @@ def add(request: HttpRequest, payload: NewMaterial) -> Status[Any]:
     designation, density = checked(payload.designation, payload.density)
     if Material.objects.filter(workspace=workspace, designation=designation).exists():
         raise CommandError(f"{designation} is among your own materials already.")
-    row = Material.objects.create(workspace=workspace, designation=designation, density=density, source=payload.source.strip())
-    return Status(201, MaterialRow(id=row.pk, designation=designation, family="own", density=density, source=row.source))
+    row = Material.objects.create(
+        workspace=workspace, designation=designation, density=density, source=payload.source.strip()
+    )
+    return Status(
+        201, MaterialRow(id=row.pk, designation=designation, family="own", density=density, source=row.source)
+    )
 
 
 @router.delete("/{material_id}", response={204: None})

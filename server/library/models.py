@@ -1,4 +1,5 @@
-"""Models and their versions. Files are content-addressed blobs in the database, so one dump is a whole backup."""
+"""Models and their versions. Files are content-addressed blobs in the database, so one dump is a whole
+backup."""
 
 import hashlib
 import uuid
@@ -16,7 +17,9 @@ class Blob(models.Model):
     @staticmethod
     def store(data: bytes) -> "Blob":
         """The blob of these bytes, kept once however often it is stored."""
-        blob, _ = Blob.objects.get_or_create(sha256=hashlib.sha256(data).hexdigest(), defaults={"data": data, "size": len(data)})
+        blob, _ = Blob.objects.get_or_create(
+            sha256=hashlib.sha256(data).hexdigest(), defaults={"data": data, "size": len(data)}
+        )
         return blob
 
     def content(self) -> bytes:
@@ -24,7 +27,8 @@ class Blob(models.Model):
 
 
 class Model(models.Model):
-    """A part or an assembly of a workspace; columns are what lists and searches need, the rest is in the facts."""
+    """A part or an assembly of a workspace; columns are what lists and searches need, the rest is in the
+    facts."""
 
     id = models.UUIDField(primary_key=True, default=uuid.uuid4, editable=False)
     workspace = models.ForeignKey(Workspace, on_delete=models.CASCADE, related_name="models")
@@ -50,7 +54,8 @@ class Model(models.Model):
 
 
 class PartProperties(models.Model):
-    """What the office says of a part besides its file: kept with the part, so that every drawing and every version sees it.
+    """What the office says of a part besides its file: kept with the part, so that every drawing and every
+    version sees it.
 
     Empty text leaves what the file says.
     """

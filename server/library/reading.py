@@ -26,13 +26,17 @@ def kind_of(file_name: str) -> str:
 
 
 def read_into(
-    workspace: Workspace, file_name: str, source: bytes, progress: Progress = lambda done, text: None, child: KernelChild | None = None,
+    workspace: Workspace,
+    file_name: str,
+    source: bytes,
+    progress: Progress = lambda done, text: None,
+    child: KernelChild | None = None,
     siblings: Mapping[str, Any] | None = None,
-) -> Model:  # fmt: skip
+) -> Model:
     """Read a file in a child process, one of its own unless given, and keep it as a new model.
 
-    source: the file, or a zip of it and of the files it refers to. siblings: recipes by number that came with it and go before those of
-    the workspace. Raises DraftingError; then nothing is kept.
+    source: the file, or a zip of it and of the files it refers to. siblings: recipes by number that came with
+    it and go before those of the workspace. Raises DraftingError; then nothing is kept.
     """
     if child is None:
         with KernelChild() as own:
@@ -41,17 +45,32 @@ def read_into(
     with tempfile.TemporaryDirectory(prefix="moorcrest-") as folder:
         path = Path(folder) / ("model.json" if kind == "recipe" else "model.step")
         path.write_bytes(source)
-        recipes, archives = _referred(workspace, source, siblings or {}, Path(folder)) if kind == "recipe" else ({}, {})
+        recipes, archives = (
+            _referred(workspace, source, siblings or {}, Path(folder)) if kind == "recipe" else ({}, {})
+        )
         child.request(
-            "read", settings.READ_SECONDS, progress, source=str(path), name=Path(file_name).stem[:120], kind=kind, folder=folder,
-            root=file_name, recipes=recipes, archives=archives,
-        )  # fmt: skip
-        files = {name: (Path(folder) / name).read_bytes() for name in ("archive.zip", "facts.json", "preview.glb")}
+            "read",
+            settings.READ_SECONDS,
+            progress,
+            source=str(path),
+            name=Path(file_name).stem[:120],
+            kind=kind,
+            folder=folder,
+            root=file_name,
+            recipes=recipes,
+            archives=archives,
+        )
+        files = {
+            name: (Path(folder) / name).read_bytes() for name in ("archive.zip", "facts.json", "preview.glb")
+        }
     return _keep(workspace, file_name, kind, source, files)
 
 
-def _referred(workspace: Workspace, source: bytes, siblings: Mapping[str, Any], folder: Path) -> tuple[dict[str, Any], dict[str, str]]:
-    """What a recipe refers to by number, on all levels: recipes as data, and the paths of packed models that came from STEP files."""
+def _referred(
+    workspace: Workspace, source: bytes, siblings: Mapping[str, Any], folder: Path
+) -> tuple[dict[str, Any], dict[str, str]]:
+    """What a recipe refers to by number, on all levels: recipes as data, and the paths of packed models that
+    came from STEP files."""
     found: dict[str, Any] = {}
     archives: dict[str, str] = {}
     waiting = models_referred(_as_data(source))
@@ -123,9 +142,14 @@ def zipped(files: Mapping[str, bytes]) -> bytes:
 
 
 def read_recipes(workspace: Workspace, found: list[Found], progress: Progress) -> Model:
-    """Read recipes that came together, parts before assemblies. Those read before one that fails are kept. Returns the last model."""
-    siblings = {data["properties"]["number"]: data for f in found if isinstance((data := _as_data(f.source)).get("properties"), dict)
-                and isinstance(data["properties"].get("number"), str)}  # fmt: skip
+    """Read recipes that came together, parts before assemblies. Those read before one that fails are kept.
+    Returns the last model."""
+    siblings = {
+        data["properties"]["number"]: data
+        for f in found
+        if isinstance((data := _as_data(f.source)).get("properties"), dict)
+        and isinstance(data["properties"].get("number"), str)
+    }
     model = None
     with KernelChild() as child:
         for n, f in enumerate(found):
@@ -141,11 +165,22 @@ def read_recipes(workspace: Workspace, found: list[Found], progress: Progress) -
 @transaction.atomic
 def _keep(workspace: Workspace, file_name: str, kind: str, source: bytes, files: dict[str, bytes]) -> Model:
     facts = Facts.model_validate_json(files["facts.json"])
-    model = Model.objects.create(workspace=workspace, name=facts.name[:120], number=_number(facts)[:60], kind=facts.kind, units=facts.units)
+    model = Model.objects.create(
+        workspace=workspace,
+        name=facts.name[:120],
+        number=_number(facts)[:60],
+        kind=facts.kind,
+        units=facts.units,
+    )
     ModelVersion.objects.create(
-        model=model, file_name=file_name[:200], source_kind=kind, source=Blob.store(source), archive=Blob.store(files["archive.zip"]),
-        facts=Blob.store(files["facts.json"]), preview=Blob.store(files["preview.glb"]),
-    )  # fmt: skip
+        model=model,
+        file_name=file_name[:200],
+        source_kind=kind,
+        source=Blob.store(source),
+        archive=Blob.store(files["archive.zip"]),
+        facts=Blob.store(files["facts.json"]),
+        preview=Blob.store(files["preview.glb"]),
+    )
     return model
 
 

@@ -29,7 +29,11 @@ def read_model(job_id: str) -> None:
         if len(groups) == 1 and groups[0][0].kind == "recipe":
             return {"model": str(read_recipes(job.workspace, groups[0], progress).pk)}
         if len(groups) == 1:
-            return {"model": str(read_into(job.workspace, groups[0][0].file_name, groups[0][0].source, progress).pk)}
+            return {
+                "model": str(
+                    read_into(job.workspace, groups[0][0].file_name, groups[0][0].source, progress).pk
+                )
+            }
         with transaction.atomic():  # all of them or none, so that a second try starts none twice
             for found in groups:
                 data = {"blob": Blob.store(zipped_again(found)).pk, "file_name": f"{found[-1].file_name}.zip"}

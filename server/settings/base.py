@@ -22,7 +22,9 @@ def database(address: str) -> dict[str, object]:
     }
 
 
-DATABASES = {"default": database(os.environ.get("MOORCREST_DATABASE", "postgresql://app@127.0.0.1:5432/moorcrest"))}
+DATABASES = {
+    "default": database(os.environ.get("MOORCREST_DATABASE", "postgresql://app@127.0.0.1:5432/moorcrest"))
+}
 SECRET_KEY = os.environ.get("MOORCREST_SECRET", "")
 DEBUG = False
 ALLOWED_HOSTS = os.environ.get("MOORCREST_HOSTS", "127.0.0.1,localhost").split(",")

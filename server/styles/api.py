@@ -118,15 +118,23 @@ class BlockEdit(Schema):
 @router.get("", response=list[StyleRow])
 def styles(request: HttpRequest) -> list[StyleRow]:
     workspace = workspace_of(request)
-    rows = [(str(row.pk), row.style(), False) for row in HouseStyle.objects.filter(workspace=workspace).order_by("name")]
+    rows = [
+        (str(row.pk), row.style(), False)
+        for row in HouseStyle.objects.filter(workspace=workspace).order_by("name")
+    ]
     rows += [(key, style, True) for key, style in built_in().items()]
     return [
         StyleRow(
-            id=key, name=s.name, standard=s.profile.standard, units=s.profile.units, built_in=fixed, departs=len(departures(s)),
+            id=key,
+            name=s.name,
+            standard=s.profile.standard,
+            units=s.profile.units,
+            built_in=fixed,
+            departs=len(departures(s)),
             drawings=len(used_by(workspace, key)),
         )
         for key, s, fixed in rows
-    ]  # fmt: skip
+    ]
 
 
 @router.get("/fields", response=dict[str, str])
@@ -142,9 +150,17 @@ def _page(request: HttpRequest, key: str) -> StylePage:
     shown = style.model_copy(update={"profile": with_all_lines(style.profile)})
     version = 1 if fixed else HouseStyle.objects.get(pk=key, workspace=workspace).version
     return StylePage(
-        id=key, built_in=fixed, version=version, style=shown, standard=with_all_lines(standard_of(style.profile)), departs=departures(style),
-        drawings=[StyleDrawing(id=d.pk, name=d.name, number=d.number, behind=_behind(document_of(d), style)) for d in used_by(workspace, key)],
-    )  # fmt: skip
+        id=key,
+        built_in=fixed,
+        version=version,
+        style=shown,
+        standard=with_all_lines(standard_of(style.profile)),
+        departs=departures(style),
+        drawings=[
+            StyleDrawing(id=d.pk, name=d.name, number=d.number, behind=_behind(document_of(d), style))
+            for d in used_by(workspace, key)
+        ],
+    )
 
 
 def used_by(workspace: Workspace, key: str) -> list[Drawing]:
@@ -186,16 +202,24 @@ def bring_in(request: HttpRequest, file: File[UploadedFile]) -> Status[Any]:
         read_style = read(file.read().decode())
     except UnicodeDecodeError:
         raise CommandError("The file is not JSON; a house style is exported from this page.") from None
-    made = service.save(workspace, read_style.model_copy(update={"name": service.free_name(workspace, read_style.name)}))
+    made = service.save(
+        workspace, read_style.model_copy(update={"name": service.free_name(workspace, read_style.name)})
+    )
     return Status(201, _page(request, str(made.pk)))
 
 
 @router.get("/{key}/export")
 def export(request: HttpRequest, key: str) -> HttpResponse:
     style = service.found(workspace_of(request), key)
-    response = HttpResponse(json.dumps(style.model_dump(mode="json"), indent=1, ensure_ascii=False), content_type="application/json")
+    response = HttpResponse(
+        json.dumps(style.model_dump(mode="json"), indent=1, ensure_ascii=False),
+        content_type="application/json",
+    )
     name = "".join(c if c.isalnum() or c in " -_" else "-" for c in style.name)
-    response["Content-Disposition"] = f'attachment; filename="{name.encode("ascii", "replace").decode().replace("?", "-")}.house-style.json"'
+    response["Content-Disposition"] = (
+        f"attachment; "
+        f'filename="{name.encode("ascii", "replace").decode().replace("?", "-")}.house-style.json"'
+    )
     return response
 
 
@@ -204,7 +228,13 @@ def export(request: HttpRequest, key: str) -> HttpResponse:
 def change(request: HttpRequest, key: uuid.UUID, payload: Changed) -> Any:
     row = owned(request, HouseStyle.objects.select_for_update(of=("self",)), key)
     if row.version != payload.version:
-        return Status(409, {"message": "Someone has changed this house style meanwhile; it now shows their values. Make your change again."})
+        return Status(
+            409,
+            {
+                "message": "Someone has changed this house style meanwhile; it "
+                "now shows their values. Make your change again."
+            },
+        )
     row.version += 1
     service.save(row.workspace, checked({**payload.style, "moorcrest": "house style", "version": 1}), row)
     return _page(request, str(key))
@@ -250,34 +280,72 @@ def frame(request: HttpRequest, payload: FrameRequest) -> FrameDrawn:
     template = next((f for f in style.frames if f.name == payload.frame), style.default_frame)
     sheet = Sheet(id="sample", size=payload.size, landscape=payload.landscape, frame=template)
     names, days = ("drawn_by", "checked_by", "approved_by"), ("date", "checked_date", "approved_date")
-    said = {**dict.fromkeys(names, "A. Fell"), **dict.fromkeys(days, "2026-11-23"), "owner": workspace_of(request).name}
+    said = {
+        **dict.fromkeys(names, "A. Fell"),
+        **dict.fromkeys(days, "2026-11-23"),
+        "owner": workspace_of(request).name,
+    }
     sample = Document(
-        name="Sample", profile=style.profile, projection=style.profile.projection, fields=Fields(**said, revision="A"), sheets=[sheet],
-        logo=style.logo, notes=style.notes,
-    )  # fmt: skip
+        name="Sample",
+        profile=style.profile,
+        projection=style.profile.projection,
+        fields=Fields(**said, revision="A"),
+        sheets=[sheet],
+        logo=style.logo,
+        notes=style.notes,
+    )
     facts = _sample_facts()
     width, height = sheet_size(sheet)
     cells = [
-        CellBox(index=i, left=p.box.left, bottom=p.box.bottom, width=p.box.width, height=p.box.height, value=p.value, cut=p.cut)
+        CellBox(
+            index=i,
+            left=p.box.left,
+            bottom=p.box.bottom,
+            width=p.box.width,
+            height=p.box.height,
+            value=p.value,
+            cut=p.cut,
+        )
         for i, p in enumerate(placed_cells(sample, sheet, facts))
     ]
     room = drawing_room(sheet)
     return FrameDrawn(
-        width=width, height=height, svg=elements_svg(frame_ink(sample, sheet, facts), style.profile), cells=cells,
+        width=width,
+        height=height,
+        svg=elements_svg(frame_ink(sample, sheet, facts), style.profile),
+        cells=cells,
         room=[room.left, room.bottom, room.right, room.top],
-    )  # fmt: skip
+    )
 
 
 def _sample_facts() -> Facts:
     part = PartFacts(
-        name="Sample part", number="HB-299", material="steel S235", finish="galvanized", volume=250_000, low=[0, 0, 0], high=[100, 50, 50], faces=[],
+        name="Sample part",
+        number="HB-299",
+        material="steel S235",
+        finish="galvanized",
+        volume=250_000,
+        low=[0, 0, 0],
+        high=[100, 50, 50],
+        faces=[],
         edges=[],
-    )  # fmt: skip
-    one = InstanceFacts(path="part", name="part", part="part", matrix=[[1, 0, 0, 0], [0, 1, 0, 0], [0, 0, 1, 0], [0, 0, 0, 1]])
+    )
+    one = InstanceFacts(
+        path="part", name="part", part="part", matrix=[[1, 0, 0, 0], [0, 1, 0, 0], [0, 0, 1, 0], [0, 0, 0, 1]]
+    )
     return Facts(
-        name="Sample part", number="HB-299", material="steel S235", kind="part", units="mm", source="recipe", parts={"part": part}, instances=[one],
-        tree=TreeNode(name="Sample part"), low=[0, 0, 0], high=[100, 50, 50],
-    )  # fmt: skip
+        name="Sample part",
+        number="HB-299",
+        material="steel S235",
+        kind="part",
+        units="mm",
+        source="recipe",
+        parts={"part": part},
+        instances=[one],
+        tree=TreeNode(name="Sample part"),
+        low=[0, 0, 0],
+        high=[100, 50, 50],
+    )
 
 
 @router.post("/tools/block", response={200: TitleBlock, 422: Problem})

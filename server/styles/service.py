@@ -33,7 +33,8 @@ def _own(workspace: Workspace, key: str) -> HouseStyle | None:
 
 
 def for_units(workspace: Workspace, units: str) -> tuple[str, Style]:
-    """The style a new drawing takes unless told: the office's own of the model's units, changed last; else the built-in one."""
+    """The style a new drawing takes unless told: the office's own of the model's units, changed last; else
+    the built-in one."""
     wanted = "in" if units in ("in", "ft") else "mm"
     own = HouseStyle.objects.filter(workspace=workspace, units=wanted).order_by("-updated").first()
     if own:
@@ -56,14 +57,23 @@ def save(workspace: Workspace, style: Style, row: HouseStyle | None = None) -> H
 
 
 def free_name(workspace: Workspace, name: str) -> str:
-    taken = set(HouseStyle.objects.filter(workspace=workspace).values_list("name", flat=True)) | {s.name for s in built_in().values()}
+    taken = set(HouseStyle.objects.filter(workspace=workspace).values_list("name", flat=True)) | {
+        s.name for s in built_in().values()
+    }
     return next(n for n in (name, *(f"{name} {k}" for k in range(2, 1000))) if n not in taken)
 
 
 def clean_logo(data: bytes) -> str:
-    """PNG, base64, of a logo from outside. Raises CommandError with the sentence that says what is wrong with it."""
+    """PNG, base64, of a logo from outside. Raises CommandError with the sentence that says what is wrong with
+    it."""
     try:
-        run = subprocess.run([sys.executable, "-m", "drafting.standards.logo"], input=data, capture_output=True, timeout=SECONDS, check=False)
+        run = subprocess.run(
+            [sys.executable, "-m", "drafting.standards.logo"],
+            input=data,
+            capture_output=True,
+            timeout=SECONDS,
+            check=False,
+        )
     except subprocess.TimeoutExpired:
         raise CommandError("The logo took too long to read; simplify it.") from None
     if run.returncode:

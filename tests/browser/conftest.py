@@ -16,9 +16,15 @@ import pytest
 
 ROOT = Path(__file__).resolve().parents[2]
 ARGUMENTS = [
-    "--headless", "--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run", "--disable-background-networking",
-    "--disable-component-update", "--disable-sync",
-]  # fmt: skip
+    "--headless",
+    "--no-sandbox",
+    "--disable-gpu",
+    "--disable-quic",
+    "--no-first-run",
+    "--disable-background-networking",
+    "--disable-component-update",
+    "--disable-sync",
+]
 
 
 class Server:
@@ -35,9 +41,11 @@ class Server:
             self.port = s.getsockname()[1]
         self.url = f"http://127.0.0.1:{self.port}"
         self.environment = {
-            **os.environ, "MOORCREST_DATABASE": self.database, "MOORCREST_SECRET": "for the browser tests " * 3,
+            **os.environ,
+            "MOORCREST_DATABASE": self.database,
+            "MOORCREST_SECRET": "for the browser tests " * 3,
             "DJANGO_SETTINGS_MODULE": "server.settings.local",
-        }  # fmt: skip
+        }
         self.password_file = folder / "password"
         self.log = (folder / "log").open("wb")
         self.processes: list[subprocess.Popen[bytes]] = []
@@ -49,20 +57,51 @@ class Server:
         return self.password_file.read_text().strip()
 
     def manage(self, *arguments: str) -> None:
-        subprocess.run([sys.executable, "manage.py", *arguments], cwd=ROOT, env=self.environment, check=True, stdout=self.log)
+        subprocess.run(
+            [sys.executable, "manage.py", *arguments],
+            cwd=ROOT,
+            env=self.environment,
+            check=True,
+            stdout=self.log,
+        )
 
     def made(self, code: str) -> str:
         """What a piece of Python prints last that is run with the application's settings."""
         command = [sys.executable, "manage.py", "shell", "--no-imports", "-c", code]
-        run = subprocess.run(command, cwd=ROOT, env=self.environment, check=True, stdout=subprocess.PIPE, text=True)
+        run = subprocess.run(
+            command, cwd=ROOT, env=self.environment, check=True, stdout=subprocess.PIPE, text=True
+        )
         return run.stdout.split()[-1]
 
     def start(self) -> None:
-        gunicorn = [str(Path(sys.executable).parent / "gunicorn"), "server.wsgi", "--bind", f"127.0.0.1:{self.port}", "--workers", "1",
-                    "--threads", "8", "--keep-alive", "75", "--no-control-socket", "--worker-tmp-dir", "/dev/shm",
-                    "--log-level", "warning"]  # fmt: skip
+        gunicorn = [
+            str(Path(sys.executable).parent / "gunicorn"),
+            "server.wsgi",
+            "--bind",
+            f"127.0.0.1:{self.port}",
+            "--workers",
+            "1",
+            "--threads",
+            "8",
+            "--keep-alive",
+            "75",
+            "--no-control-socket",
+            "--worker-tmp-dir",
+            "/dev/shm",
+            "--log-level",
+            "warning",
+        ]
         for command in (gunicorn, [sys.executable, "manage.py", "work"]):
-            self.processes.append(subprocess.Popen(command, cwd=ROOT, env=self.environment, stdout=self.log, stderr=self.log, start_new_session=True))
+            self.processes.append(
+                subprocess.Popen(
+                    command,
+                    cwd=ROOT,
+                    env=self.environment,
+                    stdout=self.log,
+                    stderr=self.log,
+                    start_new_session=True,
+                )
+            )
         deadline = time.monotonic() + 120
         while True:
             try:

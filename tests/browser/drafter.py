@@ -22,7 +22,8 @@ SHOWN_AFTER = """([x, y]) => new Promise((done) => {
 PANNED = """([x, y]) => new Promise((done) => {
   const paper = document.querySelector('[data-test=paper]'), t0 = performance.now()
   let frames = 0, redrawn = 0
-  new MutationObserver((m) => { redrawn += m.length }).observe(document.querySelector('svg.ink'), { childList: true, subtree: true })
+  new MutationObserver((m) => { redrawn += m.length })
+    .observe(document.querySelector('svg.ink'), { childList: true, subtree: true })
   const step = (now) => {
     frames++
     const a = (now - t0) / 300
@@ -33,7 +34,8 @@ PANNED = """([x, y]) => new Promise((done) => {
   }
   requestAnimationFrame(step)
 })"""
-"""Frames a second while the sheet is dragged about for three seconds, and how often its ink was drawn anew."""
+"""Frames a second while the sheet is dragged about for three seconds, and how often its ink was drawn
+anew."""
 
 
 class Drafter:
@@ -51,7 +53,8 @@ class Drafter:
         expect(self.page.get_by_role("heading", name="Shelf")).to_be_visible()
 
     def open_card(self, number: str) -> None:
-        """Open the sample office's drawing of a number from the shelf; other tests may have started more of the same model."""
+        """Open the sample office's drawing of a number from the shelf; other tests may have started more of
+        the same model."""
         found = [d["id"] for d in self.get("/api/drawings") if d["number"] == number]
         demo = next(i for i in found if self.get(f"/api/drawings/{i}")["document"]["fields"]["revision"])
         self.page.click(f"a[data-test=drawing-card][href='/drawings/{demo}']")
@@ -61,7 +64,9 @@ class Drafter:
         """Drop a file on the shelf, as from the file manager."""
         data = list(path.read_bytes())
         transfer = self.page.evaluate_handle(
-            "([bytes, name]) => { const t = new DataTransfer(); t.items.add(new File([new Uint8Array(bytes)], name)); return t }",
+            "([bytes, name]) => "
+            "{ const t = new DataTransfer(); t.items.add(new File([new Uint8Array(bytes)], name)); "
+            "return t }",
             [data, name or path.name],
         )
         self.page.dispatch_event(".page", "drop", {"dataTransfer": transfer})
@@ -71,7 +76,7 @@ class Drafter:
         assert answer.ok, f"{path}: {answer.status}"
         return answer.json()
 
-    # ---- the desk --------------------------------------------------------------------------------------------------
+    # ---- the desk ------------------------------------------------------------------------------------------
     @property
     def drawing(self) -> Any:
         return self.get(f"/api/drawings/{self.page.url.rsplit('/', 1)[1]}")
@@ -88,7 +93,9 @@ class Drafter:
         """Where a place of the sheet (mm) is on the screen."""
         left, top, zoom, dx, dy, height = self.page.eval_on_selector(
             "[data-test=paper]",
-            "e => { const b = e.getBoundingClientRect(), d = e.dataset; return [b.left, b.top, +d.zoom, +d.left, +d.top, +d.height] }",
+            "e => "
+            "{ const b = e.getBoundingClientRect(), d = e.dataset; "
+            "return [b.left, b.top, +d.zoom, +d.left, +d.top, +d.height] }",
         )
         return left + dx + x * zoom, top + dy + (height - y) * zoom
 
@@ -105,7 +112,9 @@ class Drafter:
         """Place the view in hand once its picture is under the pointer."""
         count = len(self.views())
         self.point(x, y)
-        self.page.wait_for_function("() => (document.querySelector('[data-test=ghost] path')?.getAttribute('d') ?? '').length > 20")
+        self.page.wait_for_function(
+            "() => (document.querySelector('[data-test=ghost] path')?.getAttribute('d') ?? '').length > 20"
+        )
         self.click(x, y)
         self.until(lambda: len(self.views()) == count + 1)
         self.settled()
@@ -123,15 +132,20 @@ class Drafter:
         self.until(lambda: all(v["state"] == "ready" for v in self.sheet["views"]))
         count = len(self.views())
         self.page.wait_for_function(
-            "n => [...document.querySelectorAll('[data-view]')].filter(g => g.querySelector('path.visible')).length === n", arg=count
+            "n => [...document.querySelectorAll('[data-view]')].filter(g => "
+            "g.querySelector('path.visible')).length === n",
+            arg=count,
         )
 
     def edit(self, command: dict[str, Any]) -> None:
-        """An edit made past the interface, where a test needs only its result; the page is loaded again after it."""
+        """An edit made past the interface, where a test needs only its result; the page is loaded again after
+        it."""
         d = self.drawing
         token = next(c["value"] for c in self.page.context.cookies() if c["name"] == "csrftoken")
         body = {"version": d["version"], "command": command}
-        answer = self.page.request.post(f"{self.server.url}/api/drawings/{d['id']}/commands", data=body, headers={"X-CSRFToken": token})
+        answer = self.page.request.post(
+            f"{self.server.url}/api/drawings/{d['id']}/commands", data=body, headers={"X-CSRFToken": token}
+        )
         assert answer.ok, answer.text()
         self.page.reload()
         self.settled()
@@ -155,7 +169,8 @@ class Drafter:
         return view["position"]["x"] + p[0] * k, view["position"]["y"] + p[1] * k
 
     def beside(self, view: Any, dx: float, dy: float) -> tuple[float, float]:
-        """A free place dx mm outside a view's outline, at its right or left, dy mm above its upper or below its lower edge (0: middle)."""
+        """A free place dx mm outside a view's outline, at its right or left, dy mm above its upper or below
+        its lower edge (0: middle)."""
         g = self.geometry(view)
         k, (x, y) = self.scale(view), (view["position"]["x"], view["position"]["y"])
         across = x + (g["high"][0] * k + dx if dx > 0 else g["low"][0] * k + dx)
@@ -171,7 +186,9 @@ class Drafter:
         prompt = self.page.locator("[data-test=prompt]")
         for number, p in enumerate(picks):
             self.click(*p)
-            expect(prompt).to_contain_text("place it, or pick" if number == 0 and len(picks) == 2 else "place it")
+            expect(prompt).to_contain_text(
+                "place it, or pick" if number == 0 and len(picks) == 2 else "place it"
+            )
         self.point(*at)
         self.page.wait_for_timeout(150)
         expect(self.page.locator("[data-test=in-hand]")).to_be_visible()

@@ -1,4 +1,5 @@
-"""Assemblies at their pages and on the desk: files dropped together, parts dragged apart, parts of a view, sizes of the mates."""
+"""Assemblies at their pages and on the desk: files dropped together, parts dragged apart, parts of a view,
+sizes of the mates."""
 
 import io
 import json
@@ -15,13 +16,17 @@ from tests.browser.drafter import Drafter
 from tests.step_sets import write_set
 
 
-def test_files_of_an_assembly_dropped_together_become_one_model(page: Page, server: Server, tmp_path: Path) -> None:
+def test_files_of_an_assembly_dropped_together_become_one_model(
+    page: Page, server: Server, tmp_path: Path
+) -> None:
     drafter = Drafter(page, server)
     drafter.log_in()
     write_set(tmp_path)
     page.locator("input[type=file]").set_input_files(tmp_path / "rack.step")
     expect(page.locator("[data-test=job]").first).to_contain_text("refers to the files")
-    expect(page.locator("[data-test=job]").first).to_contain_text("drop all its files together, or as one zip")
+    expect(page.locator("[data-test=job]").first).to_contain_text(
+        "drop all its files together, or as one zip"
+    )
     page.locator("input[type=file]").set_input_files(sorted(tmp_path.glob("*.st*p")))
     page.locator("[data-test=job-open]").first.click()
     expect(page.get_by_role("heading", name="Rack")).to_be_visible()
@@ -62,7 +67,9 @@ def test_parts_are_chosen_and_dragged_apart_in_the_preview(page: Page, server: S
     page.mouse.move(x, y)
     page.mouse.down()
     page.mouse.move(x, y - 30, steps=4)
-    drafter.until(lambda: preview.locator("canvas").screenshot() != before)  # they follow the pointer before they are let go
+    drafter.until(
+        lambda: preview.locator("canvas").screenshot() != before
+    )  # they follow the pointer before they are let go
     assert drafter.get(f"/api/models/{model}")["exploded"][0]["steps"] == []
     page.mouse.move(x, y - 60, steps=4)
     page.mouse.up()
@@ -82,14 +89,19 @@ def test_parts_are_chosen_and_dragged_apart_in_the_preview(page: Page, server: S
     page.locator("[data-test=components]").get_by_text("Sill plate").click()
     expect(panel).to_contain_text("Sill plate: drag an arrow")
     heads = [a["at"] for a in json.loads(preview.get_attribute("data-arrows") or "[]")]
-    middle = (box["x"] + sum(h[0] for h in heads) / len(heads), box["y"] + sum(h[1] for h in heads) / len(heads))
+    middle = (
+        box["x"] + sum(h[0] for h in heads) / len(heads),
+        box["y"] + sum(h[1] for h in heads) / len(heads),
+    )
     page.mouse.click(box["x"] + 5, box["y"] + 5)
     expect(panel).to_contain_text("Click a part")
     page.mouse.click(*middle)
     expect(panel).to_contain_text("Sill plate: drag an arrow")
 
 
-def test_an_assembly_of_assemblies_is_drawn_part_by_part_with_the_sizes_of_its_mates(page: Page, server: Server) -> None:
+def test_an_assembly_of_assemblies_is_drawn_part_by_part_with_the_sizes_of_its_mates(
+    page: Page, server: Server
+) -> None:
     drafter = Drafter(page, server)
     drafter.log_in()
     model = next(m["id"] for m in drafter.get("/api/models") if m["number"] == "HB-220")
@@ -100,8 +112,24 @@ def test_an_assembly_of_assemblies_is_drawn_part_by_part_with_the_sizes_of_its_m
     sheet = drawing["document"]["sheets"][0]["id"]
     drafter.edit({"command": "change_sheet", "sheet": sheet, "size": "A2", "scale": {"drawn": 1, "true": 5}})
     front = {"right": [1, 0, 0], "up": [0, 0, 1]}
-    drafter.edit({"command": "place_main_view", "id": "f", "sheet": sheet, "orientation": front, "position": {"x": 170, "y": 320}})
-    drafter.edit({"command": "place_projected_view", "id": "t", "parent": "f", "relation": "below", "position": {"x": 170, "y": 160}})
+    drafter.edit(
+        {
+            "command": "place_main_view",
+            "id": "f",
+            "sheet": sheet,
+            "orientation": front,
+            "position": {"x": 170, "y": 320},
+        }
+    )
+    drafter.edit(
+        {
+            "command": "place_projected_view",
+            "id": "t",
+            "parent": "f",
+            "relation": "below",
+            "position": {"x": 170, "y": 160},
+        }
+    )
     drafter.settled()
 
     # what positions the parts, in one step that one undo takes back
@@ -123,7 +151,9 @@ def test_an_assembly_of_assemblies_is_drawn_part_by_part_with_the_sizes_of_its_m
 
     view = drafter.views()[0]
     box, k = drafter.geometry(view), drafter.scale(view)
-    drafter.click(view["position"]["x"] + box["low"][0] * k + 1, view["position"]["y"] + box["high"][1] * k - 1)
+    drafter.click(
+        view["position"]["x"] + box["low"][0] * k + 1, view["position"]["y"] + box["high"][1] * k - 1
+    )
     tree = page.locator("[data-test=view-parts]")
     tree.locator("[data-test='part-winder-2/']").click()
     drafter.until(lambda: len(without()) == 23)
@@ -135,7 +165,11 @@ def test_an_assembly_of_assemblies_is_drawn_part_by_part_with_the_sizes_of_its_m
     drafter.until(lambda: without() == [])
     drafter.settled()
     curves = drafter.geometry(drafter.views()[0])
-    bar = next(c for c in curves["curves"] if curves["instances"][c["instance"]] == "sill" and c["visible"] and c["kind"] == "line" and _level(c))
+    bar = next(
+        c
+        for c in curves["curves"]
+        if curves["instances"][c["instance"]] == "sill" and c["visible"] and c["kind"] == "line" and _level(c)
+    )
     at = drafter.pixels(*drafter.on_curve(view, bar, 0.3))
     page.mouse.click(*at, button="right")
     page.get_by_role("menuitem", name="Show only sill").click()
@@ -152,24 +186,48 @@ def test_an_assembly_of_assemblies_is_drawn_part_by_part_with_the_sizes_of_its_m
 
     # balloons, numbered clockwise, in the list and the file
     page.keyboard.press("Shift+P")
-    drafter.until(lambda: len([a for a in drafter.drawing["document"]["sheets"][0]["annotations"] if a["kind"] == "parts_list"]) == 1)
-    drafter.click(view["position"]["x"] + box["low"][0] * k + 1, view["position"]["y"] + box["high"][1] * k - 1)
+    drafter.until(
+        lambda: (
+            len(
+                [
+                    a
+                    for a in drafter.drawing["document"]["sheets"][0]["annotations"]
+                    if a["kind"] == "parts_list"
+                ]
+            )
+            == 1
+        )
+    )
+    drafter.click(
+        view["position"]["x"] + box["low"][0] * k + 1, view["position"]["y"] + box["high"][1] * k - 1
+    )
     page.keyboard.press("Shift+N")
-    drafter.until(lambda: any(a["kind"] == "balloon" for a in drafter.drawing["document"]["sheets"][0]["annotations"]))
+    drafter.until(
+        lambda: any(a["kind"] == "balloon" for a in drafter.drawing["document"]["sheets"][0]["annotations"])
+    )
     page.keyboard.press("Shift+G")
     balloons = [a for a in drafter.drawing["document"]["sheets"][0]["annotations"] if a["kind"] == "balloon"]
 
     def clockwise() -> bool:
-        numbers = {a["id"]: int(re.findall(r">(\d+)<", a["svg"])[0]) for a in drafter.sheet["annotations"] if a["id"] in {b["id"] for b in balloons}}
+        numbers = {
+            a["id"]: int(re.findall(r">(\d+)<", a["svg"])[0])
+            for a in drafter.sheet["annotations"]
+            if a["id"] in {b["id"] for b in balloons}
+        }
         place = {b["id"]: (b["place"]["model"]["x"], b["place"]["model"]["y"]) for b in balloons}
         xs, ys = zip(*place.values(), strict=True)
         middle = ((min(xs) + max(xs)) / 2, (min(ys) + max(ys)) / 2)
-        angles = [math.atan2(place[i][1] - middle[1], place[i][0] - middle[0]) for i in sorted(numbers, key=lambda i: numbers[i])]
+        angles = [
+            math.atan2(place[i][1] - middle[1], place[i][0] - middle[0])
+            for i in sorted(numbers, key=lambda i: numbers[i])
+        ]
         turns = [(a - b) % (2 * math.pi) for a, b in zip(angles, angles[1:], strict=False)]
         return sorted(numbers.values()) == list(range(1, len(numbers) + 1)) and sum(turns) < 2 * math.pi
 
     drafter.until(clockwise)
-    text = pypdf.PdfReader(io.BytesIO(Path(drafter.publish("pdf").path()).read_bytes())).pages[0].extract_text()
+    text = (
+        pypdf.PdfReader(io.BytesIO(Path(drafter.publish("pdf").path()).read_bytes())).pages[0].extract_text()
+    )
     for word in ("500", "30°", "Sill plate", "HB-222", "Locking bar"):
         assert word in text
 

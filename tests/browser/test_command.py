@@ -16,7 +16,14 @@ from tests.core.conftest import STEP_FILES
 
 
 def command(*arguments: str, **environment: str) -> subprocess.CompletedProcess[str]:
-    return subprocess.run(["./moorcrest", *arguments], cwd=ROOT, env={**os.environ, **environment}, capture_output=True, text=True, timeout=60)
+    return subprocess.run(
+        ["./moorcrest", *arguments],
+        cwd=ROOT,
+        env={**os.environ, **environment},
+        capture_output=True,
+        text=True,
+        timeout=60,
+    )
 
 
 def test_without_a_known_word_it_lists_what_it_can_do() -> None:
@@ -34,7 +41,10 @@ def test_a_port_in_use_is_one_sentence_with_a_way_on(tmp_path: Path) -> None:
         port = taken.getsockname()[1]
         out = command("start", MOORCREST_PORT=str(port), MOORCREST_STATE=str(tmp_path / "state"))
     assert out.returncode == 1
-    assert out.stderr.strip() == f"moorcrest: Port {port} is in use by another program. Choose another: MOORCREST_PORT={port + 1} ./moorcrest start"
+    assert (
+        out.stderr.strip() == f"moorcrest: Port {port} is in use by another program. "
+        f"Choose another: MOORCREST_PORT={port + 1} ./moorcrest start"
+    )
 
 
 def test_a_second_start_from_the_same_folder_is_told(tmp_path: Path) -> None:
@@ -61,7 +71,9 @@ def test_a_job_whose_worker_is_killed_is_taken_up_by_the_next(page: Page, server
     expect(job).to_be_visible()
     with psycopg.connect(server.database, autocommit=True) as database:
         deadline = time.monotonic() + 60
-        while not database.execute("select 1 from jobs_job where subject = 'killed.step' and state = 'running'").fetchone():
+        while not database.execute(
+            "select 1 from jobs_job where subject = 'killed.step' and state = 'running'"
+        ).fetchone():
             assert time.monotonic() < deadline
             time.sleep(0.02)
     server.end(signal.SIGKILL)

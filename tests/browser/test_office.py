@@ -1,4 +1,5 @@
-"""What an office sets up once and a drafter does before the first size: house style and frame, sheets, materials, centers."""
+"""What an office sets up once and a drafter does before the first size: house style and frame, sheets,
+materials, centers."""
 
 import io
 import json
@@ -21,7 +22,9 @@ def choose(page: Page, select: str, option: str) -> None:
     page.get_by_role("option", name=option, exact=True).click()
 
 
-def test_an_office_makes_its_own_style_from_a_built_in_one_and_a_drawing_takes_it(page: Page, server: Server, tmp_path: Path) -> None:
+def test_an_office_makes_its_own_style_from_a_built_in_one_and_a_drawing_takes_it(
+    page: Page, server: Server, tmp_path: Path
+) -> None:
     drafter = Drafter(page, server)
     drafter.log_in()
     page.goto(f"{server.url}/styles/iso-mm")
@@ -81,7 +84,9 @@ def test_an_office_makes_its_own_style_from_a_built_in_one_and_a_drawing_takes_i
     page.keyboard.press("Escape")
     # a cell filled in where it stands
     cell = next(c for c in drafter.sheet["cells"] if c["field"] == "checked_by")
-    page.mouse.dblclick(*drafter.pixels(cell["left"] + cell["width"] / 2, cell["bottom"] + cell["height"] / 2))
+    page.mouse.dblclick(
+        *drafter.pixels(cell["left"] + cell["width"] / 2, cell["bottom"] + cell["height"] / 2)
+    )
     page.fill("[data-test=fill-cell]", "M. Garth")
     page.keyboard.press("Enter")
     drafter.until(lambda: drafter.drawing["document"]["fields"]["checked_by"] == "M. Garth")
@@ -119,7 +124,9 @@ def test_sheets_are_put_in_order_and_each_part_gets_its_own(page: Page, server: 
     page.mouse.down()
     page.mouse.move(second["x"] + 10, second["y"] + 40, steps=6)
     page.mouse.up()
-    drafter.until(lambda: [s["name"] for s in drafter.drawing["document"]["sheets"]][1:3] == [names[2], names[1]])
+    drafter.until(
+        lambda: [s["name"] for s in drafter.drawing["document"]["sheets"]][1:3] == [names[2], names[1]]
+    )
     page.keyboard.press("Control+z")
     drafter.until(lambda: [s["name"] for s in drafter.drawing["document"]["sheets"]] == names)
     # renamed where it stands, copied, and the copy removed
@@ -133,11 +140,14 @@ def test_sheets_are_put_in_order_and_each_part_gets_its_own(page: Page, server: 
     expect(strip).to_have_count(2 + parts)
     strip.nth(2).hover()
     page.click("[data-test=sheet-menu-3]")
-    page.get_by_role("menuitem", name="Remove", exact=True).click()
+    menu = page.get_by_role("menu", name="What can be done with sheet 3")
+    menu.get_by_role("menuitem", name="Remove", exact=True).click()
     expect(strip).to_have_count(1 + parts)
     strip.nth(1).click()
     drafter.sheet_number = 1
-    drafter.until(lambda: drafter.sheet and page.locator("[data-test=sheets]").inner_text().startswith("sheet 2"))
+    drafter.until(
+        lambda: drafter.sheet and page.locator("[data-test=sheets]").inner_text().startswith("sheet 2")
+    )
     drafter.settled()
     expect(strip.nth(1).locator("img")).to_have_count(1)
     # a view dragged onto another sheet of the strip
@@ -174,7 +184,11 @@ def test_centers_are_found_placed_dragged_and_carried(page: Page, server: Server
     expect(page.locator("[data-test=stage-3]")).to_contain_text("unmarked")
 
     # one mark by hand on the bore, its upper end dragged 10 mm further, carried to the plan as an axis
-    bore = next(c for c in drafter.curves(front) if c["kind"] == "arc" and c["visible"] and c["data"][2] == pytest.approx(20))
+    bore = next(
+        c
+        for c in drafter.curves(front)
+        if c["kind"] == "arc" and c["visible"] and c["data"][2] == pytest.approx(20)
+    )
     page.keyboard.press("o")
     drafter.point(*drafter.on_curve(front, bore, 0.13))
     expect(page.locator("[data-test=in-hand] path")).not_to_have_count(0)
@@ -196,19 +210,32 @@ def test_centers_are_found_placed_dragged_and_carried(page: Page, server: Server
     assert past[1] == pytest.approx(13, abs=0.4)
     assert [past[0], *past[2:]] == [None, None, None]
     page.click("[data-test=carry]")
-    drafter.until(lambda: [a["kind"] for a in drafter.drawing["document"]["sheets"][0]["annotations"]] == ["center_mark", "center_line"])
+    drafter.until(
+        lambda: (
+            [a["kind"] for a in drafter.drawing["document"]["sheets"][0]["annotations"]]
+            == ["center_mark", "center_line"]
+        )
+    )
     page.keyboard.press("Control+z")
     drafter.until(lambda: len(drafter.drawing["document"]["sheets"][0]["annotations"]) == 1)
 
     # a bolt circle from three of the four screws
-    screws = [c for c in drafter.curves(front) if c["kind"] == "arc" and c["visible"] and c["edge_class"] == "sharp" and c["data"][2] < 3]
+    screws = [
+        c
+        for c in drafter.curves(front)
+        if c["kind"] == "arc" and c["visible"] and c["edge_class"] == "sharp" and c["data"][2] < 3
+    ]
     page.keyboard.press("y")
     expect(page.locator("[data-test=prompt]")).to_contain_text("three holes or more")
     for c in screws[:3]:
         drafter.click(*drafter.on_curve(front, c, 0.3))
     expect(page.locator("[data-test=prompt]")).to_contain_text("3 holes")
     page.keyboard.press("Enter")
-    drafter.until(lambda: any(a["kind"] == "bolt_circle" for a in drafter.drawing["document"]["sheets"][0]["annotations"]))
+    drafter.until(
+        lambda: any(
+            a["kind"] == "bolt_circle" for a in drafter.drawing["document"]["sheets"][0]["annotations"]
+        )
+    )
     page.keyboard.press("Escape")
     page.keyboard.press("Escape")
 
@@ -217,8 +244,14 @@ def test_centers_are_found_placed_dragged_and_carried(page: Page, server: Server
     page.locator("[data-test=least] input").fill("100")
     page.locator("[data-test=least] input").press("Enter")
     page.click("[data-test=all-centers]")
-    drafter.until(lambda: any(a["kind"] == "center_line" for a in drafter.drawing["document"]["sheets"][0]["annotations"]))
-    assert sum(a["kind"] == "center_mark" for a in drafter.drawing["document"]["sheets"][0]["annotations"]) == 1
+    drafter.until(
+        lambda: any(
+            a["kind"] == "center_line" for a in drafter.drawing["document"]["sheets"][0]["annotations"]
+        )
+    )
+    assert (
+        sum(a["kind"] == "center_mark" for a in drafter.drawing["document"]["sheets"][0]["annotations"]) == 1
+    )
     page.click("[data-test=undo]")
     page.locator("[data-test=least] input").fill("0")
     page.locator("[data-test=least] input").press("Enter")
@@ -242,7 +275,9 @@ def test_centers_are_found_placed_dragged_and_carried(page: Page, server: Server
     arcs = model.query("ARC CIRCLE[layer=='Center']")
     assert {round(e.dxf.radius, 4) for e in arcs} == {31.0 * scale}  # the recipe's pitch circle of 62
     assert len(model.query("LINE[layer=='Center']")) > 20
-    assert plan["id"] in {a["anchor"]["view"] for a in drafter.drawing["document"]["sheets"][0]["annotations"]}
+    assert plan["id"] in {
+        a["anchor"]["view"] for a in drafter.drawing["document"]["sheets"][0]["annotations"]
+    }
 
 
 def test_a_material_of_the_office_gives_a_part_its_mass(page: Page, server: Server) -> None:

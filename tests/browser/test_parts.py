@@ -22,13 +22,19 @@ def balloons(drafter: Drafter) -> list[Any]:
 
 def middle(drafter: Drafter, view: Any, b: Any) -> tuple[float, float]:
     k = drafter.scale(view)
-    return view["position"]["x"] + b["place"]["model"]["x"] * k, view["position"]["y"] + b["place"]["model"]["y"] * k
+    return view["position"]["x"] + b["place"]["model"]["x"] * k, view["position"]["y"] + b["place"]["model"][
+        "y"
+    ] * k
 
 
 def between(drafter: Drafter, view: Any, geometry: Any, instance: str) -> tuple[float, float]:
     """A place of an instance made of circles about one center that lies as far as can be from all of them."""
     number, k = geometry["instances"].index(instance), drafter.scale(view)
-    circles = [c["data"] for c in geometry["curves"] if c["instance"] == number and c["visible"] and c["kind"] == "arc"]
+    circles = [
+        c["data"]
+        for c in geometry["curves"]
+        if c["instance"] == number and c["visible"] and c["kind"] == "arc"
+    ]
     radii = sorted({0.0, *(round(d[2] * k, 3) for d in circles)})
     gap, low = max((b - a, a) for a, b in itertools.pairwise(radii))
     x, y = circles[0][0] * k, circles[0][1] * k
@@ -47,7 +53,15 @@ def test_a_parts_list_and_its_balloons_by_hand(page: Page, server: Server) -> No
     sheet = drawing["document"]["sheets"][0]["id"]
     drafter.edit({"command": "change_sheet", "sheet": sheet, "size": "A2", "scale": {"drawn": 1, "true": 2}})
     front = {"right": [1, 0, 0], "up": [0, 0, 1]}
-    drafter.edit({"command": "place_main_view", "id": "front", "sheet": sheet, "orientation": front, "position": {"x": 170, "y": 270}})
+    drafter.edit(
+        {
+            "command": "place_main_view",
+            "id": "front",
+            "sheet": sheet,
+            "orientation": front,
+            "position": {"x": 170, "y": 270},
+        }
+    )
     drafter.edit({"command": "change_view", "view": "front", "hidden_lines": False})
     drafter.settled()
     view = drafter.views()[0]
@@ -60,13 +74,17 @@ def test_a_parts_list_and_its_balloons_by_hand(page: Page, server: Server) -> No
     page.locator("[data-test=list-particulars] .el-checkbox").click()
     page.locator("[data-test=add-column]").click()
     page.get_by_role("option", name="Total mass").click()
-    drafter.until(lambda: len(drafter.sheet["lists"][0]["svg"]) > 0 and "Total" in drafter.sheet["lists"][0]["svg"])
+    drafter.until(
+        lambda: any(a["text"] == "Parts list" and "Total" in a["svg"] for a in drafter.sheet["annotations"])
+    )
 
     # all parts of the view, in one step that one undo takes back
     page.keyboard.press("Escape")
     drafter.click(view["position"]["x"] - 40, view["position"]["y"] - 45)
     page.keyboard.press("Shift+N")
-    expect(page.locator("[data-test=prompt]")).to_contain_text("6 balloons placed; not seen here: 2 Bearing block")
+    expect(page.locator("[data-test=prompt]")).to_contain_text(
+        "6 balloons placed; not seen here: 2 Bearing block"
+    )
     assert len(balloons(drafter)) == 6
     page.keyboard.press("Control+z")
     drafter.until(lambda: balloons(drafter) == [])
@@ -82,7 +100,11 @@ def test_a_parts_list_and_its_balloons_by_hand(page: Page, server: Server) -> No
     drafter.click(x - 95, y - 20)
     drafter.until(lambda: len(balloons(drafter)) == 1)
     geometry = drafter.geometry(view)
-    rim = next(c for c in geometry["curves"] if geometry["instances"][c["instance"]] == "handle" and c["kind"] == "arc" and c["visible"])
+    rim = next(
+        c
+        for c in geometry["curves"]
+        if geometry["instances"][c["instance"]] == "handle" and c["kind"] == "arc" and c["visible"]
+    )
     at = drafter.on_curve(view, rim, 0.1)
     drafter.click(*at)
     expect(page.locator("[data-test=prompt]")).to_contain_text("Crank handle: place its balloon")
@@ -91,9 +113,13 @@ def test_a_parts_list_and_its_balloons_by_hand(page: Page, server: Server) -> No
     page.keyboard.press("Enter")
     drafter.until(lambda: len(balloons(drafter)) == 2)
     page.keyboard.press("Escape")
-    assert [(b["instance"], b["on"]) for b in balloons(drafter)] == [("side-front", "face"), ("handle", "edge")]
+    assert [(b["instance"], b["on"]) for b in balloons(drafter)] == [
+        ("side-front", "face"),
+        ("handle", "edge"),
+    ]
 
-    # dragged from the rim into the face, the arrow becomes a dot; dragged itself, it is caught by the other's row
+    # dragged from the rim into the face, the arrow becomes a dot; dragged itself, it is caught by the other's
+    # row
     b = balloons(drafter)[1]
     bx, by = middle(drafter, view, b)
     page.mouse.move(*drafter.pixels((at[0] + bx) / 2, (at[1] + by) / 2))
@@ -108,9 +134,12 @@ def test_a_parts_list_and_its_balloons_by_hand(page: Page, server: Server) -> No
     page.mouse.move(*drafter.pixels(bx + 4, middle(drafter, view, one)[1] + 1.5), steps=6)
     page.wait_for_timeout(300)
     page.mouse.up()
-    drafter.until(lambda: abs(middle(drafter, view, balloons(drafter)[-1])[1] - middle(drafter, view, one)[1]) < 1e-3)
+    drafter.until(
+        lambda: abs(middle(drafter, view, balloons(drafter)[-1])[1] - middle(drafter, view, one)[1]) < 1e-3
+    )
 
-    # the rows: a cost kept with the part, a name said on this drawing alone, a wrong cost refused where it was typed
+    # the rows: a cost kept with the part, a name said on this drawing alone, a wrong cost refused where it
+    # was typed
     page.keyboard.press("Escape")
     page.keyboard.press("Escape")
     page.keyboard.press("Shift+R")
@@ -126,7 +155,14 @@ def test_a_parts_list_and_its_balloons_by_hand(page: Page, server: Server) -> No
     cost = page.get_by_label("Unit cost of item 7")
     cost.fill("13,75")
     cost.press("Enter")
-    drafter.until(lambda: next(p for p in drafter.get(f"/api/models/{model}")["parts"] if p["number"] == "HB-211")["unit_cost"] == 13.75)
+    drafter.until(
+        lambda: (
+            next(p for p in drafter.get(f"/api/models/{model}")["parts"] if p["number"] == "HB-211")[
+                "unit_cost"
+            ]
+            == 13.75
+        )
+    )
     table.get_by_text("only on this drawing").click()
     name = page.get_by_label("Designation of item 7")
     name.fill("Crank handle, oiled")
@@ -134,7 +170,14 @@ def test_a_parts_list_and_its_balloons_by_hand(page: Page, server: Server) -> No
     expect(table.get_by_label("Reset Designation of item 7")).to_be_visible()
     page.get_by_label("Item of item 7").fill("20")
     page.get_by_label("Item of item 7").press("Enter")
-    drafter.until(lambda: "20" in re.findall(r">(\d+)<", next(a["svg"] for a in drafter.sheet["annotations"] if a["id"] == b["id"])))
+    drafter.until(
+        lambda: (
+            "20"
+            in re.findall(
+                r">(\d+)<", next(a["svg"] for a in drafter.sheet["annotations"] if a["id"] == b["id"])
+            )
+        )
+    )
 
     # what leaves the office says the same
     with page.expect_download() as download:
@@ -143,12 +186,21 @@ def test_a_parts_list_and_its_balloons_by_hand(page: Page, server: Server) -> No
     assert sheet_ is not None
     rows = [[c.value for c in row] for row in sheet_.iter_rows()]
     head, handle = rows[0], next(r for r in rows if r[3] == "HB-211")
-    assert (handle[0], handle[1], handle[2], handle[head.index("Unit cost")]) == (20, 1, "Crank handle, oiled", 13.75)
+    assert (handle[0], handle[1], handle[2], handle[head.index("Unit cost")]) == (
+        20,
+        1,
+        "Crank handle, oiled",
+        13.75,
+    )
     assert rows[-1][head.index("Total mass")] == pytest.approx(sum(r[1] * r[5] for r in rows[1:-1]))
     with page.expect_download() as download:
         page.click("[data-test=parts-csv]")
-    assert len(list(csv.reader(io.StringIO(Path(download.value.path()).read_text(encoding="utf-8-sig"))))) == len(rows)
-    text = pypdf.PdfReader(io.BytesIO(Path(drafter.publish("pdf").path()).read_bytes())).pages[0].extract_text()
+    assert len(
+        list(csv.reader(io.StringIO(Path(download.value.path()).read_text(encoding="utf-8-sig"))))
+    ) == len(rows)
+    text = (
+        pypdf.PdfReader(io.BytesIO(Path(drafter.publish("pdf").path()).read_bytes())).pages[0].extract_text()
+    )
     for word in ("Crank handle, oiled", "Designation", "HB-232", "Total"):
         assert word in text
 
@@ -185,11 +237,17 @@ def test_an_assembly_is_taken_apart_on_its_page_and_drawn_so(page: Page, server:
     def made() -> Any:
         return drafter.get(f"/api/models/{model}")["exploded"][1]
 
-    drafter.until(lambda: (made()["name"], [s["distance"] for s in made()["steps"][:2]]) == ("Taken apart", [44, longer]))
+    drafter.until(
+        lambda: (
+            (made()["name"], [s["distance"] for s in made()["steps"][:2]]) == ("Taken apart", [44, longer])
+        )
+    )
     page.unroute("**/exploded")
     first = drafter.get(f"/api/models/{model}")["exploded"][1]["steps"][0]["instances"]
     panel.get_by_label("Step 1 later").click()
-    drafter.until(lambda: drafter.get(f"/api/models/{model}")["exploded"][1]["steps"][1]["instances"] == first)
+    drafter.until(
+        lambda: drafter.get(f"/api/models/{model}")["exploded"][1]["steps"][1]["instances"] == first
+    )
     # the slider moves the parts in the picture, and back
     apart = page.locator("[data-test=preview] canvas").screenshot()
     panel.get_by_role("slider").focus()
@@ -207,13 +265,24 @@ def test_an_assembly_is_taken_apart_on_its_page_and_drawn_so(page: Page, server:
     drafter.edit({"command": "change_sheet", "sheet": sheet, "size": "A2", "scale": {"drawn": 1, "true": 5}})
     h, t = 0.7071067811865476, 0.408248290463863
     iso = {"right": [h, h, 0], "up": [-t, t, 2 * t]}
-    drafter.edit({"command": "place_main_view", "id": "p", "sheet": sheet, "orientation": iso, "position": {"x": 250, "y": 230}, "pictorial": True})
+    drafter.edit(
+        {
+            "command": "place_main_view",
+            "id": "p",
+            "sheet": sheet,
+            "orientation": iso,
+            "position": {"x": 250, "y": 230},
+            "pictorial": True,
+        }
+    )
     drafter.settled()
     view = drafter.views()[0]
     box, k = drafter.geometry(view), drafter.scale(view)
     wide = box["high"][0]
     page.keyboard.press("Escape")
-    drafter.click(view["position"]["x"] + box["low"][0] * k + 1, view["position"]["y"] + box["low"][1] * k + 1)  # beside all lines of the view
+    drafter.click(
+        view["position"]["x"] + box["low"][0] * k + 1, view["position"]["y"] + box["low"][1] * k + 1
+    )  # beside all lines of the view
     page.locator("[data-test=exploded-state]").click()
     page.get_by_role("option", name="Taken apart").click()
     drafter.until(lambda: drafter.views()[0]["exploded"] == "Taken apart")

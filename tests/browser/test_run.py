@@ -1,4 +1,5 @@
-"""The whole run, from a dropped model to exported files and back after a hard kill; on a demo part and on a file from elsewhere."""
+"""The whole run, from a dropped model to exported files and back after a hard kill; on a demo part and on a
+file from elsewhere."""
 
 import io
 import math
@@ -35,8 +36,11 @@ def number(text: str) -> float:
     return float(text.lstrip("ØR").replace(",", "."))
 
 
-def parallel_edges(drafter: Drafter, views: list[Any], true: dict[str, EdgeFact]) -> tuple[Any, Any, Any, float]:
-    """Of the first view that has them: the two level visible edges that lie farthest apart, and their distance in view mm."""
+def parallel_edges(
+    drafter: Drafter, views: list[Any], true: dict[str, EdgeFact]
+) -> tuple[Any, Any, Any, float]:
+    """Of the first view that has them: the two level visible edges that lie farthest apart, and their
+    distance in view mm."""
     for view in views:
         low, high, apart = _level_edges(drafter, view, true)
         if apart > 2:
@@ -46,11 +50,16 @@ def parallel_edges(drafter: Drafter, views: list[Any], true: dict[str, EdgeFact]
 
 def _level_edges(drafter: Drafter, view: Any, true: dict[str, EdgeFact]) -> tuple[Any, Any, float]:
     level = [
-        c for c in drafter.curves(view)
-        if c["kind"] == "line" and c["visible"] and c["role"] == "edge" and c["edge_class"] == "sharp"
-        and true[c["source"]].kind in ("line", "circle") and abs(c["data"][1] - c["data"][3]) < 1e-6
+        c
+        for c in drafter.curves(view)
+        if c["kind"] == "line"
+        and c["visible"]
+        and c["role"] == "edge"
+        and c["edge_class"] == "sharp"
+        and true[c["source"]].kind in ("line", "circle")
+        and abs(c["data"][1] - c["data"][3]) < 1e-6
         and abs(c["data"][2] - c["data"][0]) > 4
-    ]  # fmt: skip
+    ]
     if not level:
         return None, None, 0.0
     low, high = min(level, key=lambda c: c["data"][1]), max(level, key=lambda c: c["data"][1])
@@ -62,7 +71,14 @@ def test_from_a_dropped_model_to_files_and_back_after_a_hard_kill(
     page: Page, server: Server, file: Path, tmp_path: Path, capsys: pytest.CaptureFixture[str]
 ) -> None:
     previews: list[float] = []
-    page.on("response", lambda r: previews.append(r.json()["milliseconds"]) if r.url.endswith("/propose-annotation") and r.ok else None)
+    page.on(
+        "response",
+        lambda r: (
+            previews.append(r.json()["milliseconds"])
+            if r.url.endswith("/propose-annotation") and r.ok
+            else None
+        ),
+    )
     drafter = Drafter(page, server)
     drafter.log_in()
     drafter.drop(file)
@@ -101,13 +117,18 @@ def test_from_a_dropped_model_to_files_and_back_after_a_hard_kill(
     true = edges_of(file)
     page.keyboard.press("s")
     host, low, high, apart = parallel_edges(drafter, [front, side, top], true)
-    between = drafter.size([drafter.on_curve(host, low, 0.3), drafter.on_curve(host, high, 0.3)], drafter.beside(host, -12, 0))
+    between = drafter.size(
+        [drafter.on_curve(host, low, 0.3), drafter.on_curve(host, high, 0.3)], drafter.beside(host, -12, 0)
+    )
     assert number(between) == pytest.approx(apart, abs=0.005)
     host, circle = next(
         (v, c)
         for v in (top, front, side)
         for c in drafter.curves(v)
-        if c["kind"] == "arc" and c["visible"] and c["edge_class"] == "sharp" and true[c["source"]].kind == "circle"
+        if c["kind"] == "arc"
+        and c["visible"]
+        and c["edge_class"] == "sharp"
+        and true[c["source"]].kind == "circle"
     )
     across = drafter.size([drafter.on_curve(host, circle, 0.3)], drafter.beside(host, 12, 9))
     whole = true[circle["source"]].closed  # a circle reads its diameter, an arc its radius
@@ -117,7 +138,10 @@ def test_from_a_dropped_model_to_files_and_back_after_a_hard_kill(
         (
             c
             for c in drafter.curves(pictorial)
-            if c["kind"] == "line" and c["visible"] and c["edge_class"] == "sharp" and true[c["source"]].kind == "line"
+            if c["kind"] == "line"
+            and c["visible"]
+            and c["edge_class"] == "sharp"
+            and true[c["source"]].kind == "line"
         ),
         key=lambda c: math.dist(c["data"][:2], c["data"][2:]),
     )
@@ -128,7 +152,10 @@ def test_from_a_dropped_model_to_files_and_back_after_a_hard_kill(
     page.keyboard.press("Escape")
 
     with capsys.disabled():
-        print(f"\npreviews of sizes: median {statistics.median(previews):.1f} ms on the server, {len(previews)} of them")
+        print(
+            f"\npreviews of sizes: median {statistics.median(previews):.1f} "
+            f"ms on the server, {len(previews)} of them"
+        )
 
     # undo and redo, by key
     assert len(drafter.sheet["annotations"]) == 3
@@ -184,7 +211,9 @@ def test_pointing_at_a_hole_lights_it_in_every_view(page: Page, server: Server) 
     drafter.open_card("HB-204")
     drafter.settled()
     front = drafter.views()[0]
-    bore = next(c for c in drafter.curves(front) if c["feature"] == "bore" and c["kind"] == "arc" and c["visible"])
+    bore = next(
+        c for c in drafter.curves(front) if c["feature"] == "bore" and c["kind"] == "arc" and c["visible"]
+    )
     drafter.point(*drafter.on_curve(front, bore, 0.1))
     expect(page.locator("path.lit")).to_have_count(4)
     page.mouse.down()
@@ -193,9 +222,13 @@ def test_pointing_at_a_hole_lights_it_in_every_view(page: Page, server: Server) 
     page.keyboard.press("Escape")
     expect(page.locator("[data-test=particulars]")).to_contain_text("Title block")
     hidden = page.locator(f"[data-view='{front['id']}'] path.hidden")
-    strokes = sum(not c["visible"] and c["edge_class"] != "thread" for c in drafter.curves(front))  # dashed lines are strokes of their own
+    strokes = sum(
+        not c["visible"] and c["edge_class"] != "thread" for c in drafter.curves(front)
+    )  # dashed lines are strokes of their own
     expect(hidden).to_have_count(strokes)
-    page.mouse.click(*drafter.pixels(front["position"]["x"] + 55, front["position"]["y"] - 20), button="right")
+    page.mouse.click(
+        *drafter.pixels(front["position"]["x"] + 55, front["position"]["y"] - 20), button="right"
+    )
     page.get_by_role("menuitem", name="Leave out hidden lines").click()
     expect(hidden).to_have_count(0)
     page.keyboard.press("Control+z")
@@ -250,7 +283,9 @@ def test_a_size_is_dragged_changed_and_removed_and_all_of_it_taken_back(page: Pa
     drafter.until(lambda: drafter.drawing["document"] == before)
 
 
-def test_what_is_no_model_is_said_on_the_shelf_and_two_drafters_are_told(page: Page, server: Server, tmp_path: Path, browser: Any) -> None:
+def test_what_is_no_model_is_said_on_the_shelf_and_two_drafters_are_told(
+    page: Page, server: Server, tmp_path: Path, browser: Any
+) -> None:
     drafter = Drafter(page, server)
     drafter.log_in()
     letter = tmp_path / "letter.step"
@@ -291,14 +326,23 @@ def test_actions_are_found_by_typing_and_stages_by_number(page: Page, server: Se
     expect(page.locator("[data-test=action-main]")).to_be_visible()
 
 
-def test_a_sheet_of_20_000_curves_pans_without_being_drawn_again(page: Page, server: Server, capsys: pytest.CaptureFixture[str]) -> None:
+def test_a_sheet_of_20_000_curves_pans_without_being_drawn_again(
+    page: Page, server: Server, capsys: pytest.CaptureFixture[str]
+) -> None:
     """Frames a second are printed, not asserted; that the ink layer is only moved is."""
     drafter = Drafter(page, server)
     drafter.log_in()
     lines = "".join(f"M{i % 200 - 100} {i // 200 - 50}l0.8 {0.3 + i % 7 / 10:.1f}" for i in range(20_000))
-    ink = {"key": "many", "svg": f'<path class="stroke visible" stroke-width="0.25" d="{lines}"/>', "low": [-100, -50], "high": [101, 51]}
+    ink = {
+        "key": "many",
+        "svg": f'<path class="stroke visible" stroke-width="0.25" d="{lines}"/>',
+        "low": [-100, -50],
+        "high": [101, 51],
+    }
     page.route("**/views/*/ink*", lambda route: route.fulfill(json=ink))
-    page.route("**/api/drawings/*/sheets/*", lambda route: route.fulfill(json=_with_ink_key(route.fetch().json())))
+    page.route(
+        "**/api/drawings/*/sheets/*", lambda route: route.fulfill(json=_with_ink_key(route.fetch().json()))
+    )
     drafter.open_card("HB-204")
     expect(page.locator("[data-view] path.visible").first).to_be_attached()
     result = drafter.panned()

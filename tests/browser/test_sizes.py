@@ -1,4 +1,5 @@
-"""A part is sized completely by hand: picks, keys, tolerances, runs, tidying; and what leaves the office says what the recipe says."""
+"""A part is sized completely by hand: picks, keys, tolerances, runs, tidying; and what leaves the office says
+what the recipe says."""
 
 import csv
 import io
@@ -35,7 +36,10 @@ class Sizer(Drafter):
                 return math.hypot(d[0] + t * (d[2] - d[0]) - x, d[1] + t * (d[3] - d[1]) - y)
             return abs(math.hypot(x - d[0], y - d[1]) - d[2]) if c["kind"] == "arc" else math.inf
 
-        found = min((c for c in self.curves(view) if c["visible"] and c["source"] and kind in ("", c["kind"])), key=away)
+        found = min(
+            (c for c in self.curves(view) if c["visible"] and c["source"] and kind in ("", c["kind"])),
+            key=away,
+        )
         assert away(found) < 0.3, (x, y, found, away(found))
         return self.at(view, x, y)
 
@@ -58,7 +62,9 @@ class Sizer(Drafter):
         return str(found["id"])
 
 
-def test_the_keeper_plate_is_sized_completely_by_hand(page: Page, server: Server, capsys: pytest.CaptureFixture[str]) -> None:
+def test_the_keeper_plate_is_sized_completely_by_hand(
+    page: Page, server: Server, capsys: pytest.CaptureFixture[str]
+) -> None:
     recipe = demo_data("HB-214")["parameters"]
     width, height, pitch = (recipe[k] * INCH for k in ("width", "height", "pitch"))
     on_screen: list[float] = []
@@ -75,7 +81,11 @@ def test_the_keeper_plate_is_sized_completely_by_hand(page: Page, server: Server
     face, plan = drafter.views()
     w, h = width / 2, height / 2
     page.keyboard.press("t")
-    drafter.until(lambda: any(a["kind"] == "center_mark" for a in drafter.drawing["document"]["sheets"][0]["annotations"]))
+    drafter.until(
+        lambda: any(
+            a["kind"] == "center_mark" for a in drafter.drawing["document"]["sheets"][0]["annotations"]
+        )
+    )
 
     # a baseline from the left side: the holes are swept over, the right side is clicked
     page.keyboard.press("Shift+B")
@@ -102,15 +112,39 @@ def test_the_keeper_plate_is_sized_completely_by_hand(page: Page, server: Server
     page.keyboard.press("s")
     beside = [drafter.at(plan, -w - 12, 0), drafter.at(plan, 0, h + 10), drafter.at(plan, w + 12, h - 6)]
     assert drafter.size([drafter.near(plan, 20, -h), drafter.near(plan, 25, h)], beside[0]) == "2.000"
-    assert drafter.size([drafter.near(plan, -0.375 * INCH, h - 3), drafter.near(plan, 0.375 * INCH, h - 3)], beside[1]) == ".750"
-    assert drafter.size([drafter.near(plan, 3, h - 0.5 * INCH), drafter.near(plan, 20, h)], beside[2]) == ".500"
+    assert (
+        drafter.size(
+            [drafter.near(plan, -0.375 * INCH, h - 3), drafter.near(plan, 0.375 * INCH, h - 3)], beside[1]
+        )
+        == ".750"
+    )
+    assert (
+        drafter.size([drafter.near(plan, 3, h - 0.5 * INCH), drafter.near(plan, 20, h)], beside[2]) == ".500"
+    )
     hole_y = -0.375 * INCH
-    assert drafter.size([drafter.near(plan, 20, -h), drafter.near(plan, -pitch / 2 - 0.219 * INCH, hole_y)], drafter.at(plan, -w - 6, -15)) == ".625"
+    assert (
+        drafter.size(
+            [drafter.near(plan, 20, -h), drafter.near(plan, -pitch / 2 - 0.219 * INCH, hole_y)],
+            drafter.at(plan, -w - 6, -15),
+        )
+        == ".625"
+    )
     round_at = (-w + 0.25 * INCH * (1 - math.sqrt(0.5)), -h + 0.25 * INCH * (1 - math.sqrt(0.5)))
     assert drafter.size([drafter.near(plan, *round_at)], drafter.at(plan, -w - 8, -h - 8)) == "R.250"
-    assert drafter.size([drafter.near(plan, -w + 0.0625 * INCH, h - 0.0625 * INCH)], drafter.at(plan, -w - 8, h + 8)) == ".125 X 45°"
-    assert drafter.size([drafter.near(plan, pitch / 2 + 0.1405 * INCH, hole_y)], drafter.at(plan, w + 10, -8)) == "Ø.281"
-    assert drafter.size([drafter.near(plan, pitch / 2 + 0.219 * INCH, hole_y)], drafter.at(plan, w + 10, 6)) == "Ø.438"
+    assert (
+        drafter.size(
+            [drafter.near(plan, -w + 0.0625 * INCH, h - 0.0625 * INCH)], drafter.at(plan, -w - 8, h + 8)
+        )
+        == ".125 X 45°"
+    )
+    assert (
+        drafter.size([drafter.near(plan, pitch / 2 + 0.1405 * INCH, hole_y)], drafter.at(plan, w + 10, -8))
+        == "Ø.281"
+    )
+    assert (
+        drafter.size([drafter.near(plan, pitch / 2 + 0.219 * INCH, hole_y)], drafter.at(plan, w + 10, 6))
+        == "Ø.438"
+    )
     assert drafter.size([drafter.near(plan, 2.55, hole_y)], drafter.at(plan, 14, 4)) == "Ø.201"
     assert drafter.size([drafter.near(face, w, 0)], drafter.at(face, w + 10, 0)) == ".375"
 
@@ -136,7 +170,11 @@ def test_the_keeper_plate_is_sized_completely_by_hand(page: Page, server: Server
     page.keyboard.press("Enter")
     drafter.until(lambda: "2X R.250" in drafter.texts())
     drafter.choose("Ø.281")
-    for wrong, says in (("abc", "is no tolerance"), ("H19", "does not exist"), ("-.001/.002", "upper deviation")):
+    for wrong, says in (
+        ("abc", "is no tolerance"),
+        ("H19", "does not exist"),
+        ("-.001/.002", "upper deviation"),
+    ):
         drafter.tolerate(wrong)
         expect(page.locator("[data-test=size-problem]")).to_contain_text(says)
     drafter.tolerate("+.003/0")
@@ -154,12 +192,17 @@ def test_the_keeper_plate_is_sized_completely_by_hand(page: Page, server: Server
     drafter.until(lambda: ".750 H9" in drafter.texts())
     drafter.choose(".750 H9")
     page.keyboard.press("f")  # arrows out
-    drafter.until(lambda: any(a.get("arrows") == "out" for a in drafter.drawing["document"]["sheets"][0]["annotations"]))
+    drafter.until(
+        lambda: any(a.get("arrows") == "out" for a in drafter.drawing["document"]["sheets"][0]["annotations"])
+    )
 
     # a fourth size between the same levels closes a chain, and says so
     page.keyboard.press("Escape")
     page.keyboard.press("s")
-    rims = [drafter.near(plan, x + 0.219 * INCH * math.cos(0.8), hole_y + 0.219 * INCH * math.sin(0.8)) for x in (-pitch / 2, pitch / 2)]
+    rims = [
+        drafter.near(plan, x + 0.219 * INCH * math.cos(0.8), hole_y + 0.219 * INCH * math.sin(0.8))
+        for x in (-pitch / 2, pitch / 2)
+    ]
     drafter.size(rims, drafter.at(plan, 0, h + 8))
     page.keyboard.press("Escape")
     twice = [a for a in drafter.sheet["annotations"] if a["follows"]]
@@ -202,8 +245,13 @@ def test_the_keeper_plate_is_sized_completely_by_hand(page: Page, server: Server
     table = openpyxl.load_workbook(io.BytesIO(Path(download.value.path()).read_bytes())).active
     assert table is not None
     found = {r[4].value: r for r in table.iter_rows(min_row=2)}
-    assert (found["Ø.281 +.003/-.000"][8].value, found["Ø.281 +.003/-.000"][9].value) == (pytest.approx(0.281 * INCH), pytest.approx(0.284 * INCH))
-    assert found[".750 H9"][9].value == pytest.approx(0.75 * INCH + 0.052)  # ISO 286-1: IT9 of 18 to 30 mm is 52 micrometers
+    assert (found["Ø.281 +.003/-.000"][8].value, found["Ø.281 +.003/-.000"][9].value) == (
+        pytest.approx(0.281 * INCH),
+        pytest.approx(0.284 * INCH),
+    )
+    assert found[".750 H9"][9].value == pytest.approx(
+        0.75 * INCH + 0.052
+    )  # ISO 286-1: IT9 of 18 to 30 mm is 52 micrometers
     assert found["2.000"][10].value == pytest.approx(2 - 0.005)  # .XXX ±.005 of the title block
     with page.expect_download() as download:
         page.click("[data-test=sizes-csv]")
@@ -212,7 +260,9 @@ def test_the_keeper_plate_is_sized_completely_by_hand(page: Page, server: Server
 
     # what leaves the office says the same
     texts = drafter.texts()
-    pdf = pypdf.PdfReader(io.BytesIO(Path(drafter.publish("pdf").path()).read_bytes())).pages[0].extract_text()
+    pdf = (
+        pypdf.PdfReader(io.BytesIO(Path(drafter.publish("pdf").path()).read_bytes())).pages[0].extract_text()
+    )
     for word in ("2X R.250", ".125 X 45°", "(2.250)", ".750 H9", "2.000", "Ø.201 ±.002", "+.003"):
         assert word in pdf, texts
     space = ezdxf.read(io.StringIO(Path(drafter.publish("dxf").path()).read_text())).modelspace()
@@ -222,7 +272,18 @@ def test_the_keeper_plate_is_sized_completely_by_hand(page: Page, server: Server
         factor = e.override().get("dimlfac")
         if e.dimtype in (0, 3, 4) and factor:
             measured.append(round(float(e.get_measurement()) * factor, 4))  # type: ignore[arg-type]
-    for value in (recipe["width"], recipe["height"], recipe["pitch"], 0.75, 0.5, 0.625, 0.25, 0.281, 0.438, 0.375):
+    for value in (
+        recipe["width"],
+        recipe["height"],
+        recipe["pitch"],
+        0.75,
+        0.5,
+        0.625,
+        0.25,
+        0.281,
+        0.438,
+        0.375,
+    ):
         assert value in measured
 
     # previews reach the screen: a leader that follows the pointer

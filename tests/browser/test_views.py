@@ -72,9 +72,13 @@ def test_sections_details_auxiliary_and_interrupted_views(page: Page, server: Se
 
     # an auxiliary view square to the slanting edge, only its face, in true shape
     slanting = next(
-        c for c in drafter.curves(front)
-        if c["kind"] == "line" and c["visible"] and abs(c["data"][2] - c["data"][0]) > 20 and abs(c["data"][3] - c["data"][1]) > 20
-    )  # fmt: skip
+        c
+        for c in drafter.curves(front)
+        if c["kind"] == "line"
+        and c["visible"]
+        and abs(c["data"][2] - c["data"][0]) > 20
+        and abs(c["data"][3] - c["data"][1]) > 20
+    )
     page.keyboard.press("a")
     page.click("[data-test=only-face]")
     drafter.click(*drafter.on_curve(front, slanting))
@@ -82,7 +86,9 @@ def test_sections_details_auxiliary_and_interrupted_views(page: Page, server: Se
     drafter.place(front["position"]["x"] + 150, front["position"]["y"] - 86)
     auxiliary = last(drafter, "auxiliary")
     circle = next(c for c in drafter.curves(auxiliary) if c["kind"] == "arc")
-    assert 2 * circle["data"][2] == pytest.approx(22)  # the guide's hole, 22 in the recipe, is round only square to its face
+    assert 2 * circle["data"][2] == pytest.approx(
+        22
+    )  # the guide's hole, 22 in the recipe, is round only square to its face
     page.keyboard.press("Escape")
 
     # a detail of the foot
@@ -139,27 +145,45 @@ def test_sections_details_auxiliary_and_interrupted_views(page: Page, server: Se
     ends = [
         c
         for c in drafter.curves(below)
-        if c["kind"] == "line" and c["visible"] and abs(c["data"][0] - c["data"][2]) < 1e-6 and c["edge_class"] == "sharp"
+        if c["kind"] == "line"
+        and c["visible"]
+        and abs(c["data"][0] - c["data"][2]) < 1e-6
+        and c["edge_class"] == "sharp"
     ]
     left, right = min(ends, key=lambda c: c["data"][0]), max(ends, key=lambda c: c["data"][0])
-    assert drafter.size([drafter.on_curve(below, left), drafter.on_curve(below, right)], drafter.beside(below, 0, -14)) == "98"
+    assert (
+        drafter.size(
+            [drafter.on_curve(below, left), drafter.on_curve(below, right)], drafter.beside(below, 0, -14)
+        )
+        == "98"
+    )
 
-    text = "".join(p.extract_text() for p in pypdf.PdfReader(io.BytesIO(Path(drafter.publish("pdf").path()).read_bytes())).pages)
+    text = "".join(
+        p.extract_text()
+        for p in pypdf.PdfReader(io.BytesIO(Path(drafter.publish("pdf").path()).read_bytes())).pages
+    )
     assert len(pypdf.PdfReader(io.BytesIO(Path(drafter.publish("pdf").path()).read_bytes())).pages) == 2
     for wanted in ("A-A", "(2:1)", "98"):
         assert wanted in text
 
 
-def test_a_standard_set_and_half_and_aligned_sections_of_the_bearing_block(page: Page, server: Server) -> None:
+def test_a_standard_set_and_half_and_aligned_sections_of_the_bearing_block(
+    page: Page, server: Server
+) -> None:
     drafter = opened(page, server, "HB-204")
     prompt = page.locator("[data-test=prompt]")
     page.keyboard.press("n")
     for member in ("below", "right"):
-        expect(page.locator(f"[data-test=member-{member}]")).to_have_class("el-checkbox is-checked member", timeout=5000)
+        expect(page.locator(f"[data-test=member-{member}]")).to_have_class(
+            "el-checkbox is-checked member", timeout=5000
+        )
     page.click("[data-test=member-below-right]")
     drafter.point(200, 190)
     page.wait_for_function("() => document.querySelectorAll('[data-test=ghost] path').length === 3")
-    page.wait_for_function("() => [...document.querySelectorAll('[data-test=ghost] path')].every(p => p.getAttribute('d').length > 20)")
+    page.wait_for_function(
+        "() => [...document.querySelectorAll('[data-test=ghost] "
+        "path')].every(p => p.getAttribute('d').length > 20)"
+    )
     drafter.click(200, 190)
     drafter.until(lambda: len(drafter.views()) == 3)
     drafter.settled()
@@ -176,21 +200,35 @@ def test_a_standard_set_and_half_and_aligned_sections_of_the_bearing_block(page:
     drafter.place(370, front["position"]["y"])
     half = last(drafter, "section")
     cut = drafter.geometry(half)["cut_faces"]
-    assert sum(f["area"] for f in cut) == pytest.approx(1964, rel=0.02)  # the lower half only: 50 wide less the counterbore
+    assert sum(f["area"] for f in cut) == pytest.approx(
+        1964, rel=0.02
+    )  # the lower half only: 50 wide less the counterbore
     page.keyboard.press("Escape")
 
     # leave the edge of the bore out of the front view, by the right button
-    bore = next(c for c in drafter.curves(front) if c["kind"] == "arc" and c["visible"] and 2 * c["data"][2] == pytest.approx(40))
+    bore = next(
+        c
+        for c in drafter.curves(front)
+        if c["kind"] == "arc" and c["visible"] and 2 * c["data"][2] == pytest.approx(40)
+    )
     x, y = drafter.pixels(*drafter.on_curve(front, bore, 0.13))
     page.mouse.click(x, y, button="right")
     page.get_by_text("Hide this edge").click()
     drafter.until(lambda: drafter.views()[0]["lines"])
     drafter.settled()
-    before = len(ezdxf.read(io.StringIO(Path(drafter.publish("dxf").path()).read_text())).modelspace().query("CIRCLE[layer=='Visible']"))
+    before = len(
+        ezdxf.read(io.StringIO(Path(drafter.publish("dxf").path()).read_text()))
+        .modelspace()
+        .query("CIRCLE[layer=='Visible']")
+    )
     page.keyboard.press("Control+z")
     drafter.until(lambda: not drafter.views()[0]["lines"])
     drafter.settled()
-    after = len(ezdxf.read(io.StringIO(Path(drafter.publish("dxf").path()).read_text())).modelspace().query("CIRCLE[layer=='Visible']"))
+    after = len(
+        ezdxf.read(io.StringIO(Path(drafter.publish("dxf").path()).read_text()))
+        .modelspace()
+        .query("CIRCLE[layer=='Visible']")
+    )
     assert after == before + 1
 
     # a region hatched, and everything arranged
@@ -201,7 +239,9 @@ def test_a_standard_set_and_half_and_aligned_sections_of_the_bearing_block(page:
     drafter.settled()
     assert page.locator(f"[data-view='{front['id']}'] path.hatch").count() == 1
     page.keyboard.press("r")
-    drafter.until(lambda: not drafter.sheet["warnings"] and drafter.views()[0]["position"] != front["position"])
+    drafter.until(
+        lambda: not drafter.sheet["warnings"] and drafter.views()[0]["position"] != front["position"]
+    )
 
 
 def test_the_winder_in_section_and_as_a_shaded_picture(page: Page, server: Server) -> None:
@@ -235,7 +275,9 @@ def test_the_winder_in_section_and_as_a_shaded_picture(page: Page, server: Serve
     front = last(drafter, "main")
     k = drafter.scale(front)
     shaft = next(
-        c for c in drafter.curves(front) if c["kind"] == "arc" and "shaft" in front["id"] + drafter.geometry(front)["instances"][c["instance"]]
+        c
+        for c in drafter.curves(front)
+        if c["kind"] == "arc" and "shaft" in front["id"] + drafter.geometry(front)["instances"][c["instance"]]
     )
     x = shaft["data"][0]
     page.keyboard.press("c")
@@ -251,7 +293,9 @@ def test_the_winder_in_section_and_as_a_shaded_picture(page: Page, server: Serve
     assert math.isclose(section["position"]["y"], front["position"]["y"])
 
 
-def test_a_web_left_whole_a_pattern_file_and_a_view_on_another_sheet(page: Page, server: Server, tmp_path: Path) -> None:
+def test_a_web_left_whole_a_pattern_file_and_a_view_on_another_sheet(
+    page: Page, server: Server, tmp_path: Path
+) -> None:
     drafter = opened(page, server, "HB-204")
     prompt = page.locator("[data-test=prompt]")
     drafter.place(110, 190)
@@ -315,7 +359,9 @@ def test_a_web_left_whole_a_pattern_file_and_a_view_on_another_sheet(page: Page,
     sheets = drafter.drawing["document"]["sheets"]
     page.goto(page.url)
     drafter.settled()
-    page.mouse.click(*drafter.pixels(*at(section, g["low"][0] - 3 / k, g["low"][1] - 3 / k, k)), button="right")
+    page.mouse.click(
+        *drafter.pixels(*at(section, g["low"][0] - 3 / k, g["low"][1] - 3 / k, k)), button="right"
+    )
     page.get_by_text(f"Move to {sheets[1]['name'] or 'the other sheet'}").click()
     drafter.until(lambda: len(drafter.drawing["document"]["sheets"][1]["views"]) == 1)
     pages = pypdf.PdfReader(io.BytesIO(Path(drafter.publish("pdf").path()).read_bytes())).pages

@@ -1,4 +1,5 @@
-"""Shared parts for the core tests: small recipes, the demo recipes, and STEP files from installed packages."""
+"""Shared parts for the core tests: small recipes, the demo recipes, and STEP files from installed
+packages."""
 
 import json
 import os
@@ -26,7 +27,16 @@ STEP_FILES = {"screw": OCCT / "screw.step", "linkrods": OCCT / "linkrods.step", 
 
 
 def recipe(features: list[dict[str, Any]], parameters: dict[str, Any] | None = None, **more: Any) -> Any:
-    return validate_recipe({"moorcrest": "part", "version": 1, "name": "Test", "parameters": parameters or {}, "features": features, **more})
+    return validate_recipe(
+        {
+            "moorcrest": "part",
+            "version": 1,
+            "name": "Test",
+            "parameters": parameters or {},
+            "features": features,
+            **more,
+        }
+    )
 
 
 def part(features: list[dict[str, Any]], parameters: dict[str, Any] | None = None, **more: Any) -> Model:
@@ -35,7 +45,9 @@ def part(features: list[dict[str, Any]], parameters: dict[str, Any] | None = Non
 
 def block(width: float, depth: float, height: float, *more: dict[str, Any]) -> Model:
     """A block with its lower front left corner at (-width/2, -depth/2, 0)."""
-    return part([{"id": "b", "kind": "extrude", "profile": {"width": width, "height": depth}, "depth": height}, *more])
+    return part(
+        [{"id": "b", "kind": "extrude", "profile": {"width": width, "height": depth}, "depth": height}, *more]
+    )
 
 
 def demo_data(number: str) -> Any:

@@ -8,7 +8,9 @@ from drafting.views.frame import ViewFrame
 from drafting.views.orientation import PRINCIPAL
 
 
-def seen_in(facts: Facts, frame: ViewFrame, profile: Profile = ISO_MM, scale: float = 1.0, view: View | None = None) -> Context:
+def seen_in(
+    facts: Facts, frame: ViewFrame, profile: Profile = ISO_MM, scale: float = 1.0, view: View | None = None
+) -> Context:
     """A view named v on a sheet by itself, seen as the frame says."""
     shown = view or View(id="v", kind="main", orientation=PRINCIPAL["front"], position=Point(x=0, y=0))
     sheet = Sheet(id="s", size="A3", views=[shown])

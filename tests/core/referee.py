@@ -1,4 +1,5 @@
-"""Outside measures for the visibility engine: the kernel's own hidden lines as lengths, and an exact judge of single places."""
+"""Outside measures for the visibility engine: the kernel's own hidden lines as lengths, and an exact judge of
+single places."""
 
 import math
 from collections.abc import Sequence
@@ -59,7 +60,8 @@ def ours(scene: Scene, o: Orientation) -> Pieces:
 
 
 def polylines(p: Pieces, visible: bool) -> list[Floats]:
-    """Pieces (no tangent edges) as points (n, 3) in view coordinates, on their exact curves where they have one."""
+    """Pieces (no tangent edges) as points (n, 3) in view coordinates, on their exact curves where they have
+    one."""
     out = []
     for i in np.flatnonzero(p.visible == visible):
         k = p.curve[i]
@@ -85,7 +87,8 @@ def _at(points: Floats, place: float) -> Floats:
 
 
 def kernel_lines(shape: Any, o: Orientation, middle: Floats) -> dict[bool, list[Floats]]:
-    """The kernel's exact hidden-line algorithm: polylines (n, 2) in the view's plane, visible and hidden, sharp edges and outlines."""
+    """The kernel's exact hidden-line algorithm: polylines (n, 2) in the view's plane, visible and hidden,
+    sharp edges and outlines."""
     algorithm = HLRBRep_Algo()
     algorithm.Add(shape, 0)
     algorithm.Projector(HLRAlgo_Projector(gp_Ax2(gp_Pnt(0, 0, 0), gp_Dir(*o.toward), gp_Dir(*o.right))))
@@ -105,7 +108,12 @@ def kernel_lines(shape: Any, o: Orientation, middle: Floats) -> dict[bool, list[
                 explorer.Next()
                 points = GCPnts_QuasiUniformDeflection(curve, 1e-3)
                 if points.IsDone() and points.NbPoints() > 1:
-                    p = np.array([(q.X(), q.Y(), q.Z()) for q in (points.Value(i) for i in range(1, points.NbPoints() + 1))])
+                    p = np.array(
+                        [
+                            (q.X(), q.Y(), q.Z())
+                            for q in (points.Value(i) for i in range(1, points.NbPoints() + 1))
+                        ]
+                    )
                     out[visible].append((p - middle) @ rows.T)
     return out
 
@@ -140,11 +148,14 @@ def missing(a: Sequence[Floats], b: Sequence[Floats], within: float = 0.03, step
 
 
 class Judge:
-    """The exact judge: a place is seen when a ray of the kernel from beside it toward the viewer meets no face and starts in no solid."""
+    """The exact judge: a place is seen when a ray of the kernel from beside it toward the viewer meets no
+    face and starts in no solid."""
 
     def __init__(self, shapes: Sequence[Any], o: Orientation, middle: Floats) -> None:
         self.matrix, self.middle, self.toward = o.matrix(), middle, o.toward
-        self.solids = [BRepClass3d_SolidClassifier(s) for shape in shapes for s in subshapes(shape, Kind.TopAbs_SOLID)]
+        self.solids = [
+            BRepClass3d_SolidClassifier(s) for shape in shapes for s in subshapes(shape, Kind.TopAbs_SOLID)
+        ]
         self.rays = []
         for shape in shapes:
             ray = IntCurvesFace_ShapeIntersector()
@@ -153,7 +164,10 @@ class Judge:
 
     def seen(self, place: Floats, around: float = 0.01) -> bool:
         """place: (3,) in view coordinates. Eight starts about it, a little nearer to the viewer."""
-        return any(self._free(place + around * np.array([math.cos(a), math.sin(a), 0.5])) for a in np.arange(8) * math.pi / 4 + 0.1)
+        return any(
+            self._free(place + around * np.array([math.cos(a), math.sin(a), 0.5]))
+            for a in np.arange(8) * math.pi / 4 + 0.1
+        )
 
     def _free(self, place: Floats) -> bool:
         p = gp_Pnt(*(place @ self.matrix + self.middle).tolist())
@@ -172,8 +186,9 @@ class Judge:
 
 
 def judged_wrong(p: Pieces, judge: Judge, shortest: float = 0.3) -> tuple[int, list[tuple[int, Floats]]]:
-    """How many places on pieces were judged, and those where the judge disagrees: piece and place. Hidden places under visible lines are
-    not asked about; on free curves only nodes are, since only they lie on the exact curve."""
+    """How many places on pieces were judged, and those where the judge disagrees: piece and place. Hidden
+    places under visible lines are not asked about; on free curves only nodes are, since only they lie on the
+    exact curve."""
     seen = [piece_points(p, int(i)) for i in np.flatnonzero(p.visible)]
     tree = shapely.STRtree([shapely.LineString(q[:, :2]) for q in seen]) if seen else None
     count, wrong = 0, []
@@ -181,7 +196,11 @@ def judged_wrong(p: Pieces, judge: Judge, shortest: float = 0.3) -> tuple[int, l
         if p.curves.kind[p.curve[i]] == SMOOTH:
             continue
         for place in _asked(p, i, shortest):
-            if not p.visible[i] and tree is not None and len(tree.query(shapely.Point(place[:2]), predicate="dwithin", distance=0.03)):
+            if (
+                not p.visible[i]
+                and tree is not None
+                and len(tree.query(shapely.Point(place[:2]), predicate="dwithin", distance=0.03))
+            ):
                 continue
             count += 1
             if judge.seen(place) != p.visible[i]:
@@ -207,11 +226,14 @@ def _asked(p: Pieces, i: int, shortest: float) -> list[Floats]:
 
 
 def unsettled(p: Pieces, judge: Judge, places: Floats, visible: bool, within: float = 0.08) -> list[Floats]:
-    """Places (n, 2) where only the kernel has a line that is seen (`visible`), and the judge does not take our side: no piece of ours
-    is there at all, or the judge sees one that we hide."""
+    """Places (n, 2) where only the kernel has a line that is seen (`visible`), and the judge does not take
+    our side: no piece of ours is there at all, or the judge sees one that we hide."""
     out = []
     points = [(i, piece_points(p, int(i))) for i in np.flatnonzero(p.visible != visible)]
-    lines = [shapely.LineString(q[:, :2]) if np.hypot(*np.ptp(q[:, :2], axis=0)) > 0 else shapely.Point(q[0, :2]) for _, q in points]
+    lines = [
+        shapely.LineString(q[:, :2]) if np.hypot(*np.ptp(q[:, :2], axis=0)) > 0 else shapely.Point(q[0, :2])
+        for _, q in points
+    ]
     tree = shapely.STRtree(lines)
     for place in places:
         found = tree.query(shapely.Point(place), predicate="dwithin", distance=within)
@@ -220,7 +242,9 @@ def unsettled(p: Pieces, judge: Judge, places: Floats, visible: bool, within: fl
             q = points[int(k)][1]
             d = np.concatenate([[0], np.cumsum(np.linalg.norm(np.diff(q[:, :2], axis=0), axis=1))])
             s = lines[int(k)].project(shapely.Point(place)) if d[-1] else 0.0
-            verdicts.append(judge.seen(np.array([np.interp(s, d, q[:, c]) if d[-1] else q[0, c] for c in range(3)])))
+            verdicts.append(
+                judge.seen(np.array([np.interp(s, d, q[:, c]) if d[-1] else q[0, c] for c in range(3)]))
+            )
         if not verdicts or any(v == visible for v in verdicts):
             out.append(place)
     return out

@@ -18,12 +18,28 @@ from tests.core.contexts import seen_in
 
 def cube(size: float) -> dict[str, Any]:
     feature = {"id": "c", "kind": "extrude", "profile": {"width": size, "height": size}, "depth": size}
-    return {"moorcrest": "part", "version": 1, "name": f"Cube {size:g}", "features": [feature], "properties": {"material": "steel S235"}}
+    return {
+        "moorcrest": "part",
+        "version": 1,
+        "name": f"Cube {size:g}",
+        "features": [feature],
+        "properties": {"material": "steel S235"},
+    }
 
 
 def assembly(*instances: dict[str, Any]) -> Model:
     parts = {"big": cube(40), "small": cube(20)}
-    return build_model(validate_recipe({"moorcrest": "assembly", "version": 1, "name": "Two", "parts": parts, "instances": list(instances)}))
+    return build_model(
+        validate_recipe(
+            {
+                "moorcrest": "assembly",
+                "version": 1,
+                "name": "Two",
+                "parts": parts,
+                "instances": list(instances),
+            }
+        )
+    )
 
 
 def at(name: str, part: str, *origin: float, **more: Any) -> dict[str, Any]:
@@ -50,7 +66,9 @@ def test_a_part_half_behind_shows_the_other_half() -> None:
     assert g.high[0] - g.low[0] == pytest.approx(60)
     rows = {round(c.data[1], 6) for c in shown if abs(c.data[1] - c.data[3]) < 1e-9}
     assert rows == {-20.0, 20.0}
-    assert sum(abs(c.data[2] - c.data[0]) for c in shown) == pytest.approx(2 * 60)  # each row once, though two edges lie on it
+    assert sum(abs(c.data[2] - c.data[0]) for c in shown) == pytest.approx(
+        2 * 60
+    )  # each row once, though two edges lie on it
     hidden = [c for c in g.curves if not c.visible]
     assert [round(c.data[0], 6) for c in hidden] == [-10.0]  # the left edge of the one behind
 
@@ -61,8 +79,13 @@ def test_turned_instances_are_measured_where_they_stand() -> None:
     assert model.facts.high == pytest.approx([110, 20, 40])
     view = View(id="v", kind="main", orientation=PRINCIPAL["front"], position=Point(x=0, y=0))
     # b is turned a quarter, so its bottom side looks to the right; the faces of a and b stand 120 mm apart
-    picks = [Pick(instance="a", source="c/side.left|c/start"), Pick(instance="b", source="c/side.bottom|c/start")]
-    size = LinearDimension(id="d", view="v", picks=picks, place=Placement(model=Point(x=0, y=0), paper=Point(x=0, y=-40)))
+    picks = [
+        Pick(instance="a", source="c/side.left|c/start"),
+        Pick(instance="b", source="c/side.bottom|c/start"),
+    ]
+    size = LinearDimension(
+        id="d", view="v", picks=picks, place=Placement(model=Point(x=0, y=0), paper=Point(x=0, y=-40))
+    )
     top = ViewFrame.of(view.model_copy(update={"orientation": PRINCIPAL["top"]}), model.facts)
     assert registry.value(size, seen_in(facts=model.facts, frame=top)) == pytest.approx(130)
 

@@ -45,18 +45,47 @@ def run(drawing: Drawing, *commands: dict[str, object], facts: Facts | None = No
 
 
 VIEWS: list[dict[str, object]] = [
-    {"command": "place_main_view", "id": "front", "sheet": "s", "orientation": FRONT, "position": {"x": 150, "y": 150}},
-    {"command": "place_projected_view", "id": "top", "parent": "front", "relation": "above", "position": {"x": 161, "y": 230}},
-    {"command": "place_projected_view", "id": "right", "parent": "front", "relation": "right", "position": {"x": 260, "y": 141}},
-    {"command": "place_projected_view", "id": "pict", "parent": "front", "relation": "above-right", "position": {"x": 270, "y": 240}},
+    {
+        "command": "place_main_view",
+        "id": "front",
+        "sheet": "s",
+        "orientation": FRONT,
+        "position": {"x": 150, "y": 150},
+    },
+    {
+        "command": "place_projected_view",
+        "id": "top",
+        "parent": "front",
+        "relation": "above",
+        "position": {"x": 161, "y": 230},
+    },
+    {
+        "command": "place_projected_view",
+        "id": "right",
+        "parent": "front",
+        "relation": "right",
+        "position": {"x": 260, "y": 141},
+    },
+    {
+        "command": "place_projected_view",
+        "id": "pict",
+        "parent": "front",
+        "relation": "above-right",
+        "position": {"x": 270, "y": 240},
+    },
 ]
 SIZE: dict[str, object] = {
     "command": "place",
-    "annotations": [{
-        "kind": "linear", "id": "d", "view": "front", "picks": [{"instance": "part", "source": "b/side.bottom|b/start"}],
-        "place": {"model": {"x": 0, "y": -15}, "paper": {"x": 0, "y": -10}},
-    }],
-}  # fmt: skip
+    "annotations": [
+        {
+            "kind": "linear",
+            "id": "d",
+            "view": "front",
+            "picks": [{"instance": "part", "source": "b/side.bottom|b/start"}],
+            "place": {"model": {"x": 0, "y": -15}, "paper": {"x": 0, "y": -10}},
+        }
+    ],
+}
 
 
 def test_projected_views_are_aligned_and_keep_their_side_when_the_method_changes() -> None:
@@ -80,7 +109,9 @@ def test_projected_views_are_aligned_and_keep_their_side_when_the_method_changes
 
 
 def test_moving_a_view_takes_its_projections_along_and_stays_aligned() -> None:
-    d = run(new_drawing(), *VIEWS, {"command": "move_view", "view": "front", "position": {"x": 160, "y": 140}})
+    d = run(
+        new_drawing(), *VIEWS, {"command": "move_view", "view": "front", "position": {"x": 160, "y": 140}}
+    )
     at = {v.id: (v.position.x, v.position.y) for v in d.sheets[0].views}
     assert at == {"front": (160, 140), "top": (160, 220), "right": (270, 140), "pict": (280, 230)}
     d = run(d, {"command": "move_view", "view": "top", "position": {"x": 99, "y": 233}})
@@ -89,23 +120,44 @@ def test_moving_a_view_takes_its_projections_along_and_stays_aligned() -> None:
 
 commands = st.lists(
     st.one_of(
-        st.builds(lambda x, y: {"command": "move_view", "view": "front", "position": {"x": x, "y": y}}, st.integers(50, 300), st.integers(50, 250)),
-        st.builds(lambda r: {"command": "place_projected_view", "parent": "front", "relation": r, "position": {"x": 90, "y": 90}},
-                  st.sampled_from(["right", "above-left", "below"])),
-        st.builds(lambda p: {"command": "switch_projection", "projection": p}, st.sampled_from(["first", "third"])),
+        st.builds(
+            lambda x, y: {"command": "move_view", "view": "front", "position": {"x": x, "y": y}},
+            st.integers(50, 300),
+            st.integers(50, 250),
+        ),
+        st.builds(
+            lambda r: {
+                "command": "place_projected_view",
+                "parent": "front",
+                "relation": r,
+                "position": {"x": 90, "y": 90},
+            },
+            st.sampled_from(["right", "above-left", "below"]),
+        ),
+        st.builds(
+            lambda p: {"command": "switch_projection", "projection": p}, st.sampled_from(["first", "third"])
+        ),
         st.builds(lambda t: {"command": "change_fields", "fields": {"title": t}}, st.text(max_size=20)),
-        st.builds(lambda s: {"command": "change_sheet", "sheet": "s", "size": s}, st.sampled_from(["A4", "A2", "A0"])),
-        st.builds(lambda n: {"command": "change_sheet", "sheet": "s", "scale": {"drawn": 1, "true": n}}, st.integers(1, 20)),
+        st.builds(
+            lambda s: {"command": "change_sheet", "sheet": "s", "size": s},
+            st.sampled_from(["A4", "A2", "A0"]),
+        ),
+        st.builds(
+            lambda n: {"command": "change_sheet", "sheet": "s", "scale": {"drawn": 1, "true": n}},
+            st.integers(1, 20),
+        ),
         st.builds(lambda i: {"command": "remove", "ids": [i]}, st.sampled_from(["top", "right", "d"])),
         st.builds(lambda h: {"command": "change_view", "view": "front", "hidden_lines": h}, st.booleans()),
     ),
     max_size=8,
-)  # fmt: skip
+)
 
 
 @given(commands)
 @settings(max_examples=60, deadline=None)
-def test_undo_gives_back_every_earlier_state_and_redo_every_later_one(sequence: list[dict[str, object]]) -> None:
+def test_undo_gives_back_every_earlier_state_and_redo_every_later_one(
+    sequence: list[dict[str, object]],
+) -> None:
     drawing = run(new_drawing(), *VIEWS[:3], SIZE)
     states, log = [drawing], []
     for c in sequence:
@@ -128,12 +180,31 @@ def test_undo_gives_back_every_earlier_state_and_redo_every_later_one(sequence: 
     ("command", "says"),
     [
         ({"command": "move_view", "view": "gone", "position": {"x": 1, "y": 1}}, "no longer in the drawing"),
-        ({"command": "place_main_view", "sheet": "gone", "orientation": FRONT, "position": {"x": 1, "y": 1}}, "sheet is no longer"),
-        ({"command": "place_projected_view", "parent": "pict", "relation": "right", "position": {"x": 1, "y": 1}}, "pictorial"),
+        (
+            {
+                "command": "place_main_view",
+                "sheet": "gone",
+                "orientation": FRONT,
+                "position": {"x": 1, "y": 1},
+            },
+            "sheet is no longer",
+        ),
+        (
+            {
+                "command": "place_projected_view",
+                "parent": "pict",
+                "relation": "right",
+                "position": {"x": 1, "y": 1},
+            },
+            "pictorial",
+        ),
         ({"command": "remove", "ids": ["gone"]}, "no longer"),
         ({"command": "change_sheet", "sheet": "s", "size": "A9"}, "not a sheet size"),
         ({"command": "change_fields", "fields": {"hat": "x"}}, "no field called 'hat'"),
-        ({"command": "change", "ids": ["gone"], "values": {"direction": "aligned"}}, "no longer on the drawing"),
+        (
+            {"command": "change", "ids": ["gone"], "values": {"direction": "aligned"}},
+            "no longer on the drawing",
+        ),
         (SIZE, "on the drawing already"),
     ],
 )
@@ -155,11 +226,12 @@ def test_removing_a_view_takes_its_sizes_and_frees_its_projections() -> None:
     assert all(v.parent is None and v.relation is None for v in d.sheets[0].views)
 
 
-# ---- sheets ------------------------------------------------------------------------------------------------------------
+# ---- sheets ------------------------------------------------------------------------------------------------
 
 
 def test_sheet_sizes_halve_and_frames_keep_their_margins() -> None:
-    """ISO 216: each size is half the one before (to the millimeter); ISO 5457: 20 mm at the left, 10 elsewhere. Y14.1 (memory)."""
+    """ISO 216: each size is half the one before (to the millimeter); ISO 5457: 20 mm at the left, 10
+    elsewhere. Y14.1 (memory)."""
     names = list(sheets.ISO)
     for small, large in zip(names, names[1:], strict=False):
         assert sheets.ISO[large].short == sheets.ISO[small].long
@@ -169,7 +241,14 @@ def test_sheet_sizes_halve_and_frames_keep_their_margins() -> None:
         box = frame_box(Sheet(id="x", size=name))
         assert (box.left, box.bottom, w - box.right, h - box.top) == (20, 10, 10, 10)
     inches = {n: (s.short / 25.4, s.long / 25.4) for n, s in sheets.ASME.items()}
-    assert inches == {"A": (8.5, 11), "B": (11, 17), "C": (17, 22), "D": (22, 34), "E": (34, 44), "F": (28, 40)}
+    assert inches == {
+        "A": (8.5, 11),
+        "B": (11, 17),
+        "C": (17, 22),
+        "D": (22, 34),
+        "E": (34, 44),
+        "F": (28, 40),
+    }
     assert sheets.zone_count(390) == 8
     assert "I" not in sheets.ZONE_LETTERS
     assert "O" not in sheets.ZONE_LETTERS
@@ -211,7 +290,11 @@ def test_title_block_links_part_and_drawing_and_blanks_are_counted() -> None:
     model = demo("HB-204")
     d = new_drawing(fields=Fields(owner="Harrow Beck Millworks"))
     values = field_values(d, d.sheets[0], model.facts)
-    assert (values["title"], values["number"], values["material"]) == ("Bearing block", "HB-204", "gray iron EN-GJL-250")
+    assert (values["title"], values["number"], values["material"]) == (
+        "Bearing block",
+        "HB-204",
+        "gray iron EN-GJL-250",
+    )
     kg = next(iter(model.facts.parts.values())).volume * 7.2e-6  # gray iron 7.2 g/cm3
     assert float(values["mass"].split()[0]) == pytest.approx(kg, rel=5e-3)
     assert blank_fields(d, model.facts) == ["drawn_by", "date"]
@@ -222,7 +305,8 @@ def test_title_block_links_part_and_drawing_and_blanks_are_counted() -> None:
 
 
 def test_the_projection_symbol_shows_the_small_end_to_the_viewer_of_the_circles() -> None:
-    """ISO 5456-2: the circles, seen from the small end, stand at the right of the side view in first angle, at its left in third."""
+    """ISO 5456-2: the circles, seen from the small end, stand at the right of the side view in first angle,
+    at its left in third."""
     for method, side in (("first", 1), ("third", -1)):
         ink = projection_symbol(method, 0, 0, 1)
         cone = next(e for e in ink if isinstance(e, Polyline))
@@ -233,7 +317,7 @@ def test_the_projection_symbol_shows_the_small_end_to_the_viewer_of_the_circles(
         assert math.copysign(1, circle.center[0] - (left + right) / 2) == side
 
 
-# ---- files -------------------------------------------------------------------------------------------------------------
+# ---- files -------------------------------------------------------------------------------------------------
 
 
 @pytest.fixture(scope="module")
@@ -243,10 +327,14 @@ def sheet() -> tuple[Drawing, Composed]:
     for c in json.loads((ROOT / "demo/drawings/HB-204.json").read_text())["commands"]:
         d = run(d, {**c, "sheet": "s"} if "sheet" in c else c, facts=model.facts)
     prepared = Prepared(model)
-    return d, compose(d, d.sheets[0], model.facts, {v.id: derive(prepared, v.orientation) for v in d.sheets[0].views})
+    return d, compose(
+        d, d.sheets[0], model.facts, {v.id: derive(prepared, v.orientation) for v in d.sheets[0].views}
+    )
 
 
-def test_nothing_of_the_demo_drawing_is_lost_and_all_stays_in_the_frame(sheet: tuple[Drawing, Composed]) -> None:
+def test_nothing_of_the_demo_drawing_is_lost_and_all_stays_in_the_frame(
+    sheet: tuple[Drawing, Composed],
+) -> None:
     d, out = sheet
     assert out.lost == {}
     box = frame_box(d.sheets[0])
@@ -259,7 +347,9 @@ def test_nothing_of_the_demo_drawing_is_lost_and_all_stays_in_the_frame(sheet: t
                 assert box.bottom < p[1] + g.origin[1] < box.top
 
 
-def test_pdf_is_to_size_with_its_lettering_embedded_and_its_numbers_as_text(sheet: tuple[Drawing, Composed]) -> None:
+def test_pdf_is_to_size_with_its_lettering_embedded_and_its_numbers_as_text(
+    sheet: tuple[Drawing, Composed],
+) -> None:
     d, out = sheet
     data = sheets_pdf([out.ink, out.ink], d.profile, "HB-204")
     reader = pypdf.PdfReader(io.BytesIO(data))
@@ -295,9 +385,15 @@ def test_dxf_measures_what_the_model_measures(sheet: tuple[Drawing, Composed]) -
     assert all(e.dxf.linetype == "HIDDEN" for e in hidden)
     pattern = document.linetypes.get("HIDDEN").pattern_tags.tags
     assert [t.value for t in pattern if t.code == 49] == [3.0, -0.75]  # ISO 128-2: dash 12 d, gap 3 d, d 0.25
-    assert {t.dxf.text for b in (space, *document.blocks) for t in b.query("TEXT")} >= {"140", "Ø52 H8", "Bearing block"}
+    assert {t.dxf.text for b in (space, *document.blocks) for t in b.query("TEXT")} >= {
+        "140",
+        "Ø52 H8",
+        "Bearing block",
+    }
     assert len(space.query("ELLIPSE")) >= 6  # the holes of the pictorial view stay true ellipses
-    base = [e for e in space.query("LINE[layer=='Visible']") if abs(e.dxf.start.distance(e.dxf.end) - 140) < 1e-6]
+    base = [
+        e for e in space.query("LINE[layer=='Visible']") if abs(e.dxf.start.distance(e.dxf.end) - 140) < 1e-6
+    ]
     assert base
 
 

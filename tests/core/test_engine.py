@@ -62,14 +62,22 @@ def seen(shape: Any, o: Orientation, visible: bool = True) -> float:
     return float(merged(polylines(ours(scene_of([shape]), o), visible)).length)
 
 
-# ---- formulas ------------------------------------------------------------------------------------------------------------
+# ---- formulas ----------------------------------------------------------------------------------------------
 
 
 def test_a_torus_seen_square_to_its_axis_shows_4r_and_two_half_circles() -> None:
-    """Geometry: two tangents of 2R and a half circle of r at either end: 4R + 2 pi r (182.8 mm at R 30, r 10)."""
+    """Geometry: two tangents of 2R and a half circle of r at either end: 4R + 2 pi r (182.8 mm at R 30, r
+    10)."""
     ring = {"id": "t", "kind": "revolve", "profile": {"diameter": 20}, "axis": [[-30, 0], [-30, 1]]}
-    prepared = Prepared(part([{**ring, "plane": {"origin": [30, 0, 0], "x": [1, 0, 0], "normal": [0, -1, 0]}}]))
-    shown = {name: [c for c in derive(prepared, PRINCIPAL[name]).curves if c.visible and c.edge_class == "silhouette"] for name in ("front", "top")}
+    prepared = Prepared(
+        part([{**ring, "plane": {"origin": [30, 0, 0], "x": [1, 0, 0], "normal": [0, -1, 0]}}])
+    )
+    shown = {
+        name: [
+            c for c in derive(prepared, PRINCIPAL[name]).curves if c.visible and c.edge_class == "silhouette"
+        ]
+        for name in ("front", "top")
+    }
     assert sum(length(c) for c in shown["front"]) == pytest.approx(4 * 30 + 2 * math.pi * 10, rel=1e-6)
     assert {c.kind for c in shown["front"]} == {"line", "arc"}
     assert sorted(c.data[2] for c in shown["top"]) == pytest.approx([20, 40])
@@ -81,14 +89,20 @@ def test_a_sphere_is_a_circle_from_everywhere(radius: float, o: Orientation) -> 
     p = visible_pieces(scene_of([BRepPrimAPI_MakeSphere(radius).Shape()]), Camera(o.matrix(), np.zeros(3)))
     assert float(merged(polylines(p, True)).length) == pytest.approx(2 * math.pi * radius, rel=1e-3)
     places = np.concatenate([piece_points(p, int(i)) for i in np.flatnonzero(p.visible)])
-    assert np.hypot(places[:, 0], places[:, 1]) == pytest.approx(radius, abs=1e-6 * radius)  # on the true circle, not on triangles
+    assert np.hypot(places[:, 0], places[:, 1]) == pytest.approx(
+        radius, abs=1e-6 * radius
+    )  # on the true circle, not on triangles
 
 
 @given(st.floats(3, 40), st.floats(5, 80), st.floats(5, 80))
 @settings(max_examples=12, deadline=None)
-def test_outlines_of_a_cylinder_stand_a_radius_from_its_axis(radius: float, height: float, turn: float) -> None:
+def test_outlines_of_a_cylinder_stand_a_radius_from_its_axis(
+    radius: float, height: float, turn: float
+) -> None:
     o = rotate(FRONT, "right", turn)
-    p = visible_pieces(scene_of([BRepPrimAPI_MakeCylinder(radius, height).Shape()]), Camera(o.matrix(), np.zeros(3)))
+    p = visible_pieces(
+        scene_of([BRepPrimAPI_MakeCylinder(radius, height).Shape()]), Camera(o.matrix(), np.zeros(3))
+    )
     lines = [piece_points(p, int(i)) for i in range(len(p.curve)) if p.curves.kind[p.curve[i]] == SILHOUETTE]
     assert sorted(round(float(q[0, 0]), 6) for q in lines) == pytest.approx([-radius, radius])
     for q in lines:
@@ -97,8 +111,11 @@ def test_outlines_of_a_cylinder_stand_a_radius_from_its_axis(radius: float, heig
 
 @given(st.floats(10, 30), st.floats(0, 8), st.floats(10, 50))
 @settings(max_examples=12, deadline=None)
-def test_outlines_of_a_cone_seen_from_the_side_are_its_slant_edges(big: float, small: float, height: float) -> None:
-    """Square to the axis a cone shows both slant edges of length sqrt(h2 + (R - r)2), also to a pointed apex."""
+def test_outlines_of_a_cone_seen_from_the_side_are_its_slant_edges(
+    big: float, small: float, height: float
+) -> None:
+    """Square to the axis a cone shows both slant edges of length sqrt(h2 + (R - r)2), also to a pointed
+    apex."""
     cone = BRepPrimAPI_MakeCone(big, small if small > 1 else 0.0, height).Shape()
     p = ours(scene_of([cone]), FRONT)
     lines = [piece_points(p, int(i)) for i in range(len(p.curve)) if p.curves.kind[p.curve[i]] == SILHOUETTE]
@@ -110,26 +127,39 @@ def test_outlines_of_a_cone_seen_from_the_side_are_its_slant_edges(big: float, s
 @given(st.integers(0, 2**32 - 1), st.integers(1, 40), st.integers(1, 40))
 @settings(max_examples=60, deadline=None)
 def test_no_pair_of_pieces_that_cross_is_overlooked(seed: int, first: int, second: int) -> None:
-    """Against shapely's own test of every pair that is not wholly behind; short and long pieces, and ones that only touch."""
+    """Against shapely's own test of every pair that is not wholly behind; short and long pieces, and ones
+    that only touch."""
     rng = np.random.default_rng(seed)
 
     def lines(n: int) -> Any:
         start = np.round(rng.uniform(-50, 50, (n, 3)), int(rng.integers(0, 4)))
-        return start, start + np.round(rng.normal(0, 1, (n, 3)) * 10.0 ** rng.uniform(-2, 2, (n, 1)), int(rng.integers(0, 4)))
+        return start, start + np.round(
+            rng.normal(0, 1, (n, 3)) * 10.0 ** rng.uniform(-2, 2, (n, 1)), int(rng.integers(0, 4))
+        )
 
     (a0, a1), (b0, b1) = lines(first), lines(second)
-    found = {pair for qa, qb in near_pairs(a0, a1, b0, b1, 1e-6, 0.01) for pair in zip(qa.tolist(), qb.tolist(), strict=True)}
+    found = {
+        pair
+        for qa, qb in near_pairs(a0, a1, b0, b1, 1e-6, 0.01)
+        for pair in zip(qa.tolist(), qb.tolist(), strict=True)
+    }
     one, two = (shapely.linestrings(np.stack([p[:, :2], q[:, :2]], 1)) for p, q in ((a0, a1), (b0, b1)))
     before = np.maximum(b0, b1)[None, :, 2] >= np.minimum(a0, a1)[:, None, 2] - 0.01
-    crossing = {(i, j) for i in range(first) for j in range(second) if before[i, j] and shapely.dwithin(one[i], two[j], 1e-6)}
+    crossing = {
+        (i, j)
+        for i in range(first)
+        for j in range(second)
+        if before[i, j] and shapely.dwithin(one[i], two[j], 1e-6)
+    }
     assert crossing <= found
 
 
-# ---- against the kernel, and the judge ---------------------------------------------------------------------------------------
+# ---- against the kernel, and the judge ---------------------------------------------------------------------
 
 
 def agree(shapes: list[Any], placed: list[Any], matrices: Any, o: Orientation, whole: Any) -> None:
-    """Lines seen and hidden agree with the kernel's to 0.1 %; of lines seen the exact judge may take our side where they do not."""
+    """Lines seen and hidden agree with the kernel's to 0.1 %; of lines seen the exact judge may take our side
+    where they do not."""
     scene = scene_of(shapes, matrices)
     camera = camera_of(scene, o)
     p = visible_pieces(scene, camera)
@@ -137,15 +167,21 @@ def agree(shapes: list[Any], placed: list[Any], matrices: Any, o: Orientation, w
     asked, wrong = judged_wrong(p, judge)
     # within the triangles' distance of a tangency the judge himself changes his mind
     wrong = [(i, at) for i, at in wrong if judge.seen(at, 0.08) == judge.seen(at, 0.01)]
-    assert not wrong, f"the judge is against {len(wrong)} of {asked} places: {[(i, at.round(3).tolist()) for i, at in wrong[:3]]}"
+    assert not wrong, (
+        f"the judge is against {len(wrong)} of {asked} places: "
+        f"{[(i, at.round(3).tolist()) for i, at in wrong[:3]]}"
+    )
     kernel = kernel_lines(whole, o, camera.middle)
     mine = polylines(p, True)
-    tangent = [piece_points(p, int(i)) for i in np.flatnonzero(p.visible) if p.curves.kind[p.curve[i]] == SMOOTH]
+    tangent = [
+        piece_points(p, int(i)) for i in np.flatnonzero(p.visible) if p.curves.kind[p.curve[i]] == SMOOTH
+    ]
     size = max(float(merged(mine).length), 1.0)
     only_kernel = missing(kernel[True], [*mine, *tangent], 0.1)
     if len(only_kernel) * 0.1 > 0.001 * size:
         assert not unsettled(p, judge, only_kernel, True, 0.12)
-    # hidden lines: each is one of the kernel's and the other way round, where none of higher precedence lies over it
+    # hidden lines: each is one of the kernel's and the other way round, where none of higher precedence lies
+    # over it
     hidden = polylines(p, False)
     allowed = 0.001 * max(size, float(merged(hidden).length))
     assert len(missing(kernel[False], [*mine, *tangent, *hidden], 0.1)) * 0.1 <= allowed
@@ -171,9 +207,16 @@ def cylinder(radius: float, height: float, at: Any = (0, 0, 0), along: Any = (0,
 SHAPES = {
     "block with a hole": lambda: cut(box(40, 30, 20), cylinder(8, 30, (20, 15, -1))),
     "thin wall": lambda: cut(box(40, 30, 20), box(39.2, 29.2, 30, (0.4, 0.4, 0.4))),
-    "crossed bores": lambda: cut(cut(cylinder(15, 40), cylinder(9, 40)), cylinder(5, 40, (-20, 0, 20), (1, 0, 0))),
-    "cone on a ball": lambda: fuse(BRepPrimAPI_MakeSphere(12).Shape(), BRepPrimAPI_MakeCone(place((0, 0, 5), (0, 0, 1)), 8, 0, 30).Shape()),
-    "ring through a block": lambda: fuse(box(20, 20, 20, (-10, -10, -10)), BRepPrimAPI_MakeTorus(place((0, 0, 0), (1, 2, 3)), 14, 4).Shape()),
+    "crossed bores": lambda: cut(
+        cut(cylinder(15, 40), cylinder(9, 40)), cylinder(5, 40, (-20, 0, 20), (1, 0, 0))
+    ),
+    "cone on a ball": lambda: fuse(
+        BRepPrimAPI_MakeSphere(12).Shape(),
+        BRepPrimAPI_MakeCone(place((0, 0, 5), (0, 0, 1)), 8, 0, 30).Shape(),
+    ),
+    "ring through a block": lambda: fuse(
+        box(20, 20, 20, (-10, -10, -10)), BRepPrimAPI_MakeTorus(place((0, 0, 0), (1, 2, 3)), 14, 4).Shape()
+    ),
     "rounded block": lambda: rounded(),
 }
 
@@ -257,7 +300,11 @@ def test_step_files_are_seen_as_the_judge_sees_them(name: str) -> None:
         p = visible_pieces(scene, camera)
         judge = Judge(placed, o, camera.middle)
         asked, wrong = judged_wrong(p, judge, 0.01 * size)
-        wrong = [w for w in wrong if judge.seen(w[1], 1e-3 * size) == judge.seen(w[1], 2e-4 * size) != p.visible[w[0]]]
+        wrong = [
+            w
+            for w in wrong
+            if judge.seen(w[1], 1e-3 * size) == judge.seen(w[1], 2e-4 * size) != p.visible[w[0]]
+        ]
         assert asked > 20
         assert not wrong
 
@@ -269,7 +316,7 @@ def test_demo_parts_agree_with_the_kernel_or_the_judge_says_why_not(number_: str
         agree([shape], [shape], None, o, shape)
 
 
-# ---- instances -----------------------------------------------------------------------------------------------------------
+# ---- instances ---------------------------------------------------------------------------------------------
 
 
 def shifted(x: float = 0, y: float = 0, z: float = 0) -> Any:
@@ -279,7 +326,10 @@ def shifted(x: float = 0, y: float = 0, z: float = 0) -> Any:
 
 
 def test_a_mirrored_instance_is_the_mirror_image() -> None:
-    shape = BRepAlgoAPI_Cut(BRepPrimAPI_MakeBox(40, 30, 20).Shape(), BRepPrimAPI_MakeCylinder(place((12, 15, -1), (0, 0, 1)), 6, 30).Shape()).Shape()
+    shape = BRepAlgoAPI_Cut(
+        BRepPrimAPI_MakeBox(40, 30, 20).Shape(),
+        BRepPrimAPI_MakeCylinder(place((12, 15, -1), (0, 0, 1)), 6, 30).Shape(),
+    ).Shape()
     mirror = np.diag([-1.0, 1, 1, 1])
     plain, mirrored = scene_of([shape]), scene_of([shape], [mirror])
     for visible in (True, False):
@@ -294,7 +344,9 @@ def test_a_mirrored_instance_is_the_mirror_image() -> None:
 
 @given(st.floats(0, 6.28), st.sampled_from([FRONT, ISO]))
 @settings(max_examples=8, deadline=None)
-def test_a_rotated_instance_seen_from_where_it_was_turned_to_looks_the_same(turn: float, o: Orientation) -> None:
+def test_a_rotated_instance_seen_from_where_it_was_turned_to_looks_the_same(
+    turn: float, o: Orientation
+) -> None:
     shape = SHAPES["crossed bores"]()
     c, s = math.cos(turn), math.sin(turn)
     m = np.eye(4)
@@ -303,7 +355,9 @@ def test_a_rotated_instance_seen_from_where_it_was_turned_to_looks_the_same(turn
     a = visible_pieces(scene_of([shape]), Camera(o.matrix(), np.zeros(3)))
     b = visible_pieces(scene_of([shape], [m]), Camera(turned.matrix(), np.zeros(3)))
     for visible in (True, False):
-        assert merged(polylines(a, visible)).length == pytest.approx(merged(polylines(b, visible)).length, rel=2e-3)
+        assert merged(polylines(a, visible)).length == pytest.approx(
+            merged(polylines(b, visible)).length, rel=2e-3
+        )
 
 
 def test_touching_blocks_hide_what_lies_between_them() -> None:
@@ -316,8 +370,12 @@ def test_touching_blocks_hide_what_lies_between_them() -> None:
 
 
 def test_a_shaft_in_a_bore_of_its_own_size_and_flush_with_it() -> None:
-    plate = BRepAlgoAPI_Cut(BRepPrimAPI_MakeBox(gp_Pnt(-20, -20, 0), 40, 40, 10).Shape(), BRepPrimAPI_MakeCylinder(8, 10).Shape()).Shape()
-    shaft = BRepPrimAPI_MakeCylinder(place((0, 0, -15), (0, 0, 1)), 8, 25).Shape()  # its end flush with the plate's face
+    plate = BRepAlgoAPI_Cut(
+        BRepPrimAPI_MakeBox(gp_Pnt(-20, -20, 0), 40, 40, 10).Shape(), BRepPrimAPI_MakeCylinder(8, 10).Shape()
+    ).Shape()
+    shaft = BRepPrimAPI_MakeCylinder(
+        place((0, 0, -15), (0, 0, 1)), 8, 25
+    ).Shape()  # its end flush with the plate's face
     scene = scene_of([plate, shaft])
     top = ours(scene, PRINCIPAL["top"])
     assert merged(polylines(top, True)).length == pytest.approx(160 + 2 * math.pi * 8, rel=2e-3)
@@ -336,7 +394,7 @@ def test_a_pressed_in_pin_is_cut_where_it_enters() -> None:
     assert merged(polylines(p, True)).length == pytest.approx(80 + 4 * 20 + 2 * 8, rel=1e-3)
 
 
-# ---- the rest ----------------------------------------------------------------------------------------------------------------
+# ---- the rest ----------------------------------------------------------------------------------------------
 
 
 def test_parts_go_to_bytes_and_back_and_give_the_same_view() -> None:
@@ -363,7 +421,9 @@ def test_perspective_draws_what_is_near_larger_and_lines_straight() -> None:
     g = derive(Prepared(model), Derivation(orientation=FRONT, distance=200.0))
     assert {c.kind for c in g.curves} == {"line"}
     assert g.high[0] == pytest.approx(20 * 200 / (200 - 20))
-    widths = sorted({round(abs(c.data[2] - c.data[0]), 6) for c in g.curves if abs(c.data[3] - c.data[1]) < 1e-6})
+    widths = sorted(
+        {round(abs(c.data[2] - c.data[0]), 6) for c in g.curves if abs(c.data[3] - c.data[1]) < 1e-6}
+    )
     assert widths == [pytest.approx(40 * 200 / 220), pytest.approx(40 * 200 / 180)]
     far = derive(Prepared(model), Derivation(orientation=FRONT, distance=4e5))
     assert far.high[0] == pytest.approx(20, rel=1e-3)
@@ -379,11 +439,21 @@ def test_a_rough_view_is_near_the_exact_one() -> None:
 
 
 def test_threads_are_drawn_thin_at_the_diameter_the_standard_names() -> None:
-    """ISO 6410-1: an internal thread M10 is a thin three-quarter circle of its major diameter; hidden from the side, two thin dashed lines."""
-    model = part([
-        {"id": "b", "kind": "extrude", "profile": {"width": 40, "height": 30}, "depth": 20},
-        {"id": "t", "kind": "hole", "plane": {"origin": [0, 0, 20]}, "thread": "M10", "depth": 15, "thread_depth": 12},
-    ])  # fmt: skip
+    """ISO 6410-1: an internal thread M10 is a thin three-quarter circle of its major diameter; hidden from
+    the side, two thin dashed lines."""
+    model = part(
+        [
+            {"id": "b", "kind": "extrude", "profile": {"width": 40, "height": 30}, "depth": 20},
+            {
+                "id": "t",
+                "kind": "hole",
+                "plane": {"origin": [0, 0, 20]},
+                "thread": "M10",
+                "depth": 15,
+                "thread_depth": 12,
+            },
+        ]
+    )
     prepared = Prepared(model)
     top = [c for c in derive(prepared, PRINCIPAL["top"]).curves if c.edge_class == "thread"]
     assert [(c.kind, c.visible) for c in top] == [("arc", True)]
@@ -396,7 +466,9 @@ def test_threads_are_drawn_thin_at_the_diameter_the_standard_names() -> None:
     assert bottom == []
 
 
-def test_a_view_that_takes_long_is_first_written_roughly(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
+def test_a_view_that_takes_long_is_first_written_roughly(
+    tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
     monkeypatch.setattr(child, "SLOW_NODES", 0)
     archive, out, rough = tmp_path / "model", tmp_path / "view", tmp_path / "rough"
     archive.write_bytes(pack(demo("HB-204")))

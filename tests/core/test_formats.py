@@ -13,10 +13,16 @@ def test_the_published_schema_is_current() -> None:
 
 def test_the_page_names_every_kind_of_feature_and_mate() -> None:
     page = (Path(FILE).parent / "recipe.md").read_text()
-    kinds = {d["properties"]["kind"]["const"] for d in schema()["$defs"].values() if "kind" in d.get("properties", {})}
+    kinds = {
+        d["properties"]["kind"]["const"]
+        for d in schema()["$defs"].values()
+        if "kind" in d.get("properties", {})
+    }
     mates = {"coincident", "concentric", "angle"}
     assert kinds == mates | {"extrude", "revolve", "hole", "slot", "fillet", "chamfer", "pattern", "thread"}
     for kind in kinds:
         assert f"`{kind}`" in page
     for what, wanted in (("features", kinds - mates), ("mates", mates)):  # the sample office uses them all
-        assert {f["kind"] for r in RECIPES.glob("*.json") for f in json.loads(r.read_text()).get(what, [])} == wanted
+        assert {
+            f["kind"] for r in RECIPES.glob("*.json") for f in json.loads(r.read_text()).get(what, [])
+        } == wanted

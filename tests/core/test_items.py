@@ -1,4 +1,5 @@
-"""What is one item: parts of one shape, equal designations, stock by length; sums over levels; sizes of mates; balloons in reading order."""
+"""What is one item: parts of one shape, equal designations, stock by length; sums over levels; sizes of
+mates; balloons in reading order."""
 
 import math
 from typing import Any
@@ -36,36 +37,53 @@ from tests.core.contexts import seen_in
 from tests.core.test_assembly import assembly
 from tests.core.test_parts import facts_of, leaf
 
-# ---- parts of one shape --------------------------------------------------------------------------------------------------------------
+# ---- parts of one shape ------------------------------------------------------------------------------------
 HOLES = [
     {"id": f"h{n}", "kind": "hole", "plane": {"origin": [x, y, 8]}, "diameter": 6, "depth": 4}
     for n, (x, y) in enumerate([(30, 12), (-30, 12), (30, -5)])
 ]
 SHAPES: dict[str, Model] = {
-    "odd plate": block(90, 40, 8, *HOLES), "even block": block(30, 30, 30), "bearing": demo("HB-204"), "turned": demo("HB-231"),
+    "odd plate": block(90, 40, 8, *HOLES),
+    "even block": block(30, 30, 30),
+    "bearing": demo("HB-204"),
+    "turned": demo("HB-231"),
     "screw": read_model(STEP_FILES["screw"], "s"),
-}  # fmt: skip
+}
 
 
 def elsewhere(model: Model, turn: list[float], at: list[float], mirror: bool = False) -> PartFacts:
     m = np.eye(4)
     m[:3, :3], m[:3, 3] = Rotation.from_rotvec(turn).as_matrix(), at
     shape = next(iter(model.shapes.values()))
-    return part_facts(moved(NamedSolid(shape), (m @ (ACROSS if mirror else np.eye(4))).tolist()).shape, "Other")
+    return part_facts(
+        moved(NamedSolid(shape), (m @ (ACROSS if mirror else np.eye(4))).tolist()).shape, "Other"
+    )
 
 
-@given(st.sampled_from(list(SHAPES)), st.lists(st.floats(-3, 3), min_size=3, max_size=3), st.lists(st.floats(-500, 500), min_size=3, max_size=3))
+@given(
+    st.sampled_from(list(SHAPES)),
+    st.lists(st.floats(-3, 3), min_size=3, max_size=3),
+    st.lists(st.floats(-500, 500), min_size=3, max_size=3),
+)
 @settings(max_examples=25)
 def test_a_part_is_known_wherever_and_however_it_lies(name: str, turn: list[float], at: list[float]) -> None:
     part = next(iter(SHAPES[name].facts.parts.values()))
-    assert same_shapes({"a": part, "x": SHAPES["even block" if name != "even block" else "bearing"].facts.parts["part"],
-                        "b": elsewhere(SHAPES[name], turn, at)}) == [["a", "b"]]  # fmt: skip
+    assert same_shapes(
+        {
+            "a": part,
+            "x": SHAPES["even block" if name != "even block" else "bearing"].facts.parts["part"],
+            "b": elsewhere(SHAPES[name], turn, at),
+        }
+    ) == [["a", "b"]]
 
 
 @pytest.mark.parametrize(("name", "same"), [("odd plate", False), ("even block", True), ("turned", True)])
 def test_the_other_hand_is_another_part_unless_the_part_is_its_own_mirror(name: str, same: bool) -> None:
     part = next(iter(SHAPES[name].facts.parts.values()))
-    assert bool(same_shapes({"a": part, "b": elsewhere(SHAPES[name], [0.3, 1, 0.2], [5, 6, 7], mirror=True)})) is same
+    assert (
+        bool(same_shapes({"a": part, "b": elsewhere(SHAPES[name], [0.3, 1, 0.2], [5, 6, 7], mirror=True)}))
+        is same
+    )
 
 
 def test_parts_of_one_volume_and_equal_edges_are_told_apart_by_where_their_holes_are() -> None:
@@ -80,7 +98,10 @@ def test_parts_of_one_volume_and_equal_edges_are_told_apart_by_where_their_holes
 def test_parts_said_to_be_the_same_are_one_item() -> None:
     facts = facts_of(TreeNode(name="A", children=[leaf("p0"), leaf("p1"), leaf("p1"), leaf("p2")]))
     facts.same_as = {"p1": "p0"}
-    assert [(line.key, line.total, line.parts) for line in bill.lines(facts)] == [("p0", 3, (("p0", 1), ("p1", 2))), ("p2", 1, (("p2", 1),))]
+    assert [(line.key, line.total, line.parts) for line in bill.lines(facts)] == [
+        ("p0", 3, (("p0", 1), ("p1", 2))),
+        ("p2", 1, (("p2", 1),)),
+    ]
     facts.same_as = {"p1": "gone"}
     assert [line.key for line in bill.lines(facts)] == ["p0", "p1", "p2"]
 
@@ -92,24 +113,50 @@ def test_a_part_listed_as_another_is_not_gone_and_has_its_number_again_when_it_s
     assert [(r.key, r.item) for r in rows] == [("p0", 1), ("p1", 2), ("p2", 3)]
     plist = parts_list.lists_on(drawing.sheets[0])[0]
     facts.same_as = {"p1": "p0"}
-    assert [(r.key, r.item, r.gone) for r in parts_list.rows(drawing, plist, facts)] == [("p0", 1, False), ("p2", 3, False)]
+    assert [(r.key, r.item, r.gone) for r in parts_list.rows(drawing, plist, facts)] == [
+        ("p0", 1, False),
+        ("p2", 3, False),
+    ]
     assert balloon.numbers_of(drawing, facts).keys["0/1"] == "p0"
     facts.same_as = {}
-    assert [(r.key, r.item) for r in parts_list.rows(drawing, plist, facts)] == [("p0", 1), ("p1", 2), ("p2", 3)]
+    assert [(r.key, r.item) for r in parts_list.rows(drawing, plist, facts)] == [
+        ("p0", 1),
+        ("p1", 2),
+        ("p2", 3),
+    ]
 
 
 def test_screws_without_a_number_are_one_item_by_their_designation() -> None:
-    """ISO 4762 M6x20 twice in a file, once written otherwise; an M6x25 and two plain plates stay as they are."""
-    names = {"p0": "Screw ISO 4762 - M6x20", "p1": "screw  ISO 4762 - M6X20", "p2": "Screw ISO 4762 - M6x25", "p3": "Plate", "p4": "Plate"}
+    """ISO 4762 M6x20 twice in a file, once written otherwise; an M6x25 and two plain plates stay as they
+    are."""
+    names = {
+        "p0": "Screw ISO 4762 - M6x20",
+        "p1": "screw  ISO 4762 - M6X20",
+        "p2": "Screw ISO 4762 - M6x25",
+        "p3": "Plate",
+        "p4": "Plate",
+    }
     tree = TreeNode(name="A", children=[leaf(k) for k in names])
     facts = facts_of(tree, **{k: {"name": name} for k, name in names.items()})
-    assert [(line.key, line.total) for line in bill.lines(facts)] == [("p0", 2), ("p2", 1), ("p3", 1), ("p4", 1)]
+    assert [(line.key, line.total) for line in bill.lines(facts)] == [
+        ("p0", 2),
+        ("p2", 1),
+        ("p3", 1),
+        ("p4", 1),
+    ]
 
 
-# ---- amounts -------------------------------------------------------------------------------------------------------------------------
+# ---- amounts -----------------------------------------------------------------------------------------------
 def listed(facts: Facts, profile: Any = ISO_MM, **more: Any) -> tuple[Drawing, list[parts_list.Row]]:
-    plist = PartsList(id="l", columns=[PartsColumn(field=f) for f in ("item", "count", "name", "total_mass", "cost")], totals=True, **more)
-    drawing = Drawing(name="x", profile=profile, projection="first", sheets=[Sheet(id="s", size="A3", annotations=[plist])])
+    plist = PartsList(
+        id="l",
+        columns=[PartsColumn(field=f) for f in ("item", "count", "name", "total_mass", "cost")],
+        totals=True,
+        **more,
+    )
+    drawing = Drawing(
+        name="x", profile=profile, projection="first", sheets=[Sheet(id="s", size="A3", annotations=[plist])]
+    )
     return drawing, parts_list.rows(drawing, plist, facts)
 
 
@@ -119,12 +166,22 @@ def test_stock_is_counted_by_its_length_and_costs_by_the_meter(cuts: list[tuple[
     """Cut lengths of one bar (one number) add up; a meter is 39.37 in."""
     parts = {
         f"p{n}": {
-            "name": "Flat bar", "number": "B-1", "counted": "length", "unit_cost": 8.0, "high": [long, 30, 5], "volume": long * 150,
+            "name": "Flat bar",
+            "number": "B-1",
+            "counted": "length",
+            "unit_cost": 8.0,
+            "high": [long, 30, 5],
+            "volume": long * 150,
             "material": "steel S235",
         }
         for n, (long, _) in enumerate(cuts)
-    }  # fmt: skip
-    facts = facts_of(TreeNode(name="A", children=[leaf(f"p{n}") for n, (_, count) in enumerate(cuts) for _ in range(count)]), **parts)
+    }
+    facts = facts_of(
+        TreeNode(
+            name="A", children=[leaf(f"p{n}") for n, (_, count) in enumerate(cuts) for _ in range(count)]
+        ),
+        **parts,
+    )
     total = sum(long * count for long, count in cuts)
     _, (row,) = listed(facts)
     assert row.cells["count"].value == pytest.approx(total / 1000, abs=1e-6)
@@ -138,27 +195,40 @@ def test_stock_is_counted_by_its_length_and_costs_by_the_meter(cuts: list[tuple[
 
 def test_a_group_weighs_and_costs_what_it_is_made_of_and_totals_count_each_part_once() -> None:
     inner = lambda: TreeNode(name="Pair", group="g", children=[leaf("p0"), leaf("p1"), leaf("p1")])  # noqa: E731
-    parts = {"p0": {"unit_cost": 5.0, "stated_mass": 2.0}, "p1": {"unit_cost": 1.5, "volume": 1000, "material": "steel S235"}}
+    parts = {
+        "p0": {"unit_cost": 5.0, "stated_mass": 2.0},
+        "p1": {"unit_cost": 1.5, "volume": 1000, "material": "steel S235"},
+    }
     facts = facts_of(TreeNode(name="A", children=[inner(), inner(), leaf("p1")]), **parts)
     for levels in ("top", "parts", "indented"):
         drawing, rows = listed(facts, levels=levels)
         sums = parts_list.totals(rows)
         assert sums["cost"] == pytest.approx(2 * 5.0 + 5 * 1.5), levels
-        assert sums["total_mass"] == pytest.approx(2 * 2.0 + 5 * 0.00785) == pytest.approx(facts.total_mass() or 0)
+        assert (
+            sums["total_mass"]
+            == pytest.approx(2 * 2.0 + 5 * 0.00785)
+            == pytest.approx(facts.total_mass() or 0)
+        )
         table = parts_list.table(drawing, parts_list.lists_on(drawing.sheets[0])[0], facts)
         assert table[-1][-2:] == [pytest.approx(sums["total_mass"]), pytest.approx(17.5)]
     _, rows = listed(facts, levels="top")
     group = next(r for r in rows if r.group)
-    assert (group.cells["mass"].value, group.cells["cost"].value) == (pytest.approx(2.0157), pytest.approx(16.0))
+    assert (group.cells["mass"].value, group.cells["cost"].value) == (
+        pytest.approx(2.0157),
+        pytest.approx(16.0),
+    )
 
 
 def test_a_part_without_price_leaves_the_total_open() -> None:
-    facts = facts_of(TreeNode(name="A", children=[TreeNode(name="P", group="g", children=[leaf("p0")]), leaf("p1")]), p1={"unit_cost": 2.0})
+    facts = facts_of(
+        TreeNode(name="A", children=[TreeNode(name="P", group="g", children=[leaf("p0")]), leaf("p1")]),
+        p1={"unit_cost": 2.0},
+    )
     _, rows = listed(facts, levels="top")
     assert parts_list.totals(rows)["cost"] is None
 
 
-# ---- sizes of mates ------------------------------------------------------------------------------------------------------------------
+# ---- sizes of mates ----------------------------------------------------------------------------------------
 @pytest.fixture(scope="module")
 def twin() -> Model:
     return build_model(validate_recipe(demo_data("HB-220")), lambda n: demo_data(n))
@@ -168,8 +238,11 @@ def shown(model: Model, *names: str) -> tuple[Drawing, Sheet, dict[str, Any]]:
     views = [View(id=n, kind="main", orientation=PRINCIPAL[n], position=Point(x=100, y=100)) for n in names]
     sheet = Sheet(id="s", size="A1", views=views)
     prepared = Prepared(model)
-    return (Drawing(name="x", profile=ISO_MM, projection="first", sheets=[sheet]), sheet,
-            {v.id: derive(prepared, derivation_of(v, model.facts)) for v in views})  # fmt: skip
+    return (
+        Drawing(name="x", profile=ISO_MM, projection="first", sheets=[sheet]),
+        sheet,
+        {v.id: derive(prepared, derivation_of(v, model.facts)) for v in views},
+    )
 
 
 def test_mates_of_the_assembly_are_brought_once_each_and_no_part_s_own_size(twin: Model) -> None:
@@ -183,7 +256,11 @@ def test_mates_of_the_assembly_are_brought_once_each_and_no_part_s_own_size(twin
         values[round(math.degrees(value) if isinstance(size, AngleDimension) else value, 6)] = size
         assert size.picks[0].instance != size.picks[1].instance
     known = twin.facts.parameters
-    assert set(values) == {known["pitch"], known["open"], known["inset"] - 110}  # the winder's own mates stand on its own drawing
+    assert set(values) == {
+        known["pitch"],
+        known["open"],
+        known["inset"] - 110,
+    }  # the winder's own mates stand on its own drawing
     assert values[30].view == "top"
     sheet.annotations = list(found.sizes)
     again = sizes_of_mates(drawing, sheet, geometries, twin.facts)
@@ -202,30 +279,77 @@ def test_a_mate_that_no_view_shows_squarely_is_told(twin: Model) -> None:
 @given(st.floats(12, 90), st.floats(1, 60))
 @settings(max_examples=10)
 def test_brought_sizes_read_what_the_mate_says(apart: float, lift: float) -> None:
-    pin = {"moorcrest": "part", "version": 1, "name": "Pin", "features": [{"id": "b", "kind": "extrude", "profile": {"diameter": 10}, "depth": 40}]}
-    model = build_model(validate_recipe(assembly(
-        [{"id": "a", "part": "pin"}, {"id": "b", "part": "pin", "at": {"origin": [30, 0, 5]}}],
-        [{"kind": "concentric", "id": "c", "of": "b:b/side", "to": "a:b/side", "offset": apart},
-         {"kind": "coincident", "id": "l", "of": "b:b/start", "to": "a:b/start", "offset": -lift, "facing": False}], parts={"pin": pin},
-    )))  # fmt: skip
+    pin = {
+        "moorcrest": "part",
+        "version": 1,
+        "name": "Pin",
+        "features": [{"id": "b", "kind": "extrude", "profile": {"diameter": 10}, "depth": 40}],
+    }
+    model = build_model(
+        validate_recipe(
+            assembly(
+                [{"id": "a", "part": "pin"}, {"id": "b", "part": "pin", "at": {"origin": [30, 0, 5]}}],
+                [
+                    {"kind": "concentric", "id": "c", "of": "b:b/side", "to": "a:b/side", "offset": apart},
+                    {
+                        "kind": "coincident",
+                        "id": "l",
+                        "of": "b:b/start",
+                        "to": "a:b/start",
+                        "offset": -lift,
+                        "facing": False,
+                    },
+                ],
+                parts={"pin": pin},
+            )
+        )
+    )
     drawing, sheet, geometries = shown(model, "front", "top")
     sizes = sizes_of_mates(drawing, sheet, geometries, model.facts).sizes
     read = [
-        registry.value(s, seen_in(facts=model.facts, frame=ViewFrame.of(next(v for v in sheet.views if v.id == s.view), model.facts))) for s in sizes
+        registry.value(
+            s,
+            seen_in(
+                facts=model.facts,
+                frame=ViewFrame.of(next(v for v in sheet.views if v.id == s.view), model.facts),
+            ),
+        )
+        for s in sizes
     ]
     assert sorted(read) == pytest.approx(sorted([apart, lift]), abs=1e-5)
 
 
-# ---- reading order -------------------------------------------------------------------------------------------------------------------
+# ---- reading order -----------------------------------------------------------------------------------------
 def test_balloons_are_read_clockwise_from_the_upper_left_stacked_ones_after_their_first() -> None:
-    places = {"lower left": (0, 0), "upper right": (100, 80), "upper left": (0, 80), "lower right": (100, 0), "top": (50, 90), "left": (-5, 40)}
+    places = {
+        "lower left": (0, 0),
+        "upper right": (100, 80),
+        "upper left": (0, 80),
+        "lower right": (100, 0),
+        "top": (50, 90),
+        "left": (-5, 40),
+    }
     numbers = Numbers({k: n for n, k in enumerate((*places, "nut"), 1)}, {k: k for k in places}, {}, {})
     balloons = [
-        Balloon(id=f"b{n}", view="v", instance=k, tip=Point(x=0.5, y=0.5), place=Placement(model=Point(x=x, y=y), paper=Point(x=0, y=0)),
-                stacked=["nut"] if k == "top" else [])
+        Balloon(
+            id=f"b{n}",
+            view="v",
+            instance=k,
+            tip=Point(x=0.5, y=0.5),
+            place=Placement(model=Point(x=x, y=y), paper=Point(x=0, y=0)),
+            stacked=["nut"] if k == "top" else [],
+        )
         for n, (k, (x, y)) in enumerate(places.items())
-    ]  # fmt: skip
-    assert balloon.reading_order(balloons, numbers, 1.0) == ["upper left", "top", "nut", "upper right", "lower right", "lower left", "left"]
+    ]
+    assert balloon.reading_order(balloons, numbers, 1.0) == [
+        "upper left",
+        "top",
+        "nut",
+        "upper right",
+        "lower right",
+        "lower left",
+        "left",
+    ]
 
 
 def test_a_thousand_instances_are_counted_down_their_levels() -> None:
@@ -234,7 +358,13 @@ def test_a_thousand_instances_are_counted_down_their_levels() -> None:
     assert (len(facts.instances), len(facts.parts)) == (1000, 60)
     per_module = {"1": 1, "2": 4, "3": 1, "4": 2, "5": 1, "6": 1}
     lines = bill.lines(facts)
-    assert {facts.parts[line.key].number: line.total for line in lines} == {f"R-{k}{n}": 10 * c for k in range(10) for n, c in per_module.items()}
-    assert [(line.number, line.total) for line in bill.lines(facts, "top")] == [(f"R-{k}0", 10) for k in range(10)]
+    assert {facts.parts[line.key].number: line.total for line in lines} == {
+        f"R-{k}{n}": 10 * c for k in range(10) for n, c in per_module.items()
+    }
+    assert [(line.number, line.total) for line in bill.lines(facts, "top")] == [
+        (f"R-{k}0", 10) for k in range(10)
+    ]
     mass = facts.total_mass() or 0.0
-    assert mass == pytest.approx(sum((facts.mass(facts.parts[line.key]) or 0.0) * line.total for line in lines))
+    assert mass == pytest.approx(
+        sum((facts.mass(facts.parts[line.key]) or 0.0) * line.total for line in lines)
+    )

@@ -1,6 +1,8 @@
-"""What every kind of annotation must be able to do, run over the registry: a new kind is tested here without a line in this file.
+"""What every kind of annotation must be able to do, run over the registry: a new kind is tested here without
+a line in this file.
 
-The sample is found by trying: the kind's own tool, or else its data on the edges of a small assembly that has some of everything.
+The sample is found by trying: the kind's own tool, or else its data on the edges of a small assembly that has
+some of everything.
 """
 
 import dataclasses
@@ -27,7 +29,17 @@ from drafting.commands.annotations import Change, MoveAnnotations, Place, Remove
 from drafting.commands.sheets import ChangeSheet, CopySheet, SwitchProjection
 from drafting.compose import annotation_groups, compose, obstacles
 from drafting.context import Context
-from drafting.document import AnnotationBase, Drawing, InView, OnAnnotation, Pick, Placement, Point, Sheet, View
+from drafting.document import (
+    AnnotationBase,
+    Drawing,
+    InView,
+    OnAnnotation,
+    Pick,
+    Placement,
+    Point,
+    Sheet,
+    View,
+)
 from drafting.errors import CommandError, SizeError
 from drafting.export.dxf import sheet_dxf
 from drafting.export.pdf import sheets_pdf
@@ -62,11 +74,24 @@ def assembly() -> Any:
     ]
     pin = [{"id": "p", "kind": "extrude", "profile": {"diameter": 12}, "depth": 25}]
     parts = {
-        name: {"moorcrest": "part", "version": 1, "name": name.title(), "features": f, "properties": {"material": "steel S235"}}
+        name: {
+            "moorcrest": "part",
+            "version": 1,
+            "name": name.title(),
+            "features": f,
+            "properties": {"material": "steel S235"},
+        }
         for name, f in (("plate", plate), ("pin", pin))
     }
-    placed = [{"id": "plate", "part": "plate", "at": {"origin": [0, 0, 0]}}, {"id": "pin", "part": "pin", "at": {"origin": [0, -55, 0]}}]
-    return build_model(validate_recipe({"moorcrest": "assembly", "version": 1, "name": "Pair", "parts": parts, "instances": placed}))
+    placed = [
+        {"id": "plate", "part": "plate", "at": {"origin": [0, 0, 0]}},
+        {"id": "pin", "part": "pin", "at": {"origin": [0, -55, 0]}},
+    ]
+    return build_model(
+        validate_recipe(
+            {"moorcrest": "assembly", "version": 1, "name": "Pair", "parts": parts, "instances": placed}
+        )
+    )
 
 
 def view_of(kind: str) -> View:
@@ -74,7 +99,12 @@ def view_of(kind: str) -> View:
     more: dict[str, Any] = {}
     if kind == "section":
         line = CuttingLine(points=[Point(x=-60, y=0), Point(x=60, y=0)], base=TOP)
-        more = {"section": Section(line=line), "letter": "A", "orientation": across(TOP, (1.0, 0.0), 1, "first"), "hidden_lines": False}
+        more = {
+            "section": Section(line=line),
+            "letter": "A",
+            "orientation": across(TOP, (1.0, 0.0), 1, "first"),
+            "hidden_lines": False,
+        }
     elif kind == "detail":
         more = {"detail": DetailOutline(shape="circle", center=Point(x=0, y=14), radius=34), "letter": "B"}
     elif kind == "interrupted":
@@ -133,15 +163,25 @@ def prepared() -> Prepared:
 
 
 def spots(b: Bench) -> list[Spot]:
-    """Things to pick: of every shape some, circles and short slanting lines first, since fewer kinds go without them."""
+    """Things to pick: of every shape some, circles and short slanting lines first, since fewer kinds go
+    without them."""
     found: dict[tuple[str, str], Spot] = {}
-    curves = sorted(b.geometry.curves, key=lambda c: (c.kind != "arc", math.dist(c.data[:2], c.data[2:4]) if c.kind == "line" else 0.0))
+    curves = sorted(
+        b.geometry.curves,
+        key=lambda c: (c.kind != "arc", math.dist(c.data[:2], c.data[2:4]) if c.kind == "line" else 0.0),
+    )
     for c in curves:
         if c.visible and c.source and c.edge_class not in ("smooth", "break"):
             d = c.data
-            at = (d[0], d[1]) if c.kind != "arc" else (d[0] + d[2] * math.cos(d[3]), d[1] + d[2] * math.sin(d[3]))
+            at = (
+                (d[0], d[1])
+                if c.kind != "arc"
+                else (d[0] + d[2] * math.cos(d[3]), d[1] + d[2] * math.sin(d[3]))
+            )
             key = (b.geometry.instances[c.instance], c.source)
-            found.setdefault(key, Spot(Pick(instance=key[0], source=c.source, role=c.role), (float(at[0]), float(at[1]))))
+            found.setdefault(
+                key, Spot(Pick(instance=key[0], source=c.source, role=c.role), (float(at[0]), float(at[1])))
+            )
     return list(found.values())[:PICKS_TRIED]
 
 
@@ -149,17 +189,32 @@ def tries(kind: Kind[Any], b: Bench) -> Iterator[AnnotationBase]:
     """Annotations of a kind to try in a view, or on the sheet."""
     least, most = kind.data.picks_taken
     things = spots(b)
-    tip = next(((c.data[0] + 0.2, c.data[1] + 0.2) for c in b.geometry.curves if c.visible and c.kind == "line"), (0.0, 0.0))
+    tip = next(
+        ((c.data[0] + 0.2, c.data[1] + 0.2) for c in b.geometry.curves if c.visible and c.kind == "line"),
+        (0.0, 0.0),
+    )
     scale = b.context.scale
     for count in range(least, min(most, 4) + 1):
         for group in itertools.combinations(things, count):
-            request = Request(group, (30.0, 70.0), "a", settings={"tip": (tip[0] * scale, tip[1] * scale)}, geometry=b.geometry)
+            request = Request(
+                group,
+                (30.0, 70.0),
+                "a",
+                settings={"tip": (tip[0] * scale, tip[1] * scale)},
+                geometry=b.geometry,
+            )
             try:
                 if kind.propose is not None:
                     yield kind.propose(request, b.context)
                 else:
                     place = Placement(model=Point(x=0, y=45), paper=Point(x=0, y=14))
-                    yield kind.data.model_validate({"id": "a", "anchor": InView(view="v", picks=request.picks(b.context)), "place": place})
+                    yield kind.data.model_validate(
+                        {
+                            "id": "a",
+                            "anchor": InView(view="v", picks=request.picks(b.context)),
+                            "place": place,
+                        }
+                    )
             except (SizeError, CommandError):
                 continue
 
@@ -192,7 +247,9 @@ every_view = pytest.mark.parametrize("view_kind", VIEW_KINDS)
 
 @every_kind
 @every_view
-def test_it_is_placed_drawn_and_survives_every_change_around_it(prepared: Prepared, kind: Kind[Any], view_kind: str) -> None:
+def test_it_is_placed_drawn_and_survives_every_change_around_it(
+    prepared: Prepared, kind: Kind[Any], view_kind: str
+) -> None:
     b = held(prepared, kind, view_kind)
     assert b.group().elements
     with pytest.raises(CommandError, match="on the drawing already"):
@@ -221,9 +278,11 @@ def test_what_can_be_set_is_set_or_refused_in_a_sentence(prepared: Prepared, kin
     for f in form_of(kind):
         now = getattr(b.sheet.annotations[0], f.name)
         wanted: dict[str, list[Any]] = {
-            "switch": [not now], "choice": [c for c in f.choices if c != now], "text": ["Other words"],
+            "switch": [not now],
+            "choice": [c for c in f.choices if c != now],
+            "text": ["Other words"],
             "number": [v for v in (f.least, f.most, 3, 4) if v is not None and v != now],
-        }  # fmt: skip
+        }
         for value in wanted[f.form]:
             command = Change(command="change", ids=["a"], values={f.name: value})
             refused = refusal(b, command)
@@ -288,7 +347,9 @@ def test_what_it_was_taken_on_may_be_lost_and_it_says_so(prepared: Prepared, kin
         assert isinstance(b.drawn(), Group)
         return
     bare = {key: p.model_copy(update={"edges": [], "faces": []}) for key, p in b.facts.parts.items()}
-    gone = b.facts.model_copy(update={"parts": bare, "instances": [] if not b.sheet.annotations[0].picks else b.facts.instances})
+    gone = b.facts.model_copy(
+        update={"parts": bare, "instances": [] if not b.sheet.annotations[0].picks else b.facts.instances}
+    )
     lost = b.drawn(facts=gone)
     assert isinstance(lost, str), "it is drawn on a model that has none of its edges"
     assert lost.endswith(".")
@@ -313,7 +374,9 @@ def test_the_room_it_takes_holds_its_table(prepared: Prepared, kind: Kind[Any]) 
 
 @every_kind
 @pytest.mark.parametrize("profile", [ISO_MM, ASME_INCH], ids=["ISO", "ASME"])
-def test_its_lettering_is_read_back_from_every_file(prepared: Prepared, kind: Kind[Any], profile: Profile) -> None:
+def test_its_lettering_is_read_back_from_every_file(
+    prepared: Prepared, kind: Kind[Any], profile: Profile
+) -> None:
     b = held(prepared, kind, "main", profile)
     out = compose(b.drawing, b.sheet, b.facts, {"v": b.derived})
     assert out.lost == {}
@@ -323,7 +386,9 @@ def test_its_lettering_is_read_back_from_every_file(prepared: Prepared, kind: Ki
     data, _ = sheet_dxf(out.ink, profile)
     document = ezdxf.read(io.StringIO(data.decode()))  # type: ignore[attr-defined]
     lettered = {t.dxf.text for t in document.modelspace().query("TEXT")}
-    lettered |= {t.dxf.text for block in document.blocks if block.name.startswith("*D") for t in block.query("TEXT")}
+    lettered |= {
+        t.dxf.text for block in document.blocks if block.name.startswith("*D") for t in block.query("TEXT")
+    }
     for text in words:
         assert text.replace(" ", "") in pdf.replace(" ", "").replace("\n", ""), text
         assert text in lettered
@@ -340,7 +405,7 @@ def test_what_hangs_on_it_goes_when_it_goes(prepared: Prepared, kind: Kind[Any])
     assert after.sheets[0].annotations == []
 
 
-# ---- the registry itself -------------------------------------------------------------------------------------------------------
+# ---- the registry itself -----------------------------------------------------------------------------------
 def test_a_kind_that_is_unknown_or_there_twice_or_draws_nothing_is_refused() -> None:
     with pytest.raises(TypeError, match="registered twice"):
         registry.registered((LENGTHS, LENGTHS))
@@ -356,7 +421,13 @@ def test_a_kind_that_is_unknown_or_there_twice_or_draws_nothing_is_refused() -> 
     with pytest.raises(TypeError, match="says no kind"):
         registry.registered((Kind(Nameless, "Nameless", ink=lambda a, c: []),))
     with pytest.raises(ValueError, match="nothing"):
-        Sheet.model_validate({"id": "s", "size": "A4", "annotations": [{"kind": "nothing", "id": "x", "anchor": {"on": "sheet"}}]})
+        Sheet.model_validate(
+            {
+                "id": "s",
+                "size": "A4",
+                "annotations": [{"kind": "nothing", "id": "x", "anchor": {"on": "sheet"}}],
+            }
+        )
 
 
 def test_kinds_give_only_abilities_that_there_are() -> None:

@@ -1,4 +1,5 @@
-"""Where views stand: beside each other by the projection method, within the frame, clear of tables and the title block."""
+"""Where views stand: beside each other by the projection method, within the frame, clear of tables and the
+title block."""
 
 import pytest
 
@@ -50,7 +51,13 @@ def test_arranging_uses_the_corner_beside_the_title_block(bearing_block: Prepare
 
 def test_arranging_keeps_clear_of_a_parts_list_and_says_what_lies_on_one(winder: Prepared) -> None:
     office = placed(Office(winder, size="A2"), "right", "below")
-    plist = {"kind": "parts_list", "id": "list", "attached": False, "position": {"x": 40, "y": 390}, "grow": "down"}
+    plist = {
+        "kind": "parts_list",
+        "id": "list",
+        "attached": False,
+        "position": {"x": 40, "y": 390},
+        "grow": "down",
+    }
     office.do("place", sheet="s", annotations=[plist])
     office.do("arrange_sheet", sheet="s")
     assert arrange.overlaps(office.drawing.sheets[0], boxes_of(office), standing(office)) == []
@@ -58,28 +65,51 @@ def test_arranging_keeps_clear_of_a_parts_list_and_says_what_lies_on_one(winder:
     office.do("move_view", view="front", position={"x": (left + right) / 2, "y": (bottom + top) / 2})
     assert ("front", "list") in arrange.overlaps(office.drawing.sheets[0], boxes_of(office), standing(office))
     block = standing(office)["block"]
-    office.do("move_view", view="front", position={"x": (block[0] + block[2]) / 2, "y": (block[1] + block[3]) / 2})
-    assert ("front", "block") in arrange.overlaps(office.drawing.sheets[0], boxes_of(office), standing(office))
+    office.do(
+        "move_view", view="front", position={"x": (block[0] + block[2]) / 2, "y": (block[1] + block[3]) / 2}
+    )
+    assert ("front", "block") in arrange.overlaps(
+        office.drawing.sheets[0], boxes_of(office), standing(office)
+    )
 
 
 def test_a_hole_table_goes_along_when_the_sheet_is_arranged(bearing_block: Prepared) -> None:
     office = placed(Office(bearing_block, size="A2"), "right", "above")
-    circles = [e.name for e in office.facts.parts["part"].edges if e.kind == "circle" and e.closed and abs((e.axis or [0, 0, 0])[1]) > 0.9][:3]
-    picks = [{"instance": "part", "source": name, "point": "center"} for name in circles[:1]] + [{"instance": "part", "source": n} for n in circles]
+    circles = [
+        e.name
+        for e in office.facts.parts["part"].edges
+        if e.kind == "circle" and e.closed and abs((e.axis or [0, 0, 0])[1]) > 0.9
+    ][:3]
+    picks = [{"instance": "part", "source": name, "point": "center"} for name in circles[:1]] + [
+        {"instance": "part", "source": n} for n in circles
+    ]
     place = {"model": {"x": 0, "y": -49}, "paper": {"x": -40, "y": -30}}
-    office.do("place", annotations=[{"id": "t", "kind": "hole_table", "view": "front", "picks": picks, "place": place}])
+    office.do(
+        "place",
+        annotations=[{"id": "t", "kind": "hole_table", "view": "front", "picks": picks, "place": place}],
+    )
     office.do("arrange_sheet", sheet="s")
     sheet = office.drawing.sheets[0]
     front = office.view("front")
     assert front.position.x != 60
-    found = arrange.overlaps(sheet, {k: b for k, b in boxes_of(office).items() if k != "front"}, standing(office))
+    found = arrange.overlaps(
+        sheet, {k: b for k, b in boxes_of(office).items() if k != "front"}, standing(office)
+    )
     assert found == []
 
 
 @pytest.mark.parametrize(("x", "y"), [(0, 0), (2000, 40), (50, 1000), (-300, -300)])
-def test_a_standard_set_stays_within_the_frame_wherever_the_pointer_is(bearing_block: Prepared, x: float, y: float) -> None:
+def test_a_standard_set_stays_within_the_frame_wherever_the_pointer_is(
+    bearing_block: Prepared, x: float, y: float
+) -> None:
     office = Office(bearing_block, size="A3")
-    office.do("place_standard_set", sheet="s", orientation=FRONT, members=["right", "below"], position={"x": x, "y": y})
+    office.do(
+        "place_standard_set",
+        sheet="s",
+        orientation=FRONT,
+        members=["right", "below"],
+        position={"x": x, "y": y},
+    )
     frame = frame_box(office.drawing.sheets[0])
     for left, bottom, right, top in boxes_of(office).values():
         assert frame.left - 1e-6 <= left
@@ -89,11 +119,22 @@ def test_a_standard_set_stays_within_the_frame_wherever_the_pointer_is(bearing_b
 
 
 def test_views_beside_the_front_are_named_as_the_trade_does() -> None:
-    """ISO 5456-2, ASME Y14.3: third angle has the top above and the right side at the right, first angle the other way round."""
+    """ISO 5456-2, ASME Y14.3: third angle has the top above and the right side at the right, first angle the
+    other way round."""
     assert ASME_INCH.projection == "third"
     assert ISO_MM.projection == "first"
-    assert [shown_beside(r, "third") for r in ("above", "below", "right", "left")] == ["top", "bottom", "right side", "left side"]
-    assert [shown_beside(r, "first") for r in ("above", "below", "right", "left")] == ["bottom", "top", "left side", "right side"]
+    assert [shown_beside(r, "third") for r in ("above", "below", "right", "left")] == [
+        "top",
+        "bottom",
+        "right side",
+        "left side",
+    ]
+    assert [shown_beside(r, "first") for r in ("above", "below", "right", "left")] == [
+        "bottom",
+        "top",
+        "left side",
+        "right side",
+    ]
     assert shown_beside("above-right", "third") == shown_beside("below-left", "first") == "from above right"
     seen = {"top": "top", "bottom": "bottom", "right side": "right", "left side": "left"}
     for relation in RELATIONS:

@@ -1,4 +1,5 @@
-"""What is remembered is keyed by all that it depends on: no number of yesterday's model on today's drawing."""
+"""What is remembered is keyed by all that it depends on: no number of yesterday's model on today's
+drawing."""
 
 from functools import partial
 from typing import Any
@@ -25,9 +26,13 @@ def apart(facts: Facts, by: float) -> Facts:
 
 
 def drawn() -> tuple[Drawing, Sheet]:
-    view = View(id="v", kind="main", orientation=PRINCIPAL["front"], position=Point(x=100, y=100), exploded="apart")
+    view = View(
+        id="v", kind="main", orientation=PRINCIPAL["front"], position=Point(x=100, y=100), exploded="apart"
+    )
     picks = [Pick(instance=name, source="c/side.left|c/start") for name in ("a", "b")]
-    size = LinearDimension(id="d", view="v", picks=picks, place=Placement(model=Point(x=0, y=0), paper=Point(x=0, y=-40)))
+    size = LinearDimension(
+        id="d", view="v", picks=picks, place=Placement(model=Point(x=0, y=0), paper=Point(x=0, y=-40))
+    )
     sheet = Sheet(id="s", size="A3", views=[view], annotations=[size])
     return Drawing(name="Apart", profile=ISO_MM, projection="first", sheets=[sheet]), sheet
 

@@ -1,4 +1,5 @@
-"""Parts lists and balloons: counts, item numbers that stay, cells, tables in files, and leaders that neither cross nor miss."""
+"""Parts lists and balloons: counts, item numbers that stay, cells, tables in files, and leaders that neither
+cross nor miss."""
 
 import io
 import itertools
@@ -27,7 +28,16 @@ from drafting.export import tables
 from drafting.ink.elements import Arc, Fill, Line, Text
 from drafting.ink.shapes import text_boxes
 from drafting.model import bill, exploded
-from drafting.model.model import IDENTITY, ExplodedState, Facts, InstanceFacts, Model, PartFacts, Step, TreeNode
+from drafting.model.model import (
+    IDENTITY,
+    ExplodedState,
+    Facts,
+    InstanceFacts,
+    Model,
+    PartFacts,
+    Step,
+    TreeNode,
+)
 from drafting.model.step import read_model, write_model
 from drafting.standards.profile import ASME_INCH, ISO_MM, Profile
 from drafting.standards.scales import Scale
@@ -60,17 +70,41 @@ def facts_of(tree: TreeNode, **parts: dict[str, Any]) -> Facts:
     walk(tree, "0")
     keys = sorted({i.part for i in paths})
     made = {
-        k: PartFacts(**{"name": k, "volume": 1000, "low": [0, 0, 0], "high": [1, 1, 1], "faces": [], "edges": [], **parts.get(k, {})}) for k in keys
+        k: PartFacts(
+            **{
+                "name": k,
+                "volume": 1000,
+                "low": [0, 0, 0],
+                "high": [1, 1, 1],
+                "faces": [],
+                "edges": [],
+                **parts.get(k, {}),
+            }
+        )
+        for k in keys
     }
-    return Facts(name="A", kind="assembly", units="mm", source="step", parts=made, instances=paths, tree=tree, low=[0, 0, 0], high=[1, 1, 1])
+    return Facts(
+        name="A",
+        kind="assembly",
+        units="mm",
+        source="step",
+        parts=made,
+        instances=paths,
+        tree=tree,
+        low=[0, 0, 0],
+        high=[1, 1, 1],
+    )
 
 
 def leaf(part: str) -> TreeNode:
     return TreeNode(name=part, part=part)
 
 
-# groups as (name, its members with how often each is in it); members are parts p0..p4, or groups of a deeper level
-LEVELS = st.lists(st.lists(st.tuples(st.integers(0, 6), st.integers(1, 3)), min_size=1, max_size=4), min_size=1, max_size=3)
+# groups as (name, its members with how often each is in it); members are parts p0..p4, or groups of a deeper
+# level
+LEVELS = st.lists(
+    st.lists(st.tuples(st.integers(0, 6), st.integers(1, 3)), min_size=1, max_size=4), min_size=1, max_size=3
+)
 
 
 @given(LEVELS)
@@ -80,7 +114,9 @@ def test_counts_are_the_products_of_what_stands_on_the_way_down(levels: list[lis
         members = []
         for what, times in levels[depth]:
             for _ in range(times):
-                members.append(made(depth + 1) if what > 4 and depth + 1 < len(levels) else leaf(f"p{what % 5}"))
+                members.append(
+                    made(depth + 1) if what > 4 and depth + 1 < len(levels) else leaf(f"p{what % 5}")
+                )
         return TreeNode(name=f"g{depth}", group=f"g{depth}", children=members)
 
     def counted(depth: int) -> dict[str, int]:
@@ -134,16 +170,33 @@ def do(drawing: Drawing, facts: Facts, **command: Any) -> Drawing:
 
 
 def test_item_numbers_stay_when_the_model_changes() -> None:
-    before = facts_of(TreeNode(name="A", children=[leaf("plate"), leaf("pin"), leaf("nut"), leaf("nut")]), pin={"make": "buy"}, nut={"make": "buy"})
+    before = facts_of(
+        TreeNode(name="A", children=[leaf("plate"), leaf("pin"), leaf("nut"), leaf("nut")]),
+        pin={"make": "buy"},
+        nut={"make": "buy"},
+    )
     drawing, plist = listed(before)
     drawing = do(drawing, before, command="change", ids=["p"], values={"totals": True})
-    assert {k: i.number for k, i in drawing.items.items()} == {"plate": 1, "pin": 2, "nut": 3}  # made parts first
+    assert {k: i.number for k, i in drawing.items.items()} == {
+        "plate": 1,
+        "pin": 2,
+        "nut": 3,
+    }  # made parts first
     after = facts_of(TreeNode(name="A", children=[leaf("cover"), leaf("plate"), leaf("nut")]))
     rows = parts_list.rows(drawing, plist, after)
-    assert [(r.key, r.item, r.gone) for r in rows] == [("plate", 1, False), ("nut", 3, False), ("cover", 4, False), ("pin", 2, True)]
+    assert [(r.key, r.item, r.gone) for r in rows] == [
+        ("plate", 1, False),
+        ("nut", 3, False),
+        ("cover", 4, False),
+        ("pin", 2, True),
+    ]
     assert rows[-1].cells["name"].text == "pin"
     drawing = do(drawing, after, command="number_in_order", keys=["cover", "nut", "plate"])
-    assert {k: i.number for k, i in drawing.items.items()} == {"cover": 1, "nut": 2, "plate": 3}  # what is gone is dropped
+    assert {k: i.number for k, i in drawing.items.items()} == {
+        "cover": 1,
+        "nut": 2,
+        "plate": 3,
+    }  # what is gone is dropped
     drawing = do(drawing, after, command="number_item", key="plate", number=1)
     assert {k: i.number for k, i in drawing.items.items()} == {"cover": 3, "nut": 2, "plate": 1}
 
@@ -159,18 +212,31 @@ def test_a_copied_sheet_has_a_list_of_its_own(winder: Model) -> None:
 
 def test_cells_say_what_the_model_says_unless_the_drawing_says_otherwise(winder: Model) -> None:
     facts = winder.facts
-    drawing, _ = listed(facts, totals=True, columns=[PartsColumn(field=f) for f in ("item", "name", "material", "total_mass", "unit_cost", "cost")])
+    drawing, _ = listed(
+        facts,
+        totals=True,
+        columns=[
+            PartsColumn(field=f) for f in ("item", "name", "material", "total_mass", "unit_cost", "cost")
+        ],
+    )
     plist = parts_list.lists_on(drawing.sheets[0])[0]
     drawing = do(drawing, facts, command="say_cell", key="shaft", field="material", text="steel 42CrMo4")
     drawing = do(drawing, facts, command="say_cell", key="nut", field="unit_cost", text="1,25")
     rows = {r.key: r for r in parts_list.rows(drawing, plist, facts)}
-    assert (rows["shaft"].cells["material"].text, rows["shaft"].cells["material"].changed) == ("steel 42CrMo4", True)
+    assert (rows["shaft"].cells["material"].text, rows["shaft"].cells["material"].changed) == (
+        "steel 42CrMo4",
+        True,
+    )
     assert rows["shaft"].cells["material"].model == facts.parts["shaft"].material
     assert rows["nut"].cells["cost"].value == 1.25
     assert not rows["side"].cells["material"].changed
     reset = do(drawing, facts, command="say_cell", key="shaft", field="material", text=None)
     assert list(reset.cells) == ["nut"]
-    for field, text, says in (("unit_cost", "dear", "not a cost"), ("count", "3", "counted or computed"), ("make", "borrowed", "made or bought")):
+    for field, text, says in (
+        ("unit_cost", "dear", "not a cost"),
+        ("count", "3", "counted or computed"),
+        ("make", "borrowed", "made or bought"),
+    ):
         with pytest.raises(CommandError, match=says):
             do(drawing, facts, command="say_cell", key="nut", field=field, text=text)
     # sums over the list are those of the whole
@@ -181,7 +247,9 @@ def test_cells_say_what_the_model_says_unless_the_drawing_says_otherwise(winder:
 
 
 def test_the_table_reads_back_from_a_spreadsheet_with_numbers_as_numbers(winder: Model) -> None:
-    columns = [PartsColumn(field=f) for f in ("item", "count", "name", "number", "mass", "total_mass", "cost")]
+    columns = [
+        PartsColumn(field=f) for f in ("item", "count", "name", "number", "mass", "total_mass", "cost")
+    ]
     drawing, plist = listed(winder.facts, totals=True, columns=columns)
     table = parts_list.table(drawing, plist, winder.facts)
     page = openpyxl.load_workbook(io.BytesIO(tables.xlsx(table, "Parts"))).active
@@ -199,11 +267,22 @@ def test_the_table_reads_back_from_a_spreadsheet_with_numbers_as_numbers(winder:
     assert back[-1][5] == pytest.approx(winder.facts.total_mass())
 
 
-@pytest.mark.parametrize(("profile", "titles"), [
-    (ISO_MM, ["Item", "Qty", "Designation", "Reference", "Material", "Mass kg", "Remarks"]),  # ISO 7573, from memory
-    (ASME_INCH, ["FIND NO.", "QTY REQD", "PART OR IDENTIFYING NO.", "NOMENCLATURE OR DESCRIPTION", "MATERIAL"]),  # ASME Y14.34, from memory
-])  # fmt: skip
-def test_columns_are_the_standards_and_fit_the_title_block(winder: Model, profile: Profile, titles: list[str]) -> None:
+@pytest.mark.parametrize(
+    ("profile", "titles"),
+    [
+        (
+            ISO_MM,
+            ["Item", "Qty", "Designation", "Reference", "Material", "Mass kg", "Remarks"],
+        ),  # ISO 7573, from memory
+        (
+            ASME_INCH,
+            ["FIND NO.", "QTY REQD", "PART OR IDENTIFYING NO.", "NOMENCLATURE OR DESCRIPTION", "MATERIAL"],
+        ),  # ASME Y14.34, from memory
+    ],
+)
+def test_columns_are_the_standards_and_fit_the_title_block(
+    winder: Model, profile: Profile, titles: list[str]
+) -> None:
     drawing, plist = listed(winder.facts, profile)
     columns = parts_list.columns_of(plist, profile)
     assert [c.title for c in columns] == titles
@@ -214,15 +293,34 @@ def test_columns_are_the_standards_and_fit_the_title_block(winder: Model, profil
 
 @given(st.integers(1, 40), st.integers(3, 12), st.integers(1, 3), st.booleans(), st.booleans())
 @settings(max_examples=25)
-def test_long_lists_go_on_beside_and_on_another_sheet_without_losing_a_row(count: int, most: int, blocks: int, up: bool, attached: bool) -> None:
-    facts = facts_of(TreeNode(name="A", children=[leaf(f"part {n:02d} of a long and wordy name") for n in range(count)]))
-    drawing, first = listed(facts, most_rows=most, blocks=blocks, grow="up" if up else "down", attached=attached, position=Point(x=30, y=200))
-    drawing.sheets.append(Sheet(id="t", size="A2", annotations=[PartsList(id="q", rest_of="p", attached=False, position=Point(x=30, y=30))]))
+def test_long_lists_go_on_beside_and_on_another_sheet_without_losing_a_row(
+    count: int, most: int, blocks: int, up: bool, attached: bool
+) -> None:
+    facts = facts_of(
+        TreeNode(name="A", children=[leaf(f"part {n:02d} of a long and wordy name") for n in range(count)])
+    )
+    drawing, first = listed(
+        facts,
+        most_rows=most,
+        blocks=blocks,
+        grow="up" if up else "down",
+        attached=attached,
+        position=Point(x=30, y=200),
+    )
+    drawing.sheets.append(
+        Sheet(
+            id="t",
+            size="A2",
+            annotations=[PartsList(id="q", rest_of="p", attached=False, position=Point(x=30, y=30))],
+        )
+    )
     laid = [parts_list.laid_out(drawing, s, parts_list.lists_on(s)[0], facts) for s in drawing.sheets]
     assert laid[0].left_over == max(0, count - most * blocks)
     said: list[str] = []
     for table in laid:
-        said += [e.text for e in table.ink if isinstance(e, Text) and e.text.isdigit() and e.line == "frame_thin"]
+        said += [
+            e.text for e in table.ink if isinstance(e, Text) and e.text.isdigit() and e.line == "frame_thin"
+        ]
         boxes = text_boxes(table.ink, margin=0.0)
         outer = shapely.box(table.box.left, table.box.bottom, table.box.right, table.box.top)
         assert all(outer.buffer(1e-6).covers(b) for b in boxes)
@@ -230,7 +328,9 @@ def test_long_lists_go_on_beside_and_on_another_sheet_without_losing_a_row(count
         a, b = tree.query(boxes, predicate="overlaps")
         assert len(a) == 0  # no lettering on lettering
     numbers = [int(t) for t in said]
-    assert sorted(numbers) == sorted([n + 1 for n in range(count)] + [1] * count)  # each item once, and its count of one
+    assert sorted(numbers) == sorted(
+        [n + 1 for n in range(count)] + [1] * count
+    )  # each item once, and its count of one
 
 
 def test_a_list_that_stands_on_the_title_block_grows_up_from_it(winder: Model) -> None:
@@ -240,20 +340,42 @@ def test_a_list_that_stands_on_the_title_block_grows_up_from_it(winder: Model) -
     table = parts_list.laid_out(drawing, drawing.sheets[0], plist, winder.facts)
     block_ = block_box(drawing.sheets[0])
     assert (table.box.right, table.box.bottom) == pytest.approx((block_.right, block_.top))
-    items = [e for e in table.ink if isinstance(e, Text) and e.text in ("1", "11") and e.at[0] < table.box.left + 14]
-    assert [e.text for e in sorted(items, key=lambda e: e.at[1])] == ["1", "11"]  # the first item next to the head, which is at the foot
+    items = [
+        e
+        for e in table.ink
+        if isinstance(e, Text) and e.text in ("1", "11") and e.at[0] < table.box.left + 14
+    ]
+    assert [e.text for e in sorted(items, key=lambda e: e.at[1])] == [
+        "1",
+        "11",
+    ]  # the first item next to the head, which is at the foot
 
 
 def test_what_cannot_be_listed_is_refused_in_a_sentence(winder: Model) -> None:
     one = block(10, 20, 30).facts
     drawing, _ = listed(winder.facts)
     with pytest.raises(CommandError, match="made of an assembly"):
-        do(Drawing(name="x", profile=ISO_MM, projection="first", sheets=[Sheet(id="s", size="A4")]), one, command="place", sheet="s",
-           annotations=[{"kind": "parts_list", "id": "p"}])  # fmt: skip
+        do(
+            Drawing(name="x", profile=ISO_MM, projection="first", sheets=[Sheet(id="s", size="A4")]),
+            one,
+            command="place",
+            sheet="s",
+            annotations=[{"kind": "parts_list", "id": "p"}],
+        )
     for command, says in (
-        ({"command": "place", "sheet": "s", "annotations": [{"kind": "parts_list", "id": "q"}]}, "bears a parts list already"),
+        (
+            {"command": "place", "sheet": "s", "annotations": [{"kind": "parts_list", "id": "q"}]},
+            "bears a parts list already",
+        ),
         ({"command": "change", "ids": ["p"], "values": {"columns": [{"field": "wind"}]}}, "not a column"),
-        ({"command": "change", "ids": ["p"], "values": {"columns": [{"field": "name"}, {"field": "name"}]}}, "say the same"),
+        (
+            {
+                "command": "change",
+                "ids": ["p"],
+                "values": {"columns": [{"field": "name"}, {"field": "name"}]},
+            },
+            "say the same",
+        ),
         ({"command": "change", "ids": ["p"], "values": {"most_rows": 2}}, "at least 3"),
         ({"command": "change", "ids": ["p"], "values": {"rest_of": "p"}}, "go on from"),
         ({"command": "change", "ids": ["zz"], "values": {"totals": True}}, "no longer on the drawing"),
@@ -264,7 +386,7 @@ def test_what_cannot_be_listed_is_refused_in_a_sentence(winder: Model) -> None:
             do(drawing, winder.facts, **command)
 
 
-# ---- balloons --------------------------------------------------------------------------------------------------------------------
+# ---- balloons ----------------------------------------------------------------------------------------------
 @pytest.fixture(scope="module")
 def winder_views(winder: Model) -> dict[str, tuple[View, ViewGeometry]]:
     prepared = Prepared(winder)
@@ -275,7 +397,13 @@ def winder_views(winder: Model) -> dict[str, tuple[View, ViewGeometry]]:
         View(id="front", kind="main", orientation=FRONT, position=at),
         View(id="top", kind="projected", orientation=PRINCIPAL["top"], position=at),
         View(id="picture", kind="pictorial", orientation=isometric(FRONT), position=at),
-        View(id="cut", kind="section", orientation=across(FRONT, (0.0, 1.0), 1, "first"), position=at, section=Section(line=line)),
+        View(
+            id="cut",
+            kind="section",
+            orientation=across(FRONT, (0.0, 1.0), 1, "first"),
+            position=at,
+            section=Section(line=line),
+        ),
     ]
     return {v.id: (v, derive(prepared, derivation_of(v, winder.facts))) for v in views}
 
@@ -294,26 +422,52 @@ def numbered_view(
     numbers = balloon.numbers_of(drawing, winder.facts)
     frame = ViewFrame.of(view, winder.facts, scale)
     box = shapely.box(*(np.array(geometry.low) * scale), *(np.array(geometry.high) * scale))
-    room = shapely.box(-600, -500, 600, 500).difference(shapely.union_all([box.buffer(1.0, join_style="mitre"), *shapely.buffer(sized, 1.0)]))
+    room = shapely.box(-600, -500, 600, 500).difference(
+        shapely.union_all([box.buffer(1.0, join_style="mitre"), *shapely.buffer(sized, 1.0)])
+    )
     hatching = hatch_angles(view, geometry, winder.facts, drawing, scale)
     ids = [f"b{n}" for n in range(40)]
-    return numbers, frame, box, hatching, number_all.proposed(known or [], geometry, numbers, seen_in(winder.facts, frame, profile, scale, view), room, hatching, ids, sized if minded else ()
-    )  # fmt: skip
+    return (
+        numbers,
+        frame,
+        box,
+        hatching,
+        number_all.proposed(
+            known or [],
+            geometry,
+            numbers,
+            seen_in(winder.facts, frame, profile, scale, view),
+            room,
+            hatching,
+            ids,
+            sized if minded else (),
+        ),
+    )
 
 
 @pytest.mark.parametrize("profile", [ISO_MM, ASME_INCH])
 @pytest.mark.parametrize("scale", [0.2, 0.5, 1.0])
 @pytest.mark.parametrize("name", ["front", "top", "picture", "cut"])
 def test_all_parts_of_a_view_are_numbered_once_and_no_leader_crosses(
-    winder: Model, winder_views: dict[str, tuple[View, ViewGeometry]], name: str, scale: float, profile: Profile
+    winder: Model,
+    winder_views: dict[str, tuple[View, ViewGeometry]],
+    name: str,
+    scale: float,
+    profile: Profile,
 ) -> None:
     view, geometry = winder_views[name]
     numbers, frame, box, hatching, made = numbered_view(winder, view, geometry, scale, profile)
     keys = [numbers.keys[b.instance] for b in made]
-    seen = {numbers.keys[geometry.instances[c.instance]] for c in geometry.curves if c.visible and c.edge_class != "smooth"}
+    seen = {
+        numbers.keys[geometry.instances[c.instance]]
+        for c in geometry.curves
+        if c.visible and c.edge_class != "smooth"
+    }
     assert len(set(keys)) == len(keys)
     assert set(keys) >= seen
-    assert all(b.on == "face" for b, key in zip(made, keys, strict=True) if key not in seen)  # seen between the lines of others
+    assert all(
+        b.on == "face" for b, key in zip(made, keys, strict=True) if key not in seen
+    )  # seen between the lines of others
     r = balloon.radius(profile)
     tips = np.array([balloon.tip_of(b, seen_in(facts=winder.facts, frame=frame, scale=scale)) for b in made])
     ends = np.array([b.place.at(scale) for b in made])
@@ -325,7 +479,12 @@ def test_all_parts_of_a_view_are_numbered_once_and_no_leader_crosses(
     assert not shapely.intersects(circles, box).any()
     for b, tip, end in zip(made, tips, ends, strict=True):
         # in a row or a column about the view
-        away = [abs(end[0] - box.bounds[0]), abs(end[0] - box.bounds[2]), abs(end[1] - box.bounds[1]), abs(end[1] - box.bounds[3])]
+        away = [
+            abs(end[0] - box.bounds[0]),
+            abs(end[0] - box.bounds[2]),
+            abs(end[1] - box.bounds[1]),
+            abs(end[1] - box.bounds[3]),
+        ]
         rings = [number_all.AWAY + r + n * 2.8 * r for n in range(8)]
         assert min(abs(a - ring) for a in away for ring in rings) < 1e-6
         number = geometry.instances.index(b.instance)
@@ -340,16 +499,29 @@ def test_all_parts_of_a_view_are_numbered_once_and_no_leader_crosses(
             assert min(np.linalg.norm(balloon.nearest(c, tip / scale) - tip / scale) for c in mine) < 1e-3
 
 
-def test_balloons_keep_off_the_sizes_of_a_view_and_leaders_off_their_lines(winder: Model, winder_views: dict[str, tuple[View, ViewGeometry]]) -> None:
-    """Leader lines do not cross dimension lines where that can be helped (ISO 128-22, ISO 129-1; from memory)."""
+def test_balloons_keep_off_the_sizes_of_a_view_and_leaders_off_their_lines(
+    winder: Model, winder_views: dict[str, tuple[View, ViewGeometry]]
+) -> None:
+    """Leader lines do not cross dimension lines where that can be helped (ISO 128-22, ISO 129-1; from
+    memory)."""
     view, geometry = winder_views["top"]
     (x0, y0), (x1, y1) = np.array(geometry.low) * 0.5, np.array(geometry.high) * 0.5
-    rows = [shapely.LineString([(x0, y), (x1, y)]) for y in (y0 - 10, y0 - 17)] + [shapely.LineString([(x0 - 10, y0), (x0 - 10, y1)])]
+    rows = [shapely.LineString([(x0, y), (x1, y)]) for y in (y0 - 10, y0 - 17)] + [
+        shapely.LineString([(x0 - 10, y0), (x0 - 10, y1)])
+    ]
     r = balloon.radius(ISO_MM)
 
     def crossings(made: list[Balloon], frame: ViewFrame) -> int:
         ends = np.array([b.place.at(0.5) for b in made])
-        leaders = shapely.linestrings(np.stack([[balloon.tip_of(b, seen_in(facts=winder.facts, frame=frame, scale=0.5)) for b in made], ends], 1))
+        leaders = shapely.linestrings(
+            np.stack(
+                [
+                    [balloon.tip_of(b, seen_in(facts=winder.facts, frame=frame, scale=0.5)) for b in made],
+                    ends,
+                ],
+                1,
+            )
+        )
         return int(sum(shapely.crosses(leaders, row).sum() for row in rows))
 
     _, frame, _, _, bare = numbered_view(winder, view, geometry, 0.5, ISO_MM)
@@ -360,31 +532,54 @@ def test_balloons_keep_off_the_sizes_of_a_view_and_leaders_off_their_lines(winde
     assert not any(shapely.intersects(circles, row).any() for row in rows)
     assert len(made) == len(bare)
     assert (
-        crossings(made, frame) < crossings(bare, frame) + sum(shapely.intersects(circles, row).any() for row in rows) or crossings(made, frame) == 0
+        crossings(made, frame)
+        < crossings(bare, frame) + sum(shapely.intersects(circles, row).any() for row in rows)
+        or crossings(made, frame) == 0
     )
 
 
 def test_no_leader_runs_over_a_small_part_that_another_balloon_points_at(winder: Model) -> None:
     """A fitter who follows the leader of the plate must not end at the washer before it (common practice)."""
-    orientation = Orientation(right=[math.sqrt(0.5), math.sqrt(0.5), 0], up=[-math.sqrt(1 / 6), math.sqrt(1 / 6), math.sqrt(2 / 3)])
-    view = View(id="apart", kind="pictorial", orientation=orientation, position=Point(x=300, y=200), exploded="For assembly")
+    orientation = Orientation(
+        right=[math.sqrt(0.5), math.sqrt(0.5), 0], up=[-math.sqrt(1 / 6), math.sqrt(1 / 6), math.sqrt(2 / 3)]
+    )
+    view = View(
+        id="apart",
+        kind="pictorial",
+        orientation=orientation,
+        position=Point(x=300, y=200),
+        exploded="For assembly",
+    )
     geometry = derive(Prepared(winder), derivation_of(view, winder.facts))
     assert geometry.seen is not None
     numbers, frame, _, _, made = numbered_view(winder, view, geometry, 0.5, ISO_MM)
     raster, small = geometry.seen.raster(), []
     for b in made:
         row, column = np.nonzero(raster == geometry.instances.index(b.instance))
-        at = np.stack([geometry.seen.left + (column + 0.5) * geometry.seen.cell, geometry.seen.bottom + (row + 0.5) * geometry.seen.cell], 1) * 0.5
+        at = (
+            np.stack(
+                [
+                    geometry.seen.left + (column + 0.5) * geometry.seen.cell,
+                    geometry.seen.bottom + (row + 0.5) * geometry.seen.cell,
+                ],
+                1,
+            )
+            * 0.5
+        )
         if np.ptp(at, axis=0).max() < 2 * number_all.SMALL:
             small.append((b, shapely.multipoints(at)))
     assert len(small) >= 2  # cap screw, washer
     for b in made:
-        leader = shapely.LineString([balloon.tip_of(b, seen_in(facts=winder.facts, frame=frame, scale=0.5)), b.place.at(0.5)])
+        leader = shapely.LineString(
+            [balloon.tip_of(b, seen_in(facts=winder.facts, frame=frame, scale=0.5)), b.place.at(0.5)]
+        )
         for other, shown in small:
             assert other.id == b.id or leader.distance(shown) > 0.5, (b.instance, other.instance)
 
 
-def test_numbering_again_keeps_what_is_pointed_at(winder: Model, winder_views: dict[str, tuple[View, ViewGeometry]]) -> None:
+def test_numbering_again_keeps_what_is_pointed_at(
+    winder: Model, winder_views: dict[str, tuple[View, ViewGeometry]]
+) -> None:
     view, geometry = winder_views["picture"]
     *_, made = numbered_view(winder, view, geometry, 0.5, ISO_MM)
     kept = [b.model_copy(update={"quantity": True}) for b in made[:3]]
@@ -393,18 +588,28 @@ def test_numbering_again_keeps_what_is_pointed_at(winder: Model, winder_views: d
     assert len(again) == len(made)
 
 
-def test_leaders_are_no_longer_than_the_matching_of_least_length(winder: Model, winder_views: dict[str, tuple[View, ViewGeometry]]) -> None:
+def test_leaders_are_no_longer_than_the_matching_of_least_length(
+    winder: Model, winder_views: dict[str, tuple[View, ViewGeometry]]
+) -> None:
     """Exchanging any two balloons makes the leaders longer, or something stands against it."""
     view, geometry = winder_views["front"]
     numbers, frame, _, _, made = numbered_view(winder, view, geometry, 0.5, ISO_MM)
     tips = np.array([balloon.tip_of(b, seen_in(facts=winder.facts, frame=frame, scale=0.5)) for b in made])
     ends = np.array([b.place.at(0.5) for b in made])
-    against = number_all.Against(number_all._pieces([]), tips, np.full(len(tips), number_all.OVER_TIP), [None] * len(made), balloon.radius(ISO_MM))
+    against = number_all.Against(
+        number_all._pieces([]),
+        tips,
+        np.full(len(tips), number_all.OVER_TIP),
+        [None] * len(made),
+        balloon.radius(ISO_MM),
+    )
     now = number_all._Leaders(tips, ends, against).cost
     for i, j in itertools.combinations(range(len(made)), 2):
         other = ends.copy()
         other[[i, j]] = other[[j, i]]
-        assert number_all._Leaders(tips, other, against).cost > now - 8.0  # leaders were shortened along their faces since
+        assert (
+            number_all._Leaders(tips, other, against).cost > now - 8.0
+        )  # leaders were shortened along their faces since
 
 
 @pytest.mark.parametrize("scale", [0.5, 1.0])
@@ -414,14 +619,29 @@ def test_a_leader_ends_in_an_arrow_on_an_edge_and_a_dot_on_a_face(
     view, geometry = winder_views["front"]
     drawing, _ = listed(winder.facts)
     numbers, frame = balloon.numbers_of(drawing, winder.facts), ViewFrame.of(view, winder.facts, scale)
-    c = next(c for c in geometry.curves if c.kind == "arc" and c.visible and geometry.instances[c.instance] == "handle")
-    rim = np.array([c.data[0] + c.data[2] * math.cos(0.3 + c.data[3]), c.data[1] + c.data[2] * math.sin(0.3 + c.data[3])])
+    c = next(
+        c
+        for c in geometry.curves
+        if c.kind == "arc" and c.visible and geometry.instances[c.instance] == "handle"
+    )
+    rim = np.array(
+        [c.data[0] + c.data[2] * math.cos(0.3 + c.data[3]), c.data[1] + c.data[2] * math.sin(0.3 + c.data[3])]
+    )
     for place, on in ((rim + [0.3 / scale, 0.3 / scale], "edge"), (np.array([-100.0, -80.0]), "face")):
         found = balloon.target_at(place, geometry, scale)
         assert found.on == on
         tip = balloon.tip_at(found.instance, found.at, seen_in(facts=winder.facts, frame=frame))
-        b = Balloon(id="b", view="front", instance=found.instance, tip=tip, on=found.on, place=balloon.placed(np.array([-90.0, 80.0]), scale))  # type: ignore[arg-type]
-        ink = balloon.ink_of(b, numbers, seen_in(facts=winder.facts, frame=frame, profile=ISO_MM, scale=scale))
+        b = Balloon(
+            id="b",
+            view="front",
+            instance=found.instance,
+            tip=tip,
+            on=found.on,
+            place=balloon.placed(np.array([-90.0, 80.0]), scale),
+        )  # type: ignore[arg-type]
+        ink = balloon.ink_of(
+            b, numbers, seen_in(facts=winder.facts, frame=frame, profile=ISO_MM, scale=scale)
+        )
         end = next(e for e in ink if isinstance(e, Fill))
         at = found.at * scale
         if on == "edge":
@@ -432,12 +652,16 @@ def test_a_leader_ends_in_an_arrow_on_an_edge_and_a_dot_on_a_face(
             assert math.dist(np.mean(end.points, axis=0), at) < 1e-3
         leader = next(e for e in ink if isinstance(e, Line))
         assert math.dist(leader.a, (-90, 80)) == pytest.approx(balloon.radius(ISO_MM), abs=1e-3)
-        assert [e.text for e in ink if isinstance(e, Text)] == [str(numbers.items[numbers.keys[found.instance]])]
+        assert [e.text for e in ink if isinstance(e, Text)] == [
+            str(numbers.items[numbers.keys[found.instance]])
+        ]
     with pytest.raises(Exception, match="no part here"):
         balloon.target_at(np.array([500.0, 0.0]), geometry, scale)
 
 
-def test_balloons_follow_the_parts_list_and_their_part(winder: Model, winder_views: dict[str, tuple[View, ViewGeometry]]) -> None:
+def test_balloons_follow_the_parts_list_and_their_part(
+    winder: Model, winder_views: dict[str, tuple[View, ViewGeometry]]
+) -> None:
     view, geometry = winder_views["front"]
     *_, made = numbered_view(winder, view, geometry, 0.5, ISO_MM)
     b = next(b for b in made if b.instance == "handle")
@@ -445,10 +669,20 @@ def test_balloons_follow_the_parts_list_and_their_part(winder: Model, winder_vie
     drawing.sheets[0].views, drawing.sheets[0].scale = [view], Scale(drawn=1, true=2)
     drawing = do(drawing, winder.facts, command="place", known="replace", annotations=[b.model_dump()])
     drawing = do(drawing, winder.facts, command="number_item", key="handle", number=77)
-    drawing = do(drawing, winder.facts, command="change", ids=[b.id], values={"stacked": ["washer", "nut"], "stack": "down", "quantity": True})
+    drawing = do(
+        drawing,
+        winder.facts,
+        command="change",
+        ids=[b.id],
+        values={"stacked": ["washer", "nut"], "stack": "down", "quantity": True},
+    )
 
     nudged = {"model": b.place.model.model_dump(), "paper": {"x": 1.0, "y": 0.0}}
-    beside = do(drawing, winder.facts, command="move", moves=[{"id": b.id, "place": nudged}]).sheets[0].annotation(b.id)
+    beside = (
+        do(drawing, winder.facts, command="move", moves=[{"id": b.id, "place": nudged}])
+        .sheets[0]
+        .annotation(b.id)
+    )
     assert isinstance(beside, Balloon)
     assert beside.place.at(0.5) == pytest.approx((b.place.at(0.5)[0] + 1, b.place.at(0.5)[1]))
 
@@ -459,7 +693,11 @@ def test_balloons_follow_the_parts_list_and_their_part(winder: Model, winder_vie
 
     numbers = balloon.numbers_of(drawing, winder.facts).items
     assert texts(winder.facts) == ["77", "1", str(numbers["washer"]), "4", str(numbers["nut"]), "1"]
-    circles = [e for e in annotation_groups(drawing, drawing.sheets[0], winder.facts)[b.id].elements if isinstance(e, Arc)]  # type: ignore[union-attr]
+    circles = [
+        e
+        for e in annotation_groups(drawing, drawing.sheets[0], winder.facts)[b.id].elements
+        if isinstance(e, Arc)
+    ]  # type: ignore[union-attr]
     assert {round(c.center[0], 6) for c in circles} == {round(b.place.at(0.5)[0], 6)}
     # the handle moved in the model: the leader's end goes along, the same share of it
     moved = winder.facts.model_copy(deep=True)
@@ -469,11 +707,18 @@ def test_balloons_follow_the_parts_list_and_their_part(winder: Model, winder_vie
     assert balloon.tip_of(b, seen_in(facts=moved, frame=frame, scale=0.5)) - balloon.tip_of(
         b, seen_in(facts=winder.facts, frame=frame, scale=0.5)
     ) == pytest.approx([20, 0])
-    gone = winder.facts.model_copy(update={"instances": [i for i in winder.facts.instances if i.path != "handle"]})
-    assert annotation_groups(drawing, drawing.sheets[0], gone)[b.id] == "The part this balloon points at is no longer in the model."
+    gone = winder.facts.model_copy(
+        update={"instances": [i for i in winder.facts.instances if i.path != "handle"]}
+    )
+    assert (
+        annotation_groups(drawing, drawing.sheets[0], gone)[b.id]
+        == "The part this balloon points at is no longer in the model."
+    )
 
 
-def test_a_sheet_with_list_and_balloons_goes_into_one_picture(winder: Model, winder_views: dict[str, tuple[View, ViewGeometry]]) -> None:
+def test_a_sheet_with_list_and_balloons_goes_into_one_picture(
+    winder: Model, winder_views: dict[str, tuple[View, ViewGeometry]]
+) -> None:
     view, geometry = winder_views["cut"]
     *_, made = numbered_view(winder, view, geometry, 0.5, ISO_MM)
     drawing, _ = listed(winder.facts)
@@ -481,15 +726,25 @@ def test_a_sheet_with_list_and_balloons_goes_into_one_picture(winder: Model, win
     sheet.views, sheet.annotations, sheet.scale = [view], [*sheet.annotations, *made], Scale(drawn=1, true=2)
     out = compose(drawing, sheet, winder.facts, {"cut": geometry})
     assert out.lost == {}
-    texts = [e.text for g in out.ink.groups if g.kind in ("annotation", "parts-list") for e in g.elements if isinstance(e, Text)]
+    texts = [
+        e.text
+        for g in out.ink.groups
+        if g.kind in ("annotation", "parts-list")
+        for e in g.elements
+        if isinstance(e, Text)
+    ]
     assert set(texts) >= {"Flanged bush", "HB-207", "11", "Designation"}
 
 
-# ---- exploded views --------------------------------------------------------------------------------------------------------------
+# ---- exploded views ----------------------------------------------------------------------------------------
 def test_the_steps_of_a_state_add_up_and_play_in_order() -> None:
-    state = ExplodedState(name="x", steps=[
-        Step(instances=["a", "b"], direction=[0, 0, 2], distance=10), Step(instances=["a"], direction=[3, 4, 0], distance=5),
-    ])  # fmt: skip
+    state = ExplodedState(
+        name="x",
+        steps=[
+            Step(instances=["a", "b"], direction=[0, 0, 2], distance=10),
+            Step(instances=["a"], direction=[3, 4, 0], distance=5),
+        ],
+    )
     assert exploded.moves(state) == {"a": pytest.approx([3, 4, 10]), "b": pytest.approx([0, 0, 10])}
     assert exploded.moves(state, 0.25) == {"a": pytest.approx([0, 0, 5]), "b": pytest.approx([0, 0, 5])}
     assert exploded.moves(state, 0.75) == {"a": pytest.approx([1.5, 2, 10]), "b": pytest.approx([0, 0, 10])}
@@ -497,16 +752,24 @@ def test_the_steps_of_a_state_add_up_and_play_in_order() -> None:
 
 
 def test_proposed_steps_take_the_winder_apart_without_anything_in_the_way(winder: Model) -> None:
-    """Each part, taken back in the order proposed, goes straight to its place: its box meets no other box it did not touch there."""
+    """Each part, taken back in the order proposed, goes straight to its place: its box meets no other box it
+    did not touch there."""
     facts = winder.facts
     state = exploded.proposed(facts)
     exploded.checked([state], facts)
     moved_ = [path for step in state.steps for path in step.instances]
     assert len(set(moved_)) == len(moved_) == len(facts.instances) - 1  # the largest stays
     largest = max(facts.instances, key=lambda i: facts.parts[i.part].volume)
-    assert facts.parts[next(i for i in facts.instances if i.path not in moved_).part].volume == facts.parts[largest.part].volume
+    assert (
+        facts.parts[next(i for i in facts.instances if i.path not in moved_).part].volume
+        == facts.parts[largest.part].volume
+    )
     part_of = {i.path: i.part for i in facts.instances}
-    together = {part_of[s.instances[0]]: len(s.instances) for s in state.steps if len({part_of[p] for p in s.instances}) == 1}
+    together = {
+        part_of[s.instances[0]]: len(s.instances)
+        for s in state.steps
+        if len({part_of[p] for p in s.instances}) == 1
+    }
     assert together["screw10"] == together["washer"] == together["screw5"] == 4
     by_part = {part_of[s.instances[0]]: s for s in state.steps}
     assert abs(by_part["screw10"].direction[1]) == 1  # screws go along their own axes
@@ -524,7 +787,13 @@ def test_proposed_steps_take_the_winder_apart_without_anything_in_the_way(winder
 def test_an_exploded_view_shows_the_parts_apart_with_trails_in_the_gaps(winder: Model) -> None:
     facts = winder.facts
     assert [s.name for s in facts.exploded] == ["For assembly"]
-    view = View(id="v", kind="pictorial", orientation=isometric(FRONT), position=Point(x=300, y=200), exploded="For assembly")
+    view = View(
+        id="v",
+        kind="pictorial",
+        orientation=isometric(FRONT),
+        position=Point(x=300, y=200),
+        exploded="For assembly",
+    )
     what = derivation_of(view, facts)
     geometry = derive(Prepared(winder), what)
     together = derive(Prepared(winder), derivation_of(view.model_copy(update={"exploded": ""}), facts))
@@ -532,7 +801,13 @@ def test_an_exploded_view_shows_the_parts_apart_with_trails_in_the_gaps(winder: 
     assert together.trails == []
     # four screws, four washers on the same axes; the shaft, its bushes, blocks and arm on one
     assert sorted(len(t.instances) for t in what.trails if "tie-screw-1" in t.instances) == [2]
-    assert set(next(t for t in what.trails if "shaft" in t.instances).instances) >= {"bush-1", "bush-2", "shaft", "nut", "arm"}
+    assert set(next(t for t in what.trails if "shaft" in t.instances).instances) >= {
+        "bush-1",
+        "bush-2",
+        "shaft",
+        "nut",
+        "arm",
+    }
     frame = ViewFrame.of(view, facts)
     moves = exploded.moves(facts.exploded[0])
     handle = next(i for i in facts.instances if i.path == "handle")
@@ -541,15 +816,25 @@ def test_an_exploded_view_shows_the_parts_apart_with_trails_in_the_gaps(winder: 
     for trail in geometry.trails:
         a, b = np.array(trail.data[:2]), np.array(trail.data[2:])
         along = [p for p in moves if p in trail.instances]
-        directions = {tuple(np.round(frame.direction(np.array(moves[p]) / np.linalg.norm(moves[p])), 6)) for p in along}
+        directions = {
+            tuple(np.round(frame.direction(np.array(moves[p]) / np.linalg.norm(moves[p])), 6)) for p in along
+        }
         u = (b - a) / np.linalg.norm(b - a)
         assert any(abs(float(u[0] * d[1] - u[1] * d[0])) < 1e-3 for d in directions)
     assert len(geometry.trails) >= 8
 
 
-def test_trails_are_left_out_one_by_one_and_states_that_are_gone_show_the_parts_together(winder: Model) -> None:
+def test_trails_are_left_out_one_by_one_and_states_that_are_gone_show_the_parts_together(
+    winder: Model,
+) -> None:
     facts = winder.facts
-    view = View(id="v", kind="pictorial", orientation=isometric(FRONT), position=Point(x=300, y=200), exploded="For assembly")
+    view = View(
+        id="v",
+        kind="pictorial",
+        orientation=isometric(FRONT),
+        position=Point(x=300, y=200),
+        exploded="For assembly",
+    )
     geometry = derive(Prepared(winder), derivation_of(view, facts))
     all_ = trail_ink(view, geometry, 0.5)
     off = trail_ink(view.model_copy(update={"trails_off": ["tie-screw-1", "washer-1"]}), geometry, 0.5)
@@ -557,16 +842,27 @@ def test_trails_are_left_out_one_by_one_and_states_that_are_gone_show_the_parts_
     assert {e.line for e in all_ if isinstance(e, Line)} == {"center"}
     gone = view.model_copy(update={"exploded": "Once upon a time"})
     assert derivation_of(gone, facts).moves == {}
-    drawing = Drawing(name="x", profile=ISO_MM, projection="first", sheets=[Sheet(id="s", size="A2", views=[view])])
+    drawing = Drawing(
+        name="x", profile=ISO_MM, projection="first", sheets=[Sheet(id="s", size="A2", views=[view])]
+    )
     with pytest.raises(CommandError, match="no exploded state"):
         do(drawing, facts, command="change_view", view="v", exploded="Once upon a time")
 
 
-@pytest.mark.parametrize(("states", "says"), [
-    ([{"name": "a", "steps": []}, {"name": "A", "steps": []}], "two exploded states"),
-    ([{"name": "a", "steps": [{"instances": ["shaft"], "direction": [0, 0, 0], "distance": 5}]}], "has no direction"),
-    ([{"name": "a", "steps": [{"instances": ["ghost"], "direction": [1, 0, 0], "distance": 5}]}], "not in the assembly"),
-])  # fmt: skip
+@pytest.mark.parametrize(
+    ("states", "says"),
+    [
+        ([{"name": "a", "steps": []}, {"name": "A", "steps": []}], "two exploded states"),
+        (
+            [{"name": "a", "steps": [{"instances": ["shaft"], "direction": [0, 0, 0], "distance": 5}]}],
+            "has no direction",
+        ),
+        (
+            [{"name": "a", "steps": [{"instances": ["ghost"], "direction": [1, 0, 0], "distance": 5}]}],
+            "not in the assembly",
+        ),
+    ],
+)
 def test_states_that_cannot_be_are_refused_in_a_sentence(winder: Model, states: Any, says: str) -> None:
     with pytest.raises(ModelError, match=says):
         exploded.checked(TypeAdapter(list[ExplodedState]).validate_python(states), winder.facts)

@@ -1,4 +1,5 @@
-"""Sections: cut faces against the kernel's own, what stays whole, what lines show, and sizes that read true."""
+"""Sections: cut faces against the kernel's own, what stays whole, what lines show, and sizes that read
+true."""
 
 import math
 from typing import Any
@@ -26,7 +27,15 @@ from drafting.views.frame import ViewFrame
 from drafting.views.geometry import ViewGeometry
 from drafting.views.orientation import PRINCIPAL
 from drafting.views.present import region_of
-from drafting.views.section import across, broken_out, check_line, legs_of, section_cuts, section_legs, side_of
+from drafting.views.section import (
+    across,
+    broken_out,
+    check_line,
+    legs_of,
+    section_cuts,
+    section_legs,
+    side_of,
+)
 from drafting.views.uncut import left_whole, main_axis, solid_kind
 from drafting.views.view import CuttingLine, Section, View
 from tests.core.conftest import block, demo, part
@@ -48,12 +57,24 @@ def hatched(g: ViewGeometry) -> float:
     return float(sum(region_of(f).area for f in g.cut_faces))
 
 
-def section(prepared: Prepared, points: Any, form: Any = "straight", viewer: int = 1, **more: Any) -> ViewGeometry:
+def section(
+    prepared: Prepared, points: Any, form: Any = "straight", viewer: int = 1, **more: Any
+) -> ViewGeometry:
     o = across(FRONT, tuple(legs_of(points)[0]), viewer, "first")
     reach = 3 * prepared.diagonal
     if form == "aligned":
-        return derive(prepared, Derivation(orientation=o, legs=section_legs(points, viewer, FRONT, prepared.middle, reach), **more))
-    return derive(prepared, Derivation(orientation=o, cuts=section_cuts(points, form, viewer, FRONT, prepared.middle, reach), **more))
+        return derive(
+            prepared,
+            Derivation(
+                orientation=o, legs=section_legs(points, viewer, FRONT, prepared.middle, reach), **more
+            ),
+        )
+    return derive(
+        prepared,
+        Derivation(
+            orientation=o, cuts=section_cuts(points, form, viewer, FRONT, prepared.middle, reach), **more
+        ),
+    )
 
 
 @given(st.floats(-65, 65))
@@ -75,12 +96,15 @@ def test_area_times_length_is_the_volume_of_a_prism(width: float, depth: float, 
 
 
 def test_a_stepped_section_adds_up_and_draws_no_line_at_the_step() -> None:
-    """The lower half is cut at one plane, the upper at another; nothing shows where the line steps (ISO 128-3, memory)."""
-    model = part([
-        {"id": "b", "kind": "extrude", "profile": {"width": 80, "height": 40}, "depth": 30},
-        {"id": "h", "kind": "hole", "plane": {"origin": [-20, 0, 30]}, "diameter": 10},
-        {"id": "k", "kind": "hole", "plane": {"origin": [20, 0, 30]}, "diameter": 16, "at": [[0, 10]]},
-    ])  # fmt: skip
+    """The lower half is cut at one plane, the upper at another; nothing shows where the line steps (ISO
+    128-3, memory)."""
+    model = part(
+        [
+            {"id": "b", "kind": "extrude", "profile": {"width": 80, "height": 40}, "depth": 30},
+            {"id": "h", "kind": "hole", "plane": {"origin": [-20, 0, 30]}, "diameter": 10},
+            {"id": "k", "kind": "hole", "plane": {"origin": [20, 0, 30]}, "diameter": 16, "at": [[0, 10]]},
+        ]
+    )
     prepared = Prepared(model)
     top = PRINCIPAL["top"]
     line = [(-60, 0), (0, 0), (0, 10), (60, 10)]
@@ -95,29 +119,54 @@ def test_a_stepped_section_adds_up_and_draws_no_line_at_the_step() -> None:
 
 
 def test_an_aligned_section_turns_its_second_leg_into_the_paper() -> None:
-    """A disc with a hole on its rim 45 degrees aside: turned flat the hole stands at its true distance from the middle."""
-    model = part([
-        {"id": "d", "kind": "extrude", "profile": {"diameter": 100}, "depth": 12},
-        {"id": "m", "kind": "hole", "plane": {"origin": [0, 0, 12]}, "diameter": 20},
-        {"id": "r", "kind": "hole", "plane": {"origin": [0, 0, 12]}, "diameter": 8, "at": [[35 * math.sqrt(0.5), 35 * math.sqrt(0.5)]]},
-    ])  # fmt: skip
+    """A disc with a hole on its rim 45 degrees aside: turned flat the hole stands at its true distance from
+    the middle."""
+    model = part(
+        [
+            {"id": "d", "kind": "extrude", "profile": {"diameter": 100}, "depth": 12},
+            {"id": "m", "kind": "hole", "plane": {"origin": [0, 0, 12]}, "diameter": 20},
+            {
+                "id": "r",
+                "kind": "hole",
+                "plane": {"origin": [0, 0, 12]},
+                "diameter": 8,
+                "at": [[35 * math.sqrt(0.5), 35 * math.sqrt(0.5)]],
+            },
+        ]
+    )
     prepared = Prepared(model)
     top = PRINCIPAL["top"]
     line = [(-60.0, 0.0), (0.0, 0.0), (60.0, 60.0)]
     o = across(top, (1.0, 0.0), -1, "first")
     g = derive(prepared, Derivation(orientation=o, legs=section_legs(line, -1, top, prepared.middle, 400)))
     assert hatched(g) == pytest.approx(12 * (100 - 20 - 8), rel=1e-5)
-    sides = sorted({round(c.data[0], 5) for c in g.curves if c.role == "cut" and c.source == "r/bore" and abs(c.data[0] - c.data[2]) < 1e-9})
+    sides = sorted(
+        {
+            round(c.data[0], 5)
+            for c in g.curves
+            if c.role == "cut" and c.source == "r/bore" and abs(c.data[0] - c.data[2]) < 1e-9
+        }
+    )
     assert sides == [pytest.approx(31), pytest.approx(39)]
     assert (g.low[0], g.high[0]) == (pytest.approx(-50), pytest.approx(50))
     view = View(
-        id="v", kind="section", orientation=o, position=Point(x=0, y=0), hidden_lines=False,
-        section=Section(line=CuttingLine(points=[Point(x=x, y=y) for x, y in line], form="aligned", viewer=-1, base=top)),
-    )  # fmt: skip
-    assert derivation_of(view, model.facts).legs == section_legs(line, -1, top, prepared.middle, 3 * prepared.diagonal)
+        id="v",
+        kind="section",
+        orientation=o,
+        position=Point(x=0, y=0),
+        hidden_lines=False,
+        section=Section(
+            line=CuttingLine(points=[Point(x=x, y=y) for x, y in line], form="aligned", viewer=-1, base=top)
+        ),
+    )
+    assert derivation_of(view, model.facts).legs == section_legs(
+        line, -1, top, prepared.middle, 3 * prepared.diagonal
+    )
     frame = ViewFrame.of(view, model.facts)
     rims = [e for e in model.facts.parts["part"].edges if "r/bore" in e.faces and e.kind == "circle"]
-    bore = measure.resolve(Pick(instance="part", source=rims[0].name), seen_in(facts=model.facts, frame=frame))
+    bore = measure.resolve(
+        Pick(instance="part", source=rims[0].name), seen_in(facts=model.facts, frame=frame)
+    )
     assert isinstance(bore, Straight)
     assert sorted(round(float(frame.flat(p)[0]), 5) for p in (bore.a, bore.b)) == sides
 
@@ -136,10 +185,14 @@ def test_a_broken_out_place_is_cut_to_its_floor_and_bounded_by_thin_lines() -> N
     model = block(60, 40, 30)
     prepared = Prepared(model)
     outline = [(-20.0, -5.0), (-20.0, 10.0), (10.0, 10.0), (10.0, -5.0)]
-    g = derive(prepared, Derivation(orientation=FRONT, cuts=[broken_out(outline, 0.0, FRONT, prepared.middle, 300)]))
+    g = derive(
+        prepared, Derivation(orientation=FRONT, cuts=[broken_out(outline, 0.0, FRONT, prepared.middle, 300)])
+    )
     assert hatched(g) == pytest.approx(30 * 15)
     breaks = [c for c in g.curves if c.edge_class == "break"]
-    assert sum(abs(c.data[2] - c.data[0]) + abs(c.data[3] - c.data[1]) for c in breaks) == pytest.approx(2 * (30 + 15))
+    assert sum(abs(c.data[2] - c.data[0]) + abs(c.data[3] - c.data[1]) for c in breaks) == pytest.approx(
+        2 * (30 + 15)
+    )
     assert sum(1 for c in g.curves if c.visible and c.edge_class == "sharp") == 4
     with pytest.raises(CommandError, match="does not cross itself"):
         broken_out([(0, 0), (10, 10), (10, 0), (0, 10)], 0.0, FRONT, prepared.middle, 300)
@@ -151,7 +204,9 @@ def test_a_section_of_a_section_is_cut_twice() -> None:
     first = section_cuts([(0, -100), (0, 100)], "straight", 1, FRONT, prepared.middle, 300)
     right = across(FRONT, (0.0, 1.0), 1, "first")
     second = section_cuts([(-100, 0), (100, 0)], "straight", 1, right, prepared.middle, 300)
-    g = derive(prepared, Derivation(orientation=across(right, (1.0, 0.0), 1, "first"), cuts=[*first, *second]))
+    g = derive(
+        prepared, Derivation(orientation=across(right, (1.0, 0.0), 1, "first"), cuts=[*first, *second])
+    )
     assert hatched(g) == pytest.approx(30 * 40)  # half as wide as the block
 
 
@@ -179,7 +234,8 @@ def test_lines_that_make_no_section_are_refused_in_a_sentence(points: Any, form:
 
 @pytest.mark.parametrize("method", ["first", "third"])
 def test_the_viewer_stands_where_the_projection_method_puts_him(method: Any) -> None:
-    """ASME Y14.3, ISO 128-3: in third angle the section at the right is seen from the right, in first angle from the left."""
+    """ASME Y14.3, ISO 128-3: in third angle the section at the right is seen from the right, in first angle
+    from the left."""
     viewer = side_of([(0, -50), (0, 50)], (120, 0), method)
     o = across(FRONT, (0.0, 1.0), viewer, method)
     wanted = PRINCIPAL["right" if method == "third" else "left"]
@@ -193,7 +249,9 @@ def test_folded_views_keep_their_line_level_and_their_hand(angle: float, viewer:
     m = across(FRONT, d, viewer, method).matrix()
     assert np.allclose(m @ m.T, np.eye(3), atol=1e-12)
     along = FRONT.matrix()[:2].T @ np.array(d)
-    assert np.allclose(m[:2] @ along, d, atol=1e-12)  # the line is drawn in the direction it has in the parent
+    assert np.allclose(
+        m[:2] @ along, d, atol=1e-12
+    )  # the line is drawn in the direction it has in the parent
 
 
 def test_shafts_and_screws_stay_whole_along_their_length_and_are_cut_across_it(winder: Model) -> None:
@@ -212,16 +270,21 @@ def test_the_winder_cut_through_its_shaft(winder: Model) -> None:
     x = -float(prepared.middle[0])
     points = [Point(x=x, y=-200), Point(x=x, y=200)]
     view = View(
-        id="s", kind="section", orientation=across(FRONT, (0.0, 1.0), 1, "first"), position=Point(x=0, y=0),
+        id="s",
+        kind="section",
+        orientation=across(FRONT, (0.0, 1.0), 1, "first"),
+        position=Point(x=0, y=0),
         section=Section(line=CuttingLine(points=points, viewer=1, base=FRONT)),
-    )  # fmt: skip
+    )
     what = derivation_of(view, winder.facts)
     g = derive(prepared, what)
     cut = {g.instances[f.instance] for f in g.cut_faces}
     assert {"block-1", "block-2"} <= cut
     assert not cut & set(what.whole)
     bearing = shapely.union_all([region_of(f) for f in g.cut_faces if g.instances[f.instance] == "block-1"])
-    assert bearing.area < 50 * 98 - 40 * 50  # the shaft and the bush stand in the block's bore, and hatching keeps off them
+    assert (
+        bearing.area < 50 * 98 - 40 * 50
+    )  # the shaft and the bush stand in the block's bore, and hatching keeps off them
     view.section = Section(line=view.section.line, cut=["shaft"]) if view.section else None
     g = derive(prepared, derivation_of(view, winder.facts))
     assert "shaft" in {g.instances[f.instance] for f in g.cut_faces}
@@ -235,9 +298,12 @@ def test_sizes_on_cut_edges_read_true() -> None:
     model = demo("HB-204")
     points = [Point(x=0, y=-60), Point(x=0, y=60)]
     view = View(
-        id="s", kind="section", orientation=across(FRONT, (0.0, 1.0), 1, "first"), position=Point(x=0, y=0),
+        id="s",
+        kind="section",
+        orientation=across(FRONT, (0.0, 1.0), 1, "first"),
+        position=Point(x=0, y=0),
         section=Section(line=CuttingLine(points=points, viewer=1, base=FRONT)),
-    )  # fmt: skip
+    )
     g = derive(Prepared(model), derivation_of(view, model.facts))
     frame = ViewFrame.of(view, model.facts)
     wide: dict[str, float] = {}
@@ -251,7 +317,11 @@ def test_sizes_on_cut_edges_read_true() -> None:
     for c in g.curves:  # the line a pick stands for is the line that is drawn
         if c.role == "cut" and c.kind == "line" and c.visible:
             a, b = np.array(c.data[:2]), np.array(c.data[2:])
-            pick = measure.pick_side(Pick(instance="part", source=c.source, role="cut"), tuple((a + b) / 2), seen_in(facts=model.facts, frame=frame))
+            pick = measure.pick_side(
+                Pick(instance="part", source=c.source, role="cut"),
+                tuple((a + b) / 2),
+                seen_in(facts=model.facts, frame=frame),
+            )
             try:
                 line = measure.resolve(pick, seen_in(facts=model.facts, frame=frame))
             except SizeError:

@@ -18,13 +18,17 @@ CASES = [(ISO_MM, n) for n in sheets.ISO] + [(ASME_INCH, n) for n in sheets.ASME
 
 def drawn(profile: Profile, size: str, landscape: bool = True, **fields: str) -> tuple[Sheet, list[object]]:
     sheet = Sheet(id="s", size=size, landscape=landscape)
-    d = Drawing(name="x", profile=profile, projection=profile.projection, fields=Fields(**fields), sheets=[sheet])
+    d = Drawing(
+        name="x", profile=profile, projection=profile.projection, fields=Fields(**fields), sheets=[sheet]
+    )
     return sheet, list(frame_ink(d, sheet, demo("HB-214").facts))
 
 
 @pytest.mark.parametrize(("profile", "size"), CASES, ids=[s for _, s in CASES])
 @pytest.mark.parametrize("landscape", [True, False])
-def test_nothing_of_the_frame_leaves_the_sheet_and_the_block_sits_in_its_corner(profile: Profile, size: str, landscape: bool) -> None:
+def test_nothing_of_the_frame_leaves_the_sheet_and_the_block_sits_in_its_corner(
+    profile: Profile, size: str, landscape: bool
+) -> None:
     sheet, ink = drawn(profile, size, landscape)
     w, h = sheet_size(sheet)
     assert (w > h) == landscape
@@ -34,7 +38,10 @@ def test_nothing_of_the_frame_leaves_the_sheet_and_the_block_sits_in_its_corner(
             assert -1e-9 <= y <= h + 1e-9
     box = frame_box(sheet)
     block_outline = next(e for e in ink if isinstance(e, Polyline) and e.line == "frame" and not e.closed)
-    assert block_outline.points[0] == (pytest.approx(box.right - min(180, box.width)), box.bottom)  # ISO 7200: at most 180 mm wide
+    assert block_outline.points[0] == (
+        pytest.approx(box.right - min(180, box.width)),
+        box.bottom,
+    )  # ISO 7200: at most 180 mm wide
     assert block_outline.points[-1] == (box.right, pytest.approx(block_box(sheet).top))
     assert block_box(sheet).height == pytest.approx(template_of(sheet).block.height * min(1, box.width / 180))
     room = drawing_room(sheet)
@@ -58,7 +65,11 @@ def test_iso_zones_are_lettered_down_and_numbered_across_and_asme_has_none() -> 
     """ISO 5457: fields counted from the upper left corner, letters without I and O, on both sides alike."""
     sheet, ink = drawn(ISO_MM, "A3")
     box = frame_box(sheet)
-    outside = [e for e in ink if isinstance(e, Text) and not (box.left < e.at[0] < box.right and box.bottom < e.at[1] < box.top)]
+    outside = [
+        e
+        for e in ink
+        if isinstance(e, Text) and not (box.left < e.at[0] < box.right and box.bottom < e.at[1] < box.top)
+    ]
     top = [e.text for e in sorted((e for e in outside if e.at[1] > box.top), key=lambda e: e.at[0])]
     left = [e.text for e in sorted((e for e in outside if e.at[0] < box.left), key=lambda e: -e.at[1])]
     right = [e.text for e in sorted((e for e in outside if e.at[0] > box.right), key=lambda e: -e.at[1])]
@@ -70,9 +81,24 @@ def test_iso_zones_are_lettered_down_and_numbered_across_and_asme_has_none() -> 
 
 
 def test_every_label_of_the_block_has_its_value_and_blank_ones_stay_blank() -> None:
-    _, ink = drawn(ASME_INCH, "B", owner="Harrow Beck Millworks", drawn_by="A. Fell", date="2026-11-14", revision="A")
+    _, ink = drawn(
+        ASME_INCH, "B", owner="Harrow Beck Millworks", drawn_by="A. Fell", date="2026-11-14", revision="A"
+    )
     said = {e.text for e in ink if isinstance(e, Text)}
-    assert {"Owner", "Harrow Beck Millworks", "Title", "Keeper plate", "HB-214", "Mass", "0.258 kg", "Scale", "1:1", "Sheet", "1 / 1", "in"} <= said
+    assert {
+        "Owner",
+        "Harrow Beck Millworks",
+        "Title",
+        "Keeper plate",
+        "HB-214",
+        "Mass",
+        "0.258 kg",
+        "Scale",
+        "1:1",
+        "Sheet",
+        "1 / 1",
+        "in",
+    } <= said
     iso = drawn(ISO_MM, "A3")[1]
     assert "0,258 kg" in {e.text for e in iso if isinstance(e, Text)}  # the decimal sign of the house
     bare = Drawing(name="x", profile=ISO_MM, projection="first", sheets=[Sheet(id="s", size="A3")])

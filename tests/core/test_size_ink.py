@@ -1,4 +1,5 @@
-"""How sizes are laid out: arrows and numbers in or out by the room there is, leaders, and reading directions."""
+"""How sizes are laid out: arrows and numbers in or out by the room there is, leaders, and reading
+directions."""
 
 import math
 from typing import Any
@@ -25,7 +26,9 @@ from tests.core.contexts import seen_in
 
 
 def frame(facts: Facts, name: str = "front") -> ViewFrame:
-    return ViewFrame.of(View(id="v", kind="main", orientation=PRINCIPAL[name], position=Point(x=0, y=0)), facts)
+    return ViewFrame.of(
+        View(id="v", kind="main", orientation=PRINCIPAL[name], position=Point(x=0, y=0)), facts
+    )
 
 
 def place(x: float, y: float) -> Placement:
@@ -34,14 +37,25 @@ def place(x: float, y: float) -> Placement:
 
 def level(width: float, at: tuple[float, float], profile: Profile = ISO_MM) -> list[Element]:
     facts = block(width, 10, 20).facts
-    size = LinearDimension(id="d", view="v", picks=[Pick(instance="part", source="b/side.bottom|b/start")], place=place(*at))
+    size = LinearDimension(
+        id="d", view="v", picks=[Pick(instance="part", source="b/side.bottom|b/start")], place=place(*at)
+    )
     return registry.ink(size, seen_in(facts=facts, frame=frame(facts), profile=profile, scale=1.0))
 
 
-def hole(diameter: float, at: tuple[float, float], profile: Profile = ISO_MM, scale: float = 1.0) -> list[Element]:
-    drilled: dict[str, Any] = {"id": "h", "kind": "hole", "plane": {"origin": [0, 0, 20]}, "diameter": diameter}
+def hole(
+    diameter: float, at: tuple[float, float], profile: Profile = ISO_MM, scale: float = 1.0
+) -> list[Element]:
+    drilled: dict[str, Any] = {
+        "id": "h",
+        "kind": "hole",
+        "plane": {"origin": [0, 0, 20]},
+        "diameter": diameter,
+    }
     facts = block(120, 120, 20, drilled).facts
-    size = DiameterDimension(id="d", view="v", picks=[Pick(instance="part", source="b/end|h/bore")], place=place(*at))
+    size = DiameterDimension(
+        id="d", view="v", picks=[Pick(instance="part", source="b/end|h/bore")], place=place(*at)
+    )
     return registry.ink(size, seen_in(facts=facts, frame=frame(facts, "top"), profile=profile, scale=scale))
 
 
@@ -64,7 +78,10 @@ def test_where_there_is_room_arrows_point_outward_from_between_and_the_number_is
     left, right = sorted(arrows(ink), key=lambda a: a.points[0][0])
     assert pointing(left) == pytest.approx([-1, 0])
     assert pointing(right) == pytest.approx([1, 0])
-    assert label(ink).at == (pytest.approx(0), pytest.approx(-20 + ISO_MM.text_gap))  # centered, though the pointer was at 13
+    assert label(ink).at == (
+        pytest.approx(0),
+        pytest.approx(-20 + ISO_MM.text_gap),
+    )  # centered, though the pointer was at 13
 
 
 def test_where_there_is_little_room_arrows_come_from_outside() -> None:
@@ -72,7 +89,9 @@ def test_where_there_is_little_room_arrows_come_from_outside() -> None:
     left, right = sorted(arrows(ink), key=lambda a: a.points[0][0])
     assert pointing(left) == pytest.approx([1, 0])
     assert pointing(right) == pytest.approx([-1, 0])
-    line = max((e for e in ink if isinstance(e, Line) and e.a[1] == e.b[1]), key=lambda e: abs(e.b[0] - e.a[0]))
+    line = max(
+        (e for e in ink if isinstance(e, Line) and e.a[1] == e.b[1]), key=lambda e: abs(e.b[0] - e.a[0])
+    )
     assert abs(line.b[0] - line.a[0]) > 5 + 2 * ISO_MM.arrow_length
 
 
@@ -96,8 +115,18 @@ def test_asme_numbers_are_level_and_stand_in_a_break_of_the_line() -> None:
             lo, hi = sorted((e.a[0], e.b[0]))
             assert hi <= -half or lo >= half
     facts = block(30, 10, 50.8).facts
-    upright = LinearDimension(id="d", view="v", picks=[Pick(instance="part", source="b/side.bottom|b/side.left")], place=place(-40, 0))
-    assert label(registry.ink(upright, seen_in(facts=facts, frame=frame(facts), profile=ASME_INCH, scale=1.0))).angle == 0
+    upright = LinearDimension(
+        id="d",
+        view="v",
+        picks=[Pick(instance="part", source="b/side.bottom|b/side.left")],
+        place=place(-40, 0),
+    )
+    assert (
+        label(
+            registry.ink(upright, seen_in(facts=facts, frame=frame(facts), profile=ASME_INCH, scale=1.0))
+        ).angle
+        == 0
+    )
     turned = label(registry.ink(upright, seen_in(facts=facts, frame=frame(facts), profile=ISO_MM, scale=1.0)))
     assert turned.angle == pytest.approx(math.pi / 2)  # ISO 129-1: reads from the right
 
@@ -106,7 +135,9 @@ def test_asme_numbers_are_level_and_stand_in_a_break_of_the_line() -> None:
 def test_lettering_reads_from_the_bottom_or_the_right(angle: float) -> None:
     turned = readable(angle)
     assert -math.pi / 2 <= turned <= math.pi / 2 + 1e-5
-    assert math.cos(2 * (turned - angle)) == pytest.approx(1, abs=1e-9)  # the same line, perhaps the other way round
+    assert math.cos(2 * (turned - angle)) == pytest.approx(
+        1, abs=1e-9
+    )  # the same line, perhaps the other way round
     assert turned > -math.pi / 2 + 1e-9 or math.isclose(turned, -math.pi / 2, abs_tol=1e-5)
 
 
@@ -127,7 +158,7 @@ def test_a_large_circle_is_sized_through_its_center_and_a_small_one_from_outside
 
 @given(st.floats(0, 2 * math.pi), st.floats(1.5, 50).map(lambda v: round(v, 2)), st.floats(0.2, 4))
 @settings(max_examples=30, deadline=None)
-def test_the_arrow_of_a_diameter_lies_on_the_circle_wherever_the_number_is_and_the_leader_reaches_its_shoulder(
+def test_the_arrow_of_a_diameter_lies_on_the_circle_and_the_leader_reaches_its_shoulder(
     angle: float, diameter: float, scale: float
 ) -> None:
     reach = diameter * scale / 2 + 15
@@ -135,7 +166,9 @@ def test_the_arrow_of_a_diameter_lies_on_the_circle_wherever_the_number_is_and_t
     ink = hole(diameter, at, scale=scale)
     for a in arrows(ink):
         assert math.hypot(*a.points[0]) == pytest.approx(diameter * scale / 2, rel=1e-6)
-    shoulder = [e for e in ink if isinstance(e, Line) and abs(e.a[1] - e.b[1]) < 1e-9 and math.dist(e.a, at) < 1e-6]
+    shoulder = [
+        e for e in ink if isinstance(e, Line) and abs(e.a[1] - e.b[1]) < 1e-9 and math.dist(e.a, at) < 1e-6
+    ]
     assert shoulder
     assert math.copysign(1, shoulder[-1].b[0] - at[0]) == (1 if math.cos(angle) >= 0 else -1)
 
@@ -164,7 +197,17 @@ def test_arrowheads_are_three_to_one() -> None:
 
 
 def test_a_number_needs_no_break_above_the_line_and_a_wide_one_in_it() -> None:
-    _, above = number_on_line(Label("120", text_width("120", ASME_INCH.text_height), 0.0, 3.5), np.zeros(2), np.array([1.0, 0.0]), ISO_MM)
-    _, broken = number_on_line(Label("120", text_width("120", ASME_INCH.text_height), 0.0, 3.5), np.zeros(2), np.array([1.0, 0.0]), ASME_INCH)
+    _, above = number_on_line(
+        Label("120", text_width("120", ASME_INCH.text_height), 0.0, 3.5),
+        np.zeros(2),
+        np.array([1.0, 0.0]),
+        ISO_MM,
+    )
+    _, broken = number_on_line(
+        Label("120", text_width("120", ASME_INCH.text_height), 0.0, 3.5),
+        np.zeros(2),
+        np.array([1.0, 0.0]),
+        ASME_INCH,
+    )
     assert above == 0
     assert broken == pytest.approx(text_width("120", ASME_INCH.text_height) / 2 + ASME_INCH.text_gap)

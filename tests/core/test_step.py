@@ -47,9 +47,13 @@ def test_the_winder_written_as_step_comes_back_whole(winder: Model, tmp_path: Pa
     back = read_model(path, "winder")
     assert back.facts.name == "Sluice winder"
     assert len(back.facts.instances) == len(winder.facts.instances)
-    assert sorted(p.name for p in back.facts.parts.values()) == sorted(p.name for p in winder.facts.parts.values())
+    assert sorted(p.name for p in back.facts.parts.values()) == sorted(
+        p.name for p in winder.facts.parts.values()
+    )
     total = sum(winder.facts.parts[i.part].volume for i in winder.facts.instances)
-    assert sum(back.facts.parts[i.part].volume for i in back.facts.instances) == pytest.approx(total, rel=1e-6)
+    assert sum(back.facts.parts[i.part].volume for i in back.facts.instances) == pytest.approx(
+        total, rel=1e-6
+    )
     assert back.facts.low == pytest.approx(winder.facts.low, abs=1e-4)
     bronze = next(p for p in back.facts.parts.values() if p.name == "Flanged bush")
     assert bronze.color == pytest.approx([0.72, 0.56, 0.30], abs=0.01)
@@ -71,7 +75,9 @@ def test_the_preview_is_binary_gltf_with_a_node_for_each_instance(winder: Model)
     scene = trimesh.load(io.BytesIO(data), file_type="glb")
     assert {i.path for i in winder.facts.instances} <= set(scene.graph.nodes)
     volume = sum(scene.geometry[scene.graph[i.path][1]].volume for i in winder.facts.instances) * 1e9
-    assert volume == pytest.approx(sum(winder.facts.parts[i.part].volume for i in winder.facts.instances), rel=0.02)
+    assert volume == pytest.approx(
+        sum(winder.facts.parts[i.part].volume for i in winder.facts.instances), rel=0.02
+    )
 
 
 @pytest.mark.parametrize(
@@ -111,7 +117,10 @@ def test_what_cannot_be_a_model_is_said_in_one_sentence(tmp_path: Path) -> None:
         "nothing": (b"", "empty"),
         "truncated": (whole[: len(whole) // 2], "cut short"),
         "hollow": (head + b"DATA;\nENDSEC;\nEND-ISO-10303-21;\n", "no shape"),
-        "mangled": (head + b"DATA;\n" + body[:3000] + b"\n#!!!(((;\nENDSEC;\nEND-ISO-10303-21;\n", "STEP file"),
+        "mangled": (
+            head + b"DATA;\n" + body[:3000] + b"\n#!!!(((;\nENDSEC;\nEND-ISO-10303-21;\n",
+            "STEP file",
+        ),
     }
     for name, (data, says) in cases.items():
         path = tmp_path / f"{name}.step"
@@ -131,7 +140,15 @@ def test_a_child_that_is_killed_or_hangs_is_a_sentence_and_the_next_request_work
 
     path = tmp_path / "screw.step"
     path.write_bytes(STEP_FILES["screw"].read_bytes())
-    asked = {"source": str(path), "name": "screw", "kind": "step", "folder": str(tmp_path), "root": "screw.step", "recipes": {}, "archives": {}}
+    asked = {
+        "source": str(path),
+        "name": "screw",
+        "kind": "step",
+        "folder": str(tmp_path),
+        "root": "screw.step",
+        "recipes": {},
+        "archives": {},
+    }
     with KernelChild() as child:
         child.request("read", 120, **asked)  # warm: the process is there
 

@@ -16,7 +16,12 @@ from tests.core.conftest import block, demo, part
 
 TURNED = {
     "start": [0, 0],
-    "to": [{"line": [0, 8], "name": "a"}, {"line": [20, 8], "name": "cyl"}, {"line": [32, 2], "name": "cone"}, {"line": [32, 0], "name": "b"}],
+    "to": [
+        {"line": [0, 8], "name": "a"},
+        {"line": [20, 8], "name": "cyl"},
+        {"line": [32, 2], "name": "cone"},
+        {"line": [32, 0], "name": "b"},
+    ],
 }
 
 
@@ -36,13 +41,20 @@ def test_cylinders_and_cones_know_axis_radius_and_extent() -> None:
 
 
 def test_seams_and_smooth_edges_are_told_from_corners() -> None:
-    rounded = block(40, 30, 20, {"id": "f", "kind": "fillet", "edges": ["b/side.left|b/side.top"], "radius": 6})
+    rounded = block(
+        40, 30, 20, {"id": "f", "kind": "fillet", "edges": ["b/side.left|b/side.top"], "radius": 6}
+    )
     topology = describe(rounded.shapes["part"])
     assert sum(e.smooth for e in topology.edges) == 2  # where the fillet runs out into the two sides
     assert not any(e.seam for e in topology.edges)
-    disc = describe(part([{"id": "d", "kind": "extrude", "profile": {"diameter": 40}, "depth": 5}]).shapes["part"])
+    disc = describe(
+        part([{"id": "d", "kind": "extrude", "profile": {"diameter": 40}, "depth": 5}]).shapes["part"]
+    )
     assert [e.kind for e in disc.edges if e.seam] == ["line"]
-    assert sorted((e.kind, e.closed, round(e.length, 6)) for e in disc.edges if not e.seam) == [("circle", True, round(40 * math.pi, 6))] * 2
+    assert (
+        sorted((e.kind, e.closed, round(e.length, 6)) for e in disc.edges if not e.seam)
+        == [("circle", True, round(40 * math.pi, 6))] * 2
+    )
 
 
 def test_planes_point_outward() -> None:
@@ -82,7 +94,8 @@ def test_placing_a_shape_places_its_box() -> None:
 
 
 def test_facets_name_the_edges_and_faces_they_come_from() -> None:
-    """Nodes of every edge's polyline lie on the edge, at the parameters told; triangles turn outward and enclose the volume."""
+    """Nodes of every edge's polyline lie on the edge, at the parameters told; triangles turn outward and
+    enclose the volume."""
     model = demo("HB-205")
     shape, facts = next(iter(model.shapes.values())), next(iter(model.facts.parts.values()))
     topology = describe(shape)

@@ -19,11 +19,20 @@ from drafting.views.orientation import PRINCIPAL
 
 
 def view(**more: Any) -> View:
-    return View(**{"id": "v", "kind": "main", "orientation": PRINCIPAL["front"], "position": Point(x=0, y=0), **more})
+    return View(
+        **{"id": "v", "kind": "main", "orientation": PRINCIPAL["front"], "position": Point(x=0, y=0), **more}
+    )
 
 
 def curve(kind: str, data: list[float], **more: Any) -> ViewCurve:
-    base = {"edge_class": "sharp", "visible": True, "instance": 0, "source": "s", "role": "edge", "feature": "f"}
+    base = {
+        "edge_class": "sharp",
+        "visible": True,
+        "instance": 0,
+        "source": "s",
+        "role": "edge",
+        "feature": "f",
+    }
     return ViewCurve(**{"kind": kind, "data": data, **base, **more})
 
 
@@ -43,18 +52,28 @@ def geometry(*curves: ViewCurve) -> ViewGeometry:
         ({"edge_class": "smooth"}, {"tangent_edges": True}, "tangent"),
     ],
 )
-def test_the_kind_of_line_follows_class_and_visibility(more: dict[str, Any], shows: dict[str, Any], kind: str | None) -> None:
+def test_the_kind_of_line_follows_class_and_visibility(
+    more: dict[str, Any], shows: dict[str, Any], kind: str | None
+) -> None:
     assert line_kind(curve("line", [0, 0, 1, 1], **more), view(**shows)) == kind
 
 
 def test_hidden_lines_lie_under_visible_ones_and_scale_is_applied() -> None:
-    g = geometry(curve("line", [0, 0, 10, 0]), curve("line", [0, 5, 10, 5], visible=False), curve("arc", [1, 2, 3, 0.1, 1.2]))
+    g = geometry(
+        curve("line", [0, 0, 10, 0]),
+        curve("line", [0, 5, 10, 5], visible=False),
+        curve("arc", [1, 2, 3, 0.1, 1.2]),
+    )
     ink = view_ink(view(centers=False), g, ISO_MM, 2.0)
     assert [e.line for e in ink if not isinstance(e, Text)] == ["hidden", "visible", "visible"]
     assert ink[1] == Line((0, 0), (20, 0), "visible")
     assert ink[2] == Arc((2, 4), 6, 0.1, 1.2, "visible")
-    assert element(curve("ellipse", [1, 1, 4, 0, 0.5, 0, 1]), 0.5, "visible") == Ellipse((0.5, 0.5), (2, 0), 0.5, 0, 1, "visible")
-    assert element(curve("polyline", [0, 0, 1, 1, 2, 0]), 2, "visible") == Polyline(((0, 0), (2, 2), (4, 0)), "visible")
+    assert element(curve("ellipse", [1, 1, 4, 0, 0.5, 0, 1]), 0.5, "visible") == Ellipse(
+        (0.5, 0.5), (2, 0), 0.5, 0, 1, "visible"
+    )
+    assert element(curve("polyline", [0, 0, 1, 1, 2, 0]), 2, "visible") == Polyline(
+        ((0, 0), (2, 2), (4, 0)), "visible"
+    )
 
 
 def test_a_view_with_a_scale_of_its_own_says_so() -> None:
@@ -89,7 +108,9 @@ def test_svg_arcs_run_the_right_way_round(first: float, span: float, radius: flo
     data = svg.path_data(Arc((3, 4), radius, first, first + span, "visible"))
     a, b = _arc_ends(data)
     assert a == pytest.approx([3 + radius * math.cos(first), -4 - radius * math.sin(first)], abs=1e-3)
-    assert b == pytest.approx([3 + radius * math.cos(first + span), -4 - radius * math.sin(first + span)], abs=1e-3)
+    assert b == pytest.approx(
+        [3 + radius * math.cos(first + span), -4 - radius * math.sin(first + span)], abs=1e-3
+    )
     flags = re.search(r"A\S+ \S+ 0 (\d) (\d) ", data)
     assert flags
     assert flags.groups() == (str(int(span > math.pi)), "0")
@@ -111,27 +132,44 @@ class _Path:
 @given(angles, spans, st.floats(1, 500))
 @settings(deadline=None, max_examples=40)
 def test_pdf_arcs_stay_within_4e_6_of_the_radius(first: float, span: float, radius: float) -> None:
-    """Cubic approximation of an eighth of a turn (analytic error bound of the standard 4/3 tan(a/4) construction)."""
+    """Cubic approximation of an eighth of a turn (analytic error bound of the standard 4/3 tan(a/4)
+    construction)."""
     path = _Path()
     pdf._conic(path, (0.0, 0.0), (radius, 0.0), 1.0, first, first + span)
     for p in path.pieces:
         for i in range(11):
             t = i / 10
-            x, y = (sum(w * q[k] for w, q in zip(((1 - t) ** 3, 3 * t * (1 - t) ** 2, 3 * t * t * (1 - t), t**3), p, strict=True)) for k in (0, 1))
+            x, y = (
+                sum(
+                    w * q[k]
+                    for w, q in zip(
+                        ((1 - t) ** 3, 3 * t * (1 - t) ** 2, 3 * t * t * (1 - t), t**3), p, strict=True
+                    )
+                )
+                for k in (0, 1)
+            )
             assert abs(math.hypot(x, y) - radius) < 4.3e-6 * radius
-    assert path.at == pytest.approx((radius * math.cos(first + span), radius * math.sin(first + span)), abs=1e-6 * radius)
+    assert path.at == pytest.approx(
+        (radius * math.cos(first + span), radius * math.sin(first + span)), abs=1e-6 * radius
+    )
 
 
 @given(st.floats(-50, 50), st.floats(-50, 50))
 @settings(deadline=None, max_examples=25)
 def test_moving_ink_moves_all_of_it(dx: float, dy: float) -> None:
     for e in (
-        Line((1, 2), (3, 4), "visible"), Arc((1, 2), 3, 0, 1, "visible"), Ellipse((1, 2), (3, 0), 0.5, 0, 1, "visible"),
-        Polyline(((1, 2), (3, 4)), "visible"), Fill(((1, 2), (3, 4), (5, 6)), "visible"), Text((1, 2), "x", 3),
-    ):  # fmt: skip
+        Line((1, 2), (3, 4), "visible"),
+        Arc((1, 2), 3, 0, 1, "visible"),
+        Ellipse((1, 2), (3, 0), 0.5, 0, 1, "visible"),
+        Polyline(((1, 2), (3, 4)), "visible"),
+        Fill(((1, 2), (3, 4), (5, 6)), "visible"),
+        Text((1, 2), "x", 3),
+    ):
         there = placed(e, (dx, dy))
         back = placed(there, (-dx, -dy))
-        first, again = (next(iter(getattr(v, n) for n in ("a", "center", "at") if hasattr(v, n)), None) for v in (e, back))
+        first, again = (
+            next(iter(getattr(v, n) for n in ("a", "center", "at") if hasattr(v, n)), None) for v in (e, back)
+        )
         first, again = first or e.points[0], again or back.points[0]  # type: ignore[union-attr]
         assert again == pytest.approx(first)
         assert type(there) is type(e)

@@ -1,4 +1,5 @@
-"""Every kind of view as commands: where it stands, what it shows, what it is called; hatching, breaks, arranging."""
+"""Every kind of view as commands: where it stands, what it shows, what it is called; hatching, breaks,
+arranging."""
 
 import math
 from typing import Any
@@ -49,17 +50,26 @@ class Office:
 
     def __init__(self, prepared: Prepared, profile: Profile = ISO_MM, size: str = "A2") -> None:
         self.prepared, self.facts = prepared, prepared.model.facts
-        self.drawing = Drawing(name="x", profile=profile, projection=profile.projection, sheets=[Sheet(id="s", name="1", size=size)])
+        self.drawing = Drawing(
+            name="x",
+            profile=profile,
+            projection=profile.projection,
+            sheets=[Sheet(id="s", name="1", size=size)],
+        )
         self.undo: list[Any] = []
 
     def do(self, command: str, **data: Any) -> "Office":
         before = self.drawing
-        self.drawing, _, inverse = execute(self.drawing, COMMANDS.validate_python({"command": command, **data}), self.facts)
+        self.drawing, _, inverse = execute(
+            self.drawing, COMMANDS.validate_python({"command": command, **data}), self.facts
+        )
         assert patched(self.drawing, inverse) == before  # every command can be taken back whole
         return self
 
     def main(self, x: float = 200, y: float = 250, **more: Any) -> "Office":
-        return self.do("place_main_view", id="front", sheet="s", orientation=FRONT, position={"x": x, "y": y}, **more)
+        return self.do(
+            "place_main_view", id="front", sheet="s", orientation=FRONT, position={"x": x, "y": y}, **more
+        )
 
     def view(self, view_id: str) -> View:
         return next(v for v in self.drawing.views() if v.id == view_id)
@@ -71,7 +81,9 @@ class Office:
 
     def shows(self, view_id: str) -> ViewGeometry:
         view = self.view(view_id)
-        return presented(view, self.sheet(view_id), self.facts, derive(self.prepared, derivation_of(view, self.facts)))
+        return presented(
+            view, self.sheet(view_id), self.facts, derive(self.prepared, derivation_of(view, self.facts))
+        )
 
     def ink(self, number: int = 0) -> Any:
         sheet = self.drawing.sheets[number]
@@ -93,20 +105,34 @@ def edge_points(prepared: Prepared, source: str) -> list[dict[str, float]]:
     """Both ends of a named edge in the front view."""
     edge = next(e for e in prepared.model.facts.parts["part"].edges if e.name == source)
     rows = PRINCIPAL["front"].matrix()[:2]
-    return [{"x": float(p[0]), "y": float(p[1])} for p in ((np.array(v) - prepared.middle) @ rows.T for v in (edge.start, edge.end))]
+    return [
+        {"x": float(p[0]), "y": float(p[1])}
+        for p in ((np.array(v) - prepared.middle) @ rows.T for v in (edge.start, edge.end))
+    ]
 
 
-# ---- placing -----------------------------------------------------------------------------------------------------------------
+# ---- placing -----------------------------------------------------------------------------------------------
 
 
 @pytest.mark.parametrize("profile", [ISO_MM, ASME_INCH])
-def test_a_standard_set_stands_by_the_projection_method_without_overlap(bearing_block: Prepared, profile: Profile) -> None:
-    """ISO 5456-2, ASME Y14.3: the right-side view stands at the left in first angle and at the right in third."""
+def test_a_standard_set_stands_by_the_projection_method_without_overlap(
+    bearing_block: Prepared, profile: Profile
+) -> None:
+    """ISO 5456-2, ASME Y14.3: the right-side view stands at the left in first angle and at the right in
+    third."""
     office = Office(bearing_block, profile, "A3" if profile.standard == "ISO" else "C")
     office.do(
-        "place_standard_set", sheet="s", orientation=FRONT, members=["right", "above", "left", "rear", "below-right"], position={"x": 210, "y": 170}
+        "place_standard_set",
+        sheet="s",
+        orientation=FRONT,
+        members=["right", "above", "left", "rear", "below-right"],
+        position={"x": 210, "y": 170},
     )
-    views = {v.relation: v for v in office.drawing.views() if v.relation and v.parent == office.drawing.views()[0].id}
+    views = {
+        v.relation: v
+        for v in office.drawing.views()
+        if v.relation and v.parent == office.drawing.views()[0].id
+    }
     front = office.drawing.views()[0]
     assert views["right"].position.y == front.position.y
     assert views["above"].position.x == front.position.x
@@ -118,13 +144,28 @@ def test_a_standard_set_stands_by_the_projection_method_without_overlap(bearing_
     for i, p in enumerate(boxes):
         for q in boxes[i + 1 :]:
             assert not (p[0] < q[2] and q[0] < p[2] and p[1] < q[3] and q[1] < p[3])
-    assert office.drawing.sheets[0].scale.factor in {s.factor for s in (Scale(), Scale(true=2), Scale(drawn=2), Scale(true=4), Scale(true=5))}
+    assert office.drawing.sheets[0].scale.factor in {
+        s.factor for s in (Scale(), Scale(true=2), Scale(drawn=2), Scale(true=4), Scale(true=5))
+    }
 
 
 def test_an_auxiliary_view_shows_the_slanting_face_in_its_true_shape(bracket: Prepared) -> None:
-    """The guide's hole is 22 in the recipe: an ellipse in every principal view, a circle square to its face."""
+    """The guide's hole is 22 in the recipe: an ellipse in every principal view, a circle square to its
+    face."""
     a, b = edge_points(bracket, "arm/side.inner|plate/side.bottom")
-    office = Office(bracket).main().do("place_auxiliary_view", id="aux", parent="front", a=a, b=b, position={"x": 320, "y": 180}, only_face=True)
+    office = (
+        Office(bracket)
+        .main()
+        .do(
+            "place_auxiliary_view",
+            id="aux",
+            parent="front",
+            a=a,
+            b=b,
+            position={"x": 320, "y": 180},
+            only_face=True,
+        )
+    )
     shown = office.shows("aux").curves
     circles = [c for c in shown if c.kind == "arc"]
     assert [2 * c.data[2] for c in circles] == [pytest.approx(22)]
@@ -136,21 +177,31 @@ def test_an_auxiliary_view_shows_the_slanting_face_in_its_true_shape(bracket: Pr
     view = office.view("aux")
     assert view.fold is not None
     away = np.array([view.position.x - 200, view.position.y - 250])
-    assert abs(float(away @ [view.fold.x, view.fold.y])) < 1e-6  # square to the edge, from the parent's middle
+    assert (
+        abs(float(away @ [view.fold.x, view.fold.y])) < 1e-6
+    )  # square to the edge, from the parent's middle
     office.do("change_auxiliary", view="aux", only_face=False)
     assert len(office.shows("aux").curves) > len(shown)
 
 
 def test_a_section_flips_with_the_side_it_is_moved_to(bearing_block: Prepared) -> None:
     line = [{"x": 0, "y": -60}, {"x": 0, "y": 60}]
-    office = Office(bearing_block).main().do("place_section", id="cut", parent="front", points=line, position={"x": 330, "y": 255})
+    office = (
+        Office(bearing_block)
+        .main()
+        .do("place_section", id="cut", parent="front", points=line, position={"x": 330, "y": 255})
+    )
     assert office.view("cut").position == Point(x=330, y=250)  # level with its parent
-    assert np.allclose(office.view("cut").orientation.matrix(), PRINCIPAL["left"].matrix())  # first angle, at the right
+    assert np.allclose(
+        office.view("cut").orientation.matrix(), PRINCIPAL["left"].matrix()
+    )  # first angle, at the right
     office.do("move_view", view="cut", position={"x": 80, "y": 240})
     assert np.allclose(office.view("cut").orientation.matrix(), PRINCIPAL["right"].matrix())
     office.do("change_view", view="cut", free=True).do("move_view", view="cut", position={"x": 390, "y": 100})
     assert office.view("cut").position == Point(x=390, y=100)
-    assert np.allclose(office.view("cut").orientation.matrix(), PRINCIPAL["right"].matrix())  # freed, it keeps what it shows
+    assert np.allclose(
+        office.view("cut").orientation.matrix(), PRINCIPAL["right"].matrix()
+    )  # freed, it keeps what it shows
     office.do("switch_projection", projection="third")
     assert np.allclose(office.view("cut").orientation.matrix(), PRINCIPAL["right"].matrix())
     office.do("change_view", view="cut", free=False)
@@ -161,8 +212,18 @@ def test_a_section_flips_with_the_side_it_is_moved_to(bearing_block: Prepared) -
 
 def test_a_pictorial_view_of_a_section_is_cut_too_and_shows_its_steps(bearing_block: Prepared) -> None:
     line = [{"x": 0, "y": -60}, {"x": 0, "y": 60}]
-    office = Office(bearing_block).main().do("place_section", id="cut", parent="front", points=line, position={"x": 330, "y": 250})
-    office.do("place_projected_view", id="picture", parent="cut", relation="below-right", position={"x": 430, "y": 130})
+    office = (
+        Office(bearing_block)
+        .main()
+        .do("place_section", id="cut", parent="front", points=line, position={"x": 330, "y": 250})
+    )
+    office.do(
+        "place_projected_view",
+        id="picture",
+        parent="cut",
+        relation="below-right",
+        position={"x": 430, "y": 130},
+    )
     assert office.shows("picture").cut_faces
     line[0]["x"] = line[1]["x"] = 55
     office.do("change_section", view="cut", points=line)
@@ -174,12 +235,19 @@ def test_letters_go_on_in_order_without_those_the_standard_avoids(bearing_block:
     line = [{"x": 0, "y": -60}, {"x": 0, "y": 60}]
     for k in range(9):
         office.do("place_section", id=f"s{k}", parent="front", points=line, position={"x": 300 + k, "y": 250})
-    assert "".join(office.view(f"s{k}").letter for k in range(9)) == "ABCDEFGHJ"  # no I (ISO 5457, common practice)
+    assert (
+        "".join(office.view(f"s{k}").letter for k in range(9)) == "ABCDEFGHJ"
+    )  # no I (ISO 5457, common practice)
     office.do("remove", ids=["s2"])
     assert next_letter(office.drawing) == "C"
     with pytest.raises(CommandError, match="taken by another view"):
         office.do("change_view", view="s3", letter="A")
-    assert next_letter(Drawing(name="x", profile=ASME_INCH, projection="third", sheets=[Sheet(id="s", size="B")])) == "A"
+    assert (
+        next_letter(
+            Drawing(name="x", profile=ASME_INCH, projection="third", sheets=[Sheet(id="s", size="B")])
+        )
+        == "A"
+    )
 
 
 HERE = {"x": 0, "y": 0}
@@ -191,35 +259,76 @@ CROSSED = [HERE, {"x": 9, "y": 9}, {"x": 9, "y": 0}, {"x": 0, "y": 9}]
 @pytest.mark.parametrize(
     ("command", "says"),
     [
-        ({"command": "place_section", "parent": "front", "points": [AWAY, {"x": 300, "y": 9}], **AT}, "misses the part"),
-        ({"command": "place_detail", "parent": "front", **AT, "outline": {"shape": "circle", "center": AWAY}}, "nothing of the part"),
-        ({"command": "place_projected_view", "parent": "picture", "relation": "right", **AT}, "projected from a pictorial view"),
+        (
+            {"command": "place_section", "parent": "front", "points": [AWAY, {"x": 300, "y": 9}], **AT},
+            "misses the part",
+        ),
+        (
+            {
+                "command": "place_detail",
+                "parent": "front",
+                **AT,
+                "outline": {"shape": "circle", "center": AWAY},
+            },
+            "nothing of the part",
+        ),
+        (
+            {"command": "place_projected_view", "parent": "picture", "relation": "right", **AT},
+            "projected from a pictorial view",
+        ),
         ({"command": "break_out", "view": "front", "outline": CROSSED, "depth": 0}, "cross itself"),
-        ({"command": "interrupt_view", "view": "front", "a": {"x": -500, "y": 0}, "b": HERE}, "within the part"),
-        ({"command": "interrupt_view", "view": "front", "a": HERE, "b": {"x": 1, "y": 0}}, "shorter than the gap"),
+        (
+            {"command": "interrupt_view", "view": "front", "a": {"x": -500, "y": 0}, "b": HERE},
+            "within the part",
+        ),
+        (
+            {"command": "interrupt_view", "view": "front", "a": HERE, "b": {"x": 1, "y": 0}},
+            "shorter than the gap",
+        ),
         ({"command": "change_view", "view": "front", "distance": 500}, "Perspective is for pictorial"),
-        ({"command": "hatch_region", "view": "front", "hatch": {"at": HERE, "pattern": "tartan"}}, "no hatch pattern"),
+        (
+            {"command": "hatch_region", "view": "front", "hatch": {"at": HERE, "pattern": "tartan"}},
+            "no hatch pattern",
+        ),
         ({"command": "move_to_sheet", "view": "front", "sheet": "s"}, "on that sheet already"),
         ({"command": "change_auxiliary", "view": "front", "only_face": True}, "not an auxiliary"),
         ({"command": "bring_patterns", "text": "nonsense"}, "no pattern file"),
     ],
 )
-def test_what_cannot_be_done_is_refused_in_a_sentence(bearing_block: Prepared, command: dict[str, Any], says: str) -> None:
+def test_what_cannot_be_done_is_refused_in_a_sentence(
+    bearing_block: Prepared, command: dict[str, Any], says: str
+) -> None:
     iso = isometric(PRINCIPAL["front"]).model_dump()
     office = Office(bearing_block).main()
-    office.do("place_main_view", id="picture", sheet="s", orientation=iso, position={"x": 450, "y": 100}, pictorial=True)
+    office.do(
+        "place_main_view",
+        id="picture",
+        sheet="s",
+        orientation=iso,
+        position={"x": 450, "y": 100},
+        pictorial=True,
+    )
     with pytest.raises(CommandError, match=says):
         office.do(**command)
 
 
-# ---- details and breaks ----------------------------------------------------------------------------------------------------------
+# ---- details and breaks ------------------------------------------------------------------------------------
 
 
 @given(st.floats(-40, 40), st.floats(-30, 30), st.floats(2, 40))
 @settings(max_examples=40, deadline=None)
 def test_clipping_to_a_circle_keeps_exactly_what_is_inside(x: float, y: float, radius: float) -> None:
     """A chord of a line, and the arc of a circle inside a circle, by geometry."""
-    line = ViewCurve(kind="line", data=[-100, 0, 100, 0], edge_class="sharp", visible=True, instance=0, source="", role="edge", feature="")
+    line = ViewCurve(
+        kind="line",
+        data=[-100, 0, 100, 0],
+        edge_class="sharp",
+        visible=True,
+        instance=0,
+        source="",
+        role="edge",
+        feature="",
+    )
     chord = 2 * math.sqrt(radius**2 - y**2) if abs(y) < radius else 0.0
     kept = [c for c in clipped_circle([line], (x, y), radius) if curve_length(c) > 1e-6]
     assert sum(curve_length(c) for c in kept) == pytest.approx(chord, abs=1e-5)
@@ -234,12 +343,23 @@ def test_clipping_to_a_circle_keeps_exactly_what_is_inside(x: float, y: float, r
 
 
 def test_clipping_to_a_polygon_cuts_ellipses_and_free_curves_at_its_sides() -> None:
-    base = {"edge_class": "sharp", "visible": True, "instance": 0, "source": "", "role": "edge", "feature": ""}
-    ellipse = ViewCurve.model_validate({**base, "kind": "ellipse", "data": [0, 0, 20, 0, 0.5, 0, 2 * math.pi]})
+    base = {
+        "edge_class": "sharp",
+        "visible": True,
+        "instance": 0,
+        "source": "",
+        "role": "edge",
+        "feature": "",
+    }
+    ellipse = ViewCurve.model_validate(
+        {**base, "kind": "ellipse", "data": [0, 0, 20, 0, 0.5, 0, 2 * math.pi]}
+    )
     free = ViewCurve.model_validate({**base, "kind": "polyline", "data": [-30, -5, 0, -4, 30, -5]})
     kept = clipped([ellipse, free], [(0, -30), (30, -30), (30, 30), (0, 30)])
     assert {c.kind for c in kept} == {"ellipse", "polyline"}
-    assert sum(curve_length(c) for c in kept if c.kind == "ellipse") == pytest.approx(curve_length(ellipse) / 2, rel=1e-4)
+    assert sum(curve_length(c) for c in kept if c.kind == "ellipse") == pytest.approx(
+        curve_length(ellipse) / 2, rel=1e-4
+    )
     assert [c.data[0] for c in kept if c.kind == "polyline"] == [pytest.approx(0)]
 
 
@@ -248,29 +368,51 @@ def test_sizes_in_a_detail_read_true_and_stand_in_it(bearing_block: Prepared) ->
     office = (
         Office(bearing_block)
         .main()
-        .do("place_detail", id="d", parent="front", outline=outline, position={"x": 420, "y": 200}, scale={"drawn": 2, "true": 1})
+        .do(
+            "place_detail",
+            id="d",
+            parent="front",
+            outline=outline,
+            position={"x": 420, "y": 200},
+            scale={"drawn": 2, "true": 1},
+        )
     )
     view = office.view("d")
     shown = office.shows("d")
-    assert max(abs(v) for v in (*shown.low, *shown.high)) == pytest.approx(35)  # clipped at the outline, about its middle
-    bore = next(c for c in shown.curves if c.kind == "arc" and c.visible and 2 * c.data[2] == pytest.approx(40))
+    assert max(abs(v) for v in (*shown.low, *shown.high)) == pytest.approx(
+        35
+    )  # clipped at the outline, about its middle
+    bore = next(
+        c for c in shown.curves if c.kind == "arc" and c.visible and 2 * c.data[2] == pytest.approx(40)
+    )
     frame = ViewFrame.of(view, office.facts, 2.0)
     pick = Pick(instance="part", source=bore.source)
     assert 2 * distances.circle(pick, seen_in(facts=office.facts, frame=frame)).radius == pytest.approx(40)
-    assert frame.flat(distances.circle(pick, seen_in(facts=office.facts, frame=frame)).center) == pytest.approx([0, 0])  # at the outline's middle
-    office.do("change_detail", view="d", outline={**outline, "shape": "circle", "radius": 30, "center": {"x": 10, "y": 11}})
+    assert frame.flat(
+        distances.circle(pick, seen_in(facts=office.facts, frame=frame)).center
+    ) == pytest.approx([0, 0])  # at the outline's middle
+    office.do(
+        "change_detail",
+        view="d",
+        outline={**outline, "shape": "circle", "radius": 30, "center": {"x": 10, "y": 11}},
+    )
     assert office.shows("d").high[0] <= 30 + 1e-6
     office.do("change_view", view="front", turned=30)
     assert office.view("d").turned == 30
 
 
-@given(st.lists(st.tuples(st.floats(-90, 90), st.floats(1, 40)), min_size=1, max_size=4), st.floats(-100, 100))
+@given(
+    st.lists(st.tuples(st.floats(-90, 90), st.floats(1, 40)), min_size=1, max_size=4), st.floats(-100, 100)
+)
 @settings(deadline=None)
 def test_breaks_draw_together_and_back_again(pieces: list[tuple[float, float]], at: float) -> None:
     view = View(
-        id="v", kind="main", orientation=PRINCIPAL["front"], position=Point(x=0, y=0),
+        id="v",
+        kind="main",
+        orientation=PRINCIPAL["front"],
+        position=Point(x=0, y=0),
         interruptions=[Interruption(first=a, last=a + n, gap=2) for a, n in pieces],
-    )  # fmt: skip
+    )
     warp = Warp.of(view, 2.0)
     assert warp.back(warp.point((at, 3.0))) == pytest.approx((at, 3.0), abs=1e-6)
     order = [warp.point((x, 0.0))[0] for x in np.linspace(-150, 150, 61).tolist()]
@@ -284,19 +426,28 @@ def test_sizes_across_a_break_read_true(bracket: Prepared) -> None:
     shown = office.shows("front")
     assert shown.high[0] - shown.low[0] == pytest.approx(whole.high[0] - whole.low[0] - 25 + 4)
     edges = {e.name: e for e in office.facts.parts["part"].edges}
-    picks = [Pick(instance="part", source=s) for s in ("plate/end|plate/side.left", "arm/side.outer|arm/side.tip")]
+    picks = [
+        Pick(instance="part", source=s) for s in ("plate/end|plate/side.left", "arm/side.outer|arm/side.tip")
+    ]
     true = abs(edges[picks[0].source].start[0] - edges[picks[1].source].start[0])
-    found = distances.distance(picks, "horizontal", seen_in(facts=office.facts, frame=ViewFrame.of(office.view("front"), office.facts)))
+    found = distances.distance(
+        picks,
+        "horizontal",
+        seen_in(facts=office.facts, frame=ViewFrame.of(office.view("front"), office.facts)),
+    )
     assert found.value == pytest.approx(true)
     frame = ViewFrame.of(office.view("front"), office.facts)
-    assert abs(float(frame.drawn(found.second[0])[0] - frame.drawn(found.first[0])[0])) == pytest.approx(true - 25 + 4)
+    assert abs(float(frame.drawn(found.second[0])[0] - frame.drawn(found.first[0])[0])) == pytest.approx(
+        true - 25 + 4
+    )
     lines = [e for g in office.ink().ink.groups for e in g.elements if getattr(e, "line", "") == "break"]
     assert len(lines) == 2
 
 
 @pytest.mark.parametrize(("line", "count"), [("freehand", 2), ("zigzag", 2), ("round", 4), ("tube", 6)])
 def test_break_lines_by_kind_span_the_part(line: Any, count: int) -> None:
-    """ISO 128-3, ASME Y14.3 (memory): a round bar's ends show a leaf each, a tube's one with its bore in it."""
+    """ISO 128-3, ASME Y14.3 (memory): a round bar's ends show a leaf each, a tube's one with its bore in
+    it."""
     drawn = break_lines(Interruption(first=10, last=60, line=line, gap=4), -10.0, 10.0, 1.0)
     assert len(drawn) == count
     for points in drawn[:2]:
@@ -306,7 +457,7 @@ def test_break_lines_by_kind_span_the_part(line: Any, count: int) -> None:
     assert all(5 < x < 19 for points in drawn for x, _ in points)
 
 
-# ---- one edge, hatching, regions -------------------------------------------------------------------------------------------------------
+# ---- one edge, hatching, regions ---------------------------------------------------------------------------
 
 
 def test_one_edge_or_a_part_of_it_is_hidden_and_drawn_again(bracket: Prepared) -> None:
@@ -315,7 +466,13 @@ def test_one_edge_or_a_part_of_it_is_hidden_and_drawn_again(bracket: Prepared) -
     change = {"instance": "part", "source": edge.source, "line": "none", "role": edge.role}
 
     def visible() -> float:
-        return sum(length(e) for g in office.ink().ink.groups if g.kind == "view" for e in g.elements if isinstance(e, Line) and e.line == "visible")
+        return sum(
+            length(e)
+            for g in office.ink().ink.groups
+            if g.kind == "view"
+            for e in g.elements
+            if isinstance(e, Line) and e.line == "visible"
+        )
 
     before = visible()
     office.do("change_line", view="front", change={**change, "first": 0.25, "last": 0.75})
@@ -346,21 +503,32 @@ def test_hatching_fills_a_region_evenly(width: float, height: float, spacing: fl
     step = 3.0 * spacing
     total = sum(length(e) for e in lines if isinstance(e, Line))
     assert total * step == pytest.approx(width * height, abs=step * 1.5 * (width + height))
-    assert all(region.buffer(1e-6).covers(shapely.LineString([e.a, e.b])) for e in lines if isinstance(e, Line))
+    assert all(
+        region.buffer(1e-6).covers(shapely.LineString([e.a, e.b])) for e in lines if isinstance(e, Line)
+    )
 
 
 def test_a_web_left_whole_is_not_hatched_and_shows_its_sides() -> None:
-    """ISO 128-3, ASME Y14.3 (memory): ribs and webs are not sectioned along their length; they are bounded by visible lines."""
+    """ISO 128-3, ASME Y14.3 (memory): ribs and webs are not sectioned along their length; they are bounded by
+    visible lines."""
     prepared = Prepared(block(60, 20, 40))
     office = (
         Office(prepared)
         .main()
-        .do("place_section", id="cut", parent="front", points=[{"x": 0, "y": -60}, {"x": 0, "y": 60}], position={"x": 330, "y": 250})
+        .do(
+            "place_section",
+            id="cut",
+            parent="front",
+            points=[{"x": 0, "y": -60}, {"x": 0, "y": 60}],
+            position={"x": 330, "y": 250},
+        )
     )
 
     def drawn(kind: str) -> float:
         group = next(g for g in office.ink().ink.groups if g.id == "cut")
-        return sum(length(e) for e in group.elements if not isinstance(e, Text | Image | Fill) and e.line == kind)
+        return sum(
+            length(e) for e in group.elements if not isinstance(e, Text | Image | Fill) and e.line == kind
+        )
 
     hatch, visible = drawn("hatch"), drawn("visible")
     upper = [{"x": -10, "y": 0}, {"x": 10, "y": 0}, {"x": 10, "y": 20}, {"x": -10, "y": 20}]
@@ -385,7 +553,9 @@ def test_touching_parts_are_hatched_differently() -> None:
 def test_patterns_by_material_and_from_a_file() -> None:
     assert patterns.for_material("ASME", "steel C45") == "steel"
     assert patterns.for_material("ASME", "bronze CuSn12") == "copper alloy"
-    assert patterns.for_material("ISO", "steel C45") == "general"  # one pattern for all metals unless it must be told (ISO 128-3)
+    assert (
+        patterns.for_material("ISO", "steel C45") == "general"
+    )  # one pattern for all metals unless it must be told (ISO 128-3)
     assert patterns.for_material("ISO", "oak") == "wood"
     own = patterns.read("; brick\n*BRICK, running bond\n0, 0,0, 0,6\n90, 0,0, 6,6, 6,-6\n")
     families = patterns.families("BRICK", own)
@@ -404,21 +574,39 @@ def test_patterns_by_material_and_from_a_file() -> None:
 
 def test_hatching_keeps_off_the_numbers_of_sizes(bearing_block: Prepared) -> None:
     line = [{"x": 0, "y": -60}, {"x": 0, "y": 60}]
-    office = Office(bearing_block).main().do("place_section", id="cut", parent="front", points=line, position={"x": 330, "y": 250})
+    office = (
+        Office(bearing_block)
+        .main()
+        .do("place_section", id="cut", parent="front", points=line, position={"x": 330, "y": 250})
+    )
     low = office.shows("cut").low[1]
-    edge = next(e.name for e in office.facts.parts["part"].edges if e.kind == "line" and abs(e.start[1] - e.end[1]) > 40)
-    size = {"id": "z", "kind": "linear", "view": "cut", "picks": [{"instance": "part", "source": edge}], "direction": "horizontal",
-            "place": {"model": {"x": 0, "y": low + 20}, "paper": {"x": 0, "y": 0}}}  # fmt: skip
+    edge = next(
+        e.name
+        for e in office.facts.parts["part"].edges
+        if e.kind == "line" and abs(e.start[1] - e.end[1]) > 40
+    )
+    size = {
+        "id": "z",
+        "kind": "linear",
+        "view": "cut",
+        "picks": [{"instance": "part", "source": edge}],
+        "direction": "horizontal",
+        "place": {"model": {"x": 0, "y": low + 20}, "paper": {"x": 0, "y": 0}},
+    }
     office.do("place", annotations=[size])
     groups = {g.id: g for g in office.ink().ink.groups}
     number = next(e for e in groups["z"].elements if isinstance(e, Text))
     box = shapely.box(number.at[0] - 3, number.at[1], number.at[0] + 3, number.at[1] + number.height)
-    hatch = [shapely.LineString([e.a, e.b]) for e in groups["cut"].elements if isinstance(e, Line) and e.line == "hatch"]
+    hatch = [
+        shapely.LineString([e.a, e.b])
+        for e in groups["cut"].elements
+        if isinstance(e, Line) and e.line == "hatch"
+    ]
     assert len(hatch) > 10
     assert not any(box.intersects(h) for h in hatch)
 
 
-# ---- labels, dashes, sheets -----------------------------------------------------------------------------------------------------------
+# ---- labels, dashes, sheets --------------------------------------------------------------------------------
 
 
 def test_labels_by_standard_and_in_the_drafters_words(bearing_block: Prepared) -> None:
@@ -430,7 +618,9 @@ def test_labels_by_standard_and_in_the_drafters_words(bearing_block: Prepared) -
         office = Office(bearing_block, profile, "A2" if profile is ISO_MM else "D").main()
         line = [{"x": 0, "y": -60}, {"x": 0, "y": 60}]
         office.do("place_section", id="cut", parent="front", points=line, position={"x": 330, "y": 250})
-        assert label_lines(office.drawing, office.sheet("cut"), office.view("cut")) == [wanted[0].split(" (")[0]]
+        assert label_lines(office.drawing, office.sheet("cut"), office.view("cut")) == [
+            wanted[0].split(" (")[0]
+        ]
         office.do("change_view", view="cut", scale={"drawn": 2, "true": 1})
         assert label_lines(office.drawing, office.sheet("cut"), office.view("cut")) == wanted
         office.do("change_view", view="cut", label={"text": "Through the bore"})
@@ -451,17 +641,39 @@ def test_dashed_lines_start_and_end_on_a_dash(size: float, kind: str) -> None:
     assert repeats == pytest.approx(round(repeats), abs=1e-6)
     ring = fitted_dashes(Arc((0, 0), size, 0, 2 * math.pi, kind), ISO_MM.line(kind).dashes)
     if ring:
-        assert 2 * math.pi * size / sum(ring) == pytest.approx(round(2 * math.pi * size / sum(ring)), abs=1e-6)
+        assert 2 * math.pi * size / sum(ring) == pytest.approx(
+            round(2 * math.pi * size / sum(ring)), abs=1e-6
+        )
 
 
-def test_a_view_moves_to_another_sheet_with_its_sizes_and_its_mark_stays_behind(bearing_block: Prepared) -> None:
+def test_a_view_moves_to_another_sheet_with_its_sizes_and_its_mark_stays_behind(
+    bearing_block: Prepared,
+) -> None:
     line = [{"x": 0, "y": -60}, {"x": 0, "y": 60}]
     office = (
-        Office(bearing_block).main().do("place_section", id="cut", parent="front", points=line, position={"x": 330, "y": 250}).do("add_sheet", id="t")
+        Office(bearing_block)
+        .main()
+        .do("place_section", id="cut", parent="front", points=line, position={"x": 330, "y": 250})
+        .do("add_sheet", id="t")
     )
-    edge = next(e.name for e in office.facts.parts["part"].edges if e.kind == "line" and abs(e.start[1] - e.end[1]) > 40)
+    edge = next(
+        e.name
+        for e in office.facts.parts["part"].edges
+        if e.kind == "line" and abs(e.start[1] - e.end[1]) > 40
+    )
     place = {"model": {"x": 0, "y": -40}, "paper": {"x": 0, "y": -10}}
-    office.do("place", annotations=[{"id": "z", "kind": "linear", "view": "cut", "picks": [{"instance": "part", "source": edge}], "place": place}])
+    office.do(
+        "place",
+        annotations=[
+            {
+                "id": "z",
+                "kind": "linear",
+                "view": "cut",
+                "picks": [{"instance": "part", "source": edge}],
+                "place": place,
+            }
+        ],
+    )
     office.do("move_to_sheet", view="cut", sheet="t", position={"x": 150, "y": 200})
     first, second = office.drawing.sheets
     assert ([v.id for v in first.views], [v.id for v in second.views]) == (["front"], ["cut"])
@@ -470,9 +682,14 @@ def test_a_view_moves_to_another_sheet_with_its_sizes_and_its_mark_stays_behind(
     assert any(isinstance(e, Text) and e.text == "A-A" for g in office.ink(1).ink.groups for e in g.elements)
 
 
-@given(st.lists(st.sampled_from(["right", "left", "above", "below"]), unique=True, min_size=1), st.sampled_from(["A4", "A3", "A2"]))
+@given(
+    st.lists(st.sampled_from(["right", "left", "above", "below"]), unique=True, min_size=1),
+    st.sampled_from(["A4", "A3", "A2"]),
+)
 @settings(max_examples=15, deadline=None)
-def test_an_arranged_sheet_has_no_overlap_and_keeps_the_projection(bearing_block: Prepared, members: list[str], size: str) -> None:
+def test_an_arranged_sheet_has_no_overlap_and_keeps_the_projection(
+    bearing_block: Prepared, members: list[str], size: str
+) -> None:
     office = Office(bearing_block, size=size)
     office.do("place_main_view", id="front", sheet="s", orientation=FRONT, position={"x": 50, "y": 50})
     for m in members:
@@ -491,7 +708,9 @@ def test_an_arranged_sheet_has_no_overlap_and_keeps_the_projection(bearing_block
 
 def test_shaded_pictures_lie_behind_the_edges_in_their_true_place(bearing_block: Prepared) -> None:
     iso = isometric(PRINCIPAL["front"]).model_dump()
-    office = Office(bearing_block).do("place_main_view", id="p", sheet="s", orientation=iso, position={"x": 200, "y": 200}, pictorial=True)
+    office = Office(bearing_block).do(
+        "place_main_view", id="p", sheet="s", orientation=iso, position={"x": 200, "y": 200}, pictorial=True
+    )
     office.do("change_view", view="p", shading="shaded_edges")
     group = next(g for g in office.ink().ink.groups if g.id == "p")
     picture = group.elements[0]

@@ -27,23 +27,39 @@ def seen(g: ViewGeometry, *, visible: bool, classes: tuple[str, ...] = ("sharp",
 
 
 def test_isometric_shortens_86_to_70_219() -> None:
-    """Isometric projection shortens all three axes by sqrt(2/3) (common practice; follows from the geometry)."""
+    """Isometric projection shortens all three axes by sqrt(2/3) (common practice; follows from the
+    geometry)."""
     g = derive(Prepared(block(86, 40, 30)), ISO)
     drawn = {round(length(c), 3) for c in g.curves if c.kind == "line"}
     assert drawn == {round(v * math.sqrt(2 / 3), 3) for v in (86, 40, 30)}
     assert 70.219 in drawn
-    angles = {round(math.degrees(math.atan2(c.data[3] - c.data[1], c.data[2] - c.data[0])) % 180) for c in g.curves}
+    angles = {
+        round(math.degrees(math.atan2(c.data[3] - c.data[1], c.data[2] - c.data[0])) % 180) for c in g.curves
+    }
     assert angles == {30, 90, 150}  # right angles between axes are drawn 60 or 120 degrees
 
 
 def test_block_with_an_opening_has_hidden_lines_in_two_of_three_views() -> None:
     """A block 3 x 2 x 1.5 in with a 1 x 2 in opening through it (common practice)."""
-    model = part([
-        {"id": "b", "kind": "extrude", "profile": {"width": 3, "height": 1.5}, "depth": 2},
-        {"id": "o", "kind": "extrude", "profile": {"width": 1, "height": 1.5}, "depth": 2, "plane": {"origin": [0, 0.25, 0]}, "operation": "cut"},
-    ], units="in")  # fmt: skip
+    model = part(
+        [
+            {"id": "b", "kind": "extrude", "profile": {"width": 3, "height": 1.5}, "depth": 2},
+            {
+                "id": "o",
+                "kind": "extrude",
+                "profile": {"width": 1, "height": 1.5},
+                "depth": 2,
+                "plane": {"origin": [0, 0.25, 0]},
+                "operation": "cut",
+            },
+        ],
+        units="in",
+    )
     prepared = Prepared(model)
-    hidden = {name: seen(derive(prepared, PRINCIPAL[name]), visible=False) > 1e-6 for name in ("front", "top", "right")}
+    hidden = {
+        name: seen(derive(prepared, PRINCIPAL[name]), visible=False) > 1e-6
+        for name in ("front", "top", "right")
+    }
     assert Counter(hidden.values())[True] == 2
 
 
@@ -51,19 +67,29 @@ def test_projected_views_stand_where_the_standards_put_them() -> None:
     """ASME Y14.3 and ISO 5456-2: third angle shows the right side at the right, first angle the left side."""
     front = PRINCIPAL["front"]
     third = {r: projected(front, r, "third") for r in ("right", "left", "above", "below")}
-    assert (third["right"], third["left"], third["above"], third["below"]) == tuple(PRINCIPAL[n] for n in ("right", "left", "top", "bottom"))
+    assert (third["right"], third["left"], third["above"], third["below"]) == tuple(
+        PRINCIPAL[n] for n in ("right", "left", "top", "bottom")
+    )
     first = {r: projected(front, r, "first") for r in ("right", "left", "above", "below")}
-    assert (first["right"], first["left"], first["above"], first["below"]) == tuple(PRINCIPAL[n] for n in ("left", "right", "bottom", "top"))
+    assert (first["right"], first["left"], first["above"], first["below"]) == tuple(
+        PRINCIPAL[n] for n in ("left", "right", "bottom", "top")
+    )
 
 
-@given(st.sampled_from(list(PRINCIPAL)), st.sampled_from(list(RELATIONS)), st.sampled_from(["first", "third"]))
+@given(
+    st.sampled_from(list(PRINCIPAL)), st.sampled_from(list(RELATIONS)), st.sampled_from(["first", "third"])
+)
 @settings(deadline=None)
-def test_every_orientation_is_orthonormal_and_there_and_back_is_the_same(name: str, relation: str, method: str) -> None:
+def test_every_orientation_is_orthonormal_and_there_and_back_is_the_same(
+    name: str, relation: str, method: str
+) -> None:
     o = projected(PRINCIPAL[name], relation, method)  # type: ignore[arg-type]
     m = o.matrix()
     assert np.allclose(m @ m.T, np.eye(3), atol=1e-12)
     assert np.linalg.det(m) == pytest.approx(1)
-    assert any(abs(abs(v) - 1) < 1e-9 for v in o.toward) == ("-" not in relation)  # a diagonal one sees no face squarely
+    assert any(abs(abs(v) - 1) < 1e-9 for v in o.toward) == (
+        "-" not in relation
+    )  # a diagonal one sees no face squarely
     if "-" not in relation:
         back = {"right": "left", "left": "right", "above": "below", "below": "above"}[relation]
         assert np.allclose(projected(o, back, method).matrix(), PRINCIPAL[name].matrix(), atol=1e-12)  # type: ignore[arg-type]
@@ -98,7 +124,10 @@ def test_views_of_one_block_agree_with_each_other_and_with_its_sizes(w: float, d
 @settings(max_examples=10, deadline=None)
 def test_an_inclined_circle_is_an_ellipse_of_d_and_d_cos(angle: float) -> None:
     """A circle inclined by an angle projects to axes d and d cos (geometry)."""
-    g = derive(Prepared(part([{"id": "d", "kind": "extrude", "profile": {"diameter": 40}, "depth": 5}])), rotate(PRINCIPAL["top"], "right", angle))
+    g = derive(
+        Prepared(part([{"id": "d", "kind": "extrude", "profile": {"diameter": 40}, "depth": 5}])),
+        rotate(PRINCIPAL["top"], "right", angle),
+    )
     ellipses = [c for c in g.curves if c.kind == "ellipse" and c.edge_class == "sharp"]
     assert ellipses
     for e in ellipses:
@@ -116,11 +145,14 @@ def test_circles_are_circles_seen_true_and_lines_seen_edge_on() -> None:
 
 
 def test_the_outline_of_a_cylinder_on_its_seam_is_not_lost() -> None:
-    """The kernel's seam lies at +x, which is the outline in the front view; both sides must be there and name their face."""
-    model = part([
-        {"id": "d", "kind": "extrude", "profile": {"diameter": 40}, "depth": 30},
-        {"id": "h", "kind": "hole", "plane": {"origin": [0, 0, 30]}, "diameter": 12},
-    ])  # fmt: skip
+    """The kernel's seam lies at +x, which is the outline in the front view; both sides must be there and name
+    their face."""
+    model = part(
+        [
+            {"id": "d", "kind": "extrude", "profile": {"diameter": 40}, "depth": 30},
+            {"id": "h", "kind": "hole", "plane": {"origin": [0, 0, 30]}, "diameter": 12},
+        ]
+    )
     prepared = Prepared(model)
     for name in ("front", "right", "left", "rear"):
         outlines = [c for c in derive(prepared, PRINCIPAL[name]).curves if c.role == "silhouette"]
@@ -146,11 +178,15 @@ def test_no_more_pieces_than_the_kernel_gives_and_nothing_drawn_twice(bearing: P
     for o in (PRINCIPAL["front"], PRINCIPAL["top"], ISO):
         g = derive(bearing, o)
         rounds = [
-            (c.kind, tuple(np.round(arc_points(c, 5)[2], 3)), tuple(np.round(c.data[2:5], 3))) for c in g.curves if c.kind in ("arc", "ellipse")
+            (c.kind, tuple(np.round(arc_points(c, 5)[2], 3)), tuple(np.round(c.data[2:5], 3)))
+            for c in g.curves
+            if c.kind in ("arc", "ellipse")
         ]
         assert len(rounds) == len(set(rounds))
         kernel = bare_hidden_lines([bearing.model.shapes["part"]], tuple(o.toward), tuple(o.right))  # type: ignore[arg-type]
-        assert kernel >= sum(c.edge_class != "thread" for c in g.curves) > 10  # the kernel draws no thread symbols
+        assert (
+            kernel >= sum(c.edge_class != "thread" for c in g.curves) > 10
+        )  # the kernel draws no thread symbols
         for i, a in enumerate(g.curves):
             for b in g.curves[i + 1 :]:
                 if a.kind == b.kind == "line" and _overlap(a.data, b.data) > 1e-3:
@@ -175,23 +211,50 @@ def test_a_mirrored_repeated_part_keeps_its_instances_apart(winder) -> None:  # 
 
 
 @given(
-    st.floats(-50, 50), st.floats(0, 2 * math.pi), st.floats(0.5, 40), st.floats(0.05, 0.95), st.floats(0, 6), st.floats(0.1, 6.28),
+    st.floats(-50, 50),
+    st.floats(0, 2 * math.pi),
+    st.floats(0.5, 40),
+    st.floats(0.05, 0.95),
+    st.floats(0, 6),
+    st.floats(0.1, 6.28),
     st.booleans(),
-)  # fmt: skip
+)
 @settings(deadline=None)
-def test_conics_run_through_the_points_of_their_conjugate_diameters(x, turn, long, ratio, first, span, mirrored) -> None:  # type: ignore[no-untyped-def]
+def test_conics_run_through_the_points_of_their_conjugate_diameters(
+    x, turn, long, ratio, first, span, mirrored
+) -> None:  # type: ignore[no-untyped-def]
     """The ellipse from conjugate half diameters has the same points as the curve it was made from."""
     c, s = math.cos(turn), math.sin(turn)
-    p = (long * math.cos(0.7) * c - long * ratio * math.sin(0.7) * s, long * math.cos(0.7) * s + long * ratio * math.sin(0.7) * c)
-    q = (-long * math.sin(0.7) * c - long * ratio * math.cos(0.7) * s, -long * math.sin(0.7) * s + long * ratio * math.cos(0.7) * c)
+    p = (
+        long * math.cos(0.7) * c - long * ratio * math.sin(0.7) * s,
+        long * math.cos(0.7) * s + long * ratio * math.sin(0.7) * c,
+    )
+    q = (
+        -long * math.sin(0.7) * c - long * ratio * math.cos(0.7) * s,
+        -long * math.sin(0.7) * s + long * ratio * math.cos(0.7) * c,
+    )
     if mirrored:
         q = (-q[0], -q[1])
     drawn = conic((x, 3.0), p, q, first, first + span, 1e-6)
     assert drawn is not None
     from drafting.views.geometry import ViewCurve
 
-    curve = ViewCurve(kind=drawn[0], data=drawn[1], edge_class="sharp", visible=True, instance=0, source="", role="edge", feature="")
-    wanted = np.array([[x + p[0] * math.cos(t) + q[0] * math.sin(t), 3 + p[1] * math.cos(t) + q[1] * math.sin(t)] for t in (first, first + span)])
+    curve = ViewCurve(
+        kind=drawn[0],
+        data=drawn[1],
+        edge_class="sharp",
+        visible=True,
+        instance=0,
+        source="",
+        role="edge",
+        feature="",
+    )
+    wanted = np.array(
+        [
+            [x + p[0] * math.cos(t) + q[0] * math.sin(t), 3 + p[1] * math.cos(t) + q[1] * math.sin(t)]
+            for t in (first, first + span)
+        ]
+    )
     got = arc_points(curve, 2)[[0, -1]]
     assert min(np.abs(got - wanted).max(), np.abs(got[::-1] - wanted).max()) < 1e-6 * max(1, long)
     low, high = bounds([curve])

@@ -1,4 +1,5 @@
-"""How sizes are written: zeros, signs, tolerances, counts and frames, by standard; and tolerances as they are typed."""
+"""How sizes are written: zeros, signs, tolerances, counts and frames, by standard; and tolerances as they are
+typed."""
 
 import math
 from typing import Any
@@ -19,11 +20,20 @@ from drafting.ink.lettering import text_width
 from drafting.standards import general_tolerances
 from drafting.standards.profile import ASME_INCH, ISO_MM, Profile
 
-ASME_MM = ASME_INCH.model_copy(update={"units": "mm", "trailing_zeros": False, "leading_zero": True, "places": 2})
+ASME_MM = ASME_INCH.model_copy(
+    update={"units": "mm", "trailing_zeros": False, "leading_zero": True, "places": 2}
+)
 NONE = Tolerance()
 
 
-def said(mm: float, profile: Profile = ISO_MM, symbol: str = "", tolerance: Tolerance = NONE, is_angle: bool = False, **wording: Any) -> str:
+def said(
+    mm: float,
+    profile: Profile = ISO_MM,
+    symbol: str = "",
+    tolerance: Tolerance = NONE,
+    is_angle: bool = False,
+    **wording: Any,
+) -> str:
     return label_of(mm, symbol, Wording(**wording), tolerance, profile, is_angle).plain
 
 
@@ -34,25 +44,34 @@ def tol(form: str, upper: float = 0.0, lower: float = 0.0, **more: Any) -> Toler
 @pytest.mark.parametrize(
     ("mm", "profile", "tolerance", "text"),
     [
-        # ASME Y14.5, millimeters: leading zero, no trailing zeros, a nil side is a lone 0, both deviations with the same decimals (from memory)
+        # ASME Y14.5, millimeters: leading zero, no trailing zeros, a nil side is a lone 0, both deviations
+        # with the same decimals (from memory)
         (24, ASME_MM, tol("equal", 0.1), "24 ±0.1"),
         (32, ASME_MM, tol("unequal", 0, -0.02), "32 0/-0.02"),
-        (32, ASME_MM, tol("unequal", 0.25, -0.1), "32 +0.25/-0.10"), (25, ASME_MM, tol("limits", 0.45, 0), "25.45/25.00"),
-        # ASME Y14.5, inches: no leading zero, the size as many decimals as its tolerance, a nil side is .000 with the other's opposite sign
+        (32, ASME_MM, tol("unequal", 0.25, -0.1), "32 +0.25/-0.10"),
+        (25, ASME_MM, tol("limits", 0.45, 0), "25.45/25.00"),
+        # ASME Y14.5, inches: no leading zero, the size as many decimals as its tolerance, a nil side is .000
+        # with the other's opposite sign
         (0.5 * INCH, ASME_INCH, tol("equal", 0.005 * INCH), ".500 ±.005"),
         (0.5 * INCH, ASME_INCH, tol("unequal", 0.005 * INCH, 0), ".500 +.005/-.000"),
-        (0.5 * INCH, ASME_INCH, tol("equal", 0.0005 * INCH), ".5000 ±.0005"), (0.25 * INCH, ASME_INCH, tol("limits", 0.005 * INCH, 0), ".255/.250"),
-        # ISO 129-1, ISO 286-1: comma, deviations with the same decimals, 0 without a sign, class after the size
-        (25, ISO_MM, tol("class", designation="H7"), "25 H7"), (25, ISO_MM, tol("class", designation="H7", shown="deviations"), "25 +0,021/0"),
+        (0.5 * INCH, ASME_INCH, tol("equal", 0.0005 * INCH), ".5000 ±.0005"),
+        (0.25 * INCH, ASME_INCH, tol("limits", 0.005 * INCH, 0), ".255/.250"),
+        # ISO 129-1, ISO 286-1: comma, deviations with the same decimals, 0 without a sign, class after the
+        # size
+        (25, ISO_MM, tol("class", designation="H7"), "25 H7"),
+        (25, ISO_MM, tol("class", designation="H7", shown="deviations"), "25 +0,021/0"),
         (25, ISO_MM, tol("class", designation="g6", shown="both"), "25 g6 (-0,007/-0,020)"),
         (25, ISO_MM, tol("class", designation="H7", mate="g6"), "25 H7/g6"),
         (25, ISO_MM, tol("class", designation="g6", mate="H7"), "25 H7/g6"),
         (25, ISO_MM, tol("class", designation="H7", shown="limits"), "25,021/25,000"),
-        (50, ISO_MM, tol("unequal", 0.2, -0.1), "50 +0,2/-0,1"), (50, ISO_MM, tol("unequal", 0.2, -0.1, stacked=False), "50 +0,2/-0,1"),
-        (50, ISO_MM, tol("unequal", 0.2, 0, zero=False), "50 +0,2"), (50, ISO_MM, tol("limits", 0.02, -0.02, stacked=False), "49,98–50,02"),
-        (2, ISO_MM, tol("max"), "2 max."), (2, ASME_MM, tol("min"), "2 MIN"),
+        (50, ISO_MM, tol("unequal", 0.2, -0.1), "50 +0,2/-0,1"),
+        (50, ISO_MM, tol("unequal", 0.2, -0.1, stacked=False), "50 +0,2/-0,1"),
+        (50, ISO_MM, tol("unequal", 0.2, 0, zero=False), "50 +0,2"),
+        (50, ISO_MM, tol("limits", 0.02, -0.02, stacked=False), "49,98–50,02"),
+        (2, ISO_MM, tol("max"), "2 max."),
+        (2, ASME_MM, tol("min"), "2 MIN"),
     ],
-)  # fmt: skip
+)
 def test_tolerances_follow_the_standard(mm: float, profile: Profile, tolerance: Tolerance, text: str) -> None:
     assert said(mm, profile, tolerance=tolerance) == text
 
@@ -73,7 +92,10 @@ def test_words_signs_and_units() -> None:
     assert said(math.radians(22.5), is_angle=True) == "22,5°"
     assert said(math.radians(22.5), is_angle=True, angle_form="minutes") == "22°30'"
     assert said(math.radians(45), is_angle=True, tolerance=tol("equal", math.radians(0.5))) == "45° ±0,5°"
-    assert said(math.radians(45), is_angle=True, tolerance=tol("equal", math.radians(0.5)), angle_form="minutes") == "45° ±0°30'"
+    assert (
+        said(math.radians(45), is_angle=True, tolerance=tol("equal", math.radians(0.5)), angle_form="minutes")
+        == "45° ±0°30'"
+    )
 
 
 @given(st.integers(0, 360 * 3600))
@@ -92,25 +114,46 @@ def test_frames_and_lines_about_the_number() -> None:
     xs, ys = zip(*box.points, strict=True)
     assert min(xs) < -plain.width / 2 < plain.width / 2 < max(xs)
     assert min(ys) < 0 < ISO_MM.text_height < max(ys)
-    under = next(e for e in label_of(40, "", Wording(not_to_scale=True), NONE, ISO_MM).elements((0, 0)) if isinstance(e, Polyline))
+    under = next(
+        e
+        for e in label_of(40, "", Wording(not_to_scale=True), NONE, ISO_MM).elements((0, 0))
+        if isinstance(e, Polyline)
+    )
     assert len(under.points) == 2
     assert under.points[0][1] < 0
-    oblong = next(e for e in label_of(40, "", Wording(inspection=True), NONE, ISO_MM).elements((0, 0)) if isinstance(e, Polyline))
+    oblong = next(
+        e
+        for e in label_of(40, "", Wording(inspection=True), NONE, ISO_MM).elements((0, 0))
+        if isinstance(e, Polyline)
+    )
     assert oblong.closed
     assert max(p[0] for p in oblong.points) > plain.width / 2
 
 
-@given(st.sampled_from([ISO_MM, ASME_MM, ASME_INCH]), st.floats(1, 400), st.sampled_from(["H7", "g6", "js9", "K7"]),
-       st.integers(1, 12), st.booleans(), st.sampled_from(["class", "deviations", "both", "limits"]), st.floats(-3, 3))  # fmt: skip
+@given(
+    st.sampled_from([ISO_MM, ASME_MM, ASME_INCH]),
+    st.floats(1, 400),
+    st.sampled_from(["H7", "g6", "js9", "K7"]),
+    st.integers(1, 12),
+    st.booleans(),
+    st.sampled_from(["class", "deviations", "both", "limits"]),
+    st.floats(-3, 3),
+)
 def test_pieces_of_a_label_never_stand_on_each_other(
     profile: Profile, mm: float, name: str, count: int, dual: bool, shown: str, angle: float
 ) -> None:
     tolerance = tol("class", designation=name, shown=shown)
-    found = label_of(round(mm, 2), "Ø", Wording(count=count, dual=dual, above="ab", below="cd"), tolerance, profile)
+    found = label_of(
+        round(mm, 2), "Ø", Wording(count=count, dual=dual, above="ab", below="cd"), tolerance, profile
+    )
     boxes = [(x, y, x + text_width(t, h), y + h) for x, y, t, h in found.pieces]
     for n, a in enumerate(boxes):
         for b in boxes[:n]:
-            assert a[2] <= b[0] + 1e-6 or b[2] <= a[0] + 1e-6 or a[3] <= b[1] + 1e-6 or b[3] <= a[1] + 1e-6, (found.plain, a, b)
+            assert a[2] <= b[0] + 1e-6 or b[2] <= a[0] + 1e-6 or a[3] <= b[1] + 1e-6 or b[3] <= a[1] + 1e-6, (
+                found.plain,
+                a,
+                b,
+            )
         assert a[0] >= -max(found.reach, found.width) / 2 - 1e-6
         assert a[2] <= max(found.reach, found.width) / 2 + 1e-6
     for e in found.elements((5, 7), angle):
@@ -120,17 +163,28 @@ def test_pieces_of_a_label_never_stand_on_each_other(
 @pytest.mark.parametrize(
     ("text", "form", "upper", "lower"),
     [
-        ("±0,1", "equal", 0.1, -0.1), ("+-0.1", "equal", 0.1, -0.1), ("+/- .1", "equal", 0.1, -0.1), ("+0,2/-0,1", "unequal", 0.2, -0.1),
-        ("+0.2 -0.1", "unequal", 0.2, -0.1), ("0/-0.02", "unequal", 0.0, -0.02), ("+0,05/+0,02", "unequal", 0.05, 0.02),
-        ("24.9-25.1", "limits", 0.1, -0.1), ("25,1 – 24,9", "limits", 0.1, -0.1), ("MIN", "min", 0, 0), ("max.", "max", 0, 0), ("", "none", 0, 0),
+        ("±0,1", "equal", 0.1, -0.1),
+        ("+-0.1", "equal", 0.1, -0.1),
+        ("+/- .1", "equal", 0.1, -0.1),
+        ("+0,2/-0,1", "unequal", 0.2, -0.1),
+        ("+0.2 -0.1", "unequal", 0.2, -0.1),
+        ("0/-0.02", "unequal", 0.0, -0.02),
+        ("+0,05/+0,02", "unequal", 0.05, 0.02),
+        ("24.9-25.1", "limits", 0.1, -0.1),
+        ("25,1 – 24,9", "limits", 0.1, -0.1),
+        ("MIN", "min", 0, 0),
+        ("max.", "max", 0, 0),
+        ("", "none", 0, 0),
     ],
-)  # fmt: skip
+)
 def test_tolerances_as_they_are_typed(text: str, form: str, upper: float, lower: float) -> None:
     found = parsed(text, 25.0, ISO_MM)
     assert (found.form, found.upper) == (form, pytest.approx(upper))
     if form != "equal":
         assert found.lower == pytest.approx(lower)
-    assert parsed(words_of(found, 25.0, ISO_MM), 25.0, ISO_MM).model_dump() == pytest.approx(found.model_dump())
+    assert parsed(words_of(found, 25.0, ISO_MM), 25.0, ISO_MM).model_dump() == pytest.approx(
+        found.model_dump()
+    )
 
 
 def test_typed_classes_units_and_angles() -> None:
@@ -145,10 +199,19 @@ def test_typed_classes_units_and_angles() -> None:
 
 @pytest.mark.parametrize(
     ("text", "says"),
-    [("abc", "is no tolerance"), ("-0.1/+0.2", "upper deviation"), ("±0", "above zero"), ("H19", "grade that does not exist"),
-     ("Q7", "no tolerance class"), ("H7/K6", "one hole class"), ("H7/g6/h6", "one hole and one shaft"), ("25-25", "the same"),
-     ("0.1", "is no tolerance"), ("=1+1", "is no tolerance")],
-)  # fmt: skip
+    [
+        ("abc", "is no tolerance"),
+        ("-0.1/+0.2", "upper deviation"),
+        ("±0", "above zero"),
+        ("H19", "grade that does not exist"),
+        ("Q7", "no tolerance class"),
+        ("H7/K6", "one hole class"),
+        ("H7/g6/h6", "one hole and one shaft"),
+        ("25-25", "the same"),
+        ("0.1", "is no tolerance"),
+        ("=1+1", "is no tolerance"),
+    ],
+)
 def test_bad_tolerances_are_one_sentence(text: str, says: str) -> None:
     with pytest.raises(SizeError, match=says) as caught:
         parsed(text, 25.0, ISO_MM)
@@ -168,7 +231,8 @@ def test_classes_are_not_for_angles_and_bad_data_is_refused() -> None:
 
 
 def test_general_tolerances_hold_where_a_size_states_none() -> None:
-    """ISO 2768-1 table 1, class m (the design's check values): 0.5-3 0.1; 3-6 0.1; 6-30 0.2; 30-120 0.3; 120-400 0.5; 400-1000 0.8; to 2000 1.2."""
+    """ISO 2768-1 table 1, class m (the design's check values): 0.5-3 0.1; 3-6 0.1; 6-30 0.2; 30-120 0.3;
+    120-400 0.5; 400-1000 0.8; to 2000 1.2."""
     for upto, half in ((3, 0.1), (6, 0.1), (30, 0.2), (120, 0.3), (400, 0.5), (1000, 0.8), (2000, 1.2)):
         assert general_tolerances.linear("ISO 2768-mK", upto, 2) == half
         assert general_tolerances.linear("ISO 2768-m", upto - 0.01, 2) == half
@@ -200,4 +264,7 @@ def test_general_tolerances_hold_where_a_size_states_none() -> None:
 
 def test_a_class_shown_alone_leaves_the_number_as_it_is() -> None:
     assert said(0.75 * INCH, ASME_INCH, tolerance=tol("class", designation="H9")) == ".750 H9"
-    assert said(0.75 * INCH, ASME_INCH, tolerance=tol("class", designation="H9", shown="deviations")) == ".75000 +.00205/-.00000"
+    assert (
+        said(0.75 * INCH, ASME_INCH, tolerance=tol("class", designation="H9", shown="deviations"))
+        == ".75000 +.00205/-.00000"
+    )

@@ -38,7 +38,9 @@ def office(db: Any) -> Workspace:
 
 def logged_in(name: str) -> Client:
     client = Client()
-    client.force_login(get_user_model().objects.get(username=name), backend="django.contrib.auth.backends.ModelBackend")
+    client.force_login(
+        get_user_model().objects.get(username=name), backend="django.contrib.auth.backends.ModelBackend"
+    )
     return client
 
 

@@ -41,7 +41,11 @@ class Desk:
         assert answer.status_code == status, answer.content
         now = answer.json()
         if "patch" in now:
-            now = {**self.state, **now, "document": jsonpatch.apply_patch(self.state["document"], now.pop("patch"))}
+            now = {
+                **self.state,
+                **now,
+                "document": jsonpatch.apply_patch(self.state["document"], now.pop("patch")),
+            }
         self.state = now
         return self
 
@@ -54,7 +58,11 @@ class Desk:
         return self.state["document"]["sheets"][0]
 
     def send(self, command: dict[str, Any], version: int | None = None) -> Any:
-        return post(self.client, f"{self.url}/commands", {"version": version or self.state["version"], "command": command})
+        return post(
+            self.client,
+            f"{self.url}/commands",
+            {"version": version or self.state["version"], "command": command},
+        )
 
     def edit(self, **command: Any) -> "Desk":
         return self.take(self.send(command))
@@ -63,7 +71,13 @@ class Desk:
         return self.take(post(self.client, f"{self.url}/{way}", {"version": self.state["version"]}))
 
     def main(self) -> "Desk":
-        return self.edit(command="place_main_view", id="front", sheet=self.sheet["id"], orientation=FRONT, position={"x": 130, "y": 200})
+        return self.edit(
+            command="place_main_view",
+            id="front",
+            sheet=self.sheet["id"],
+            orientation=FRONT,
+            position={"x": 130, "y": 200},
+        )
 
 
 @pytest.fixture
@@ -71,7 +85,9 @@ def desk(ann: Client, bearing: Model, queue: Work) -> Desk:
     return Desk(ann, bearing)
 
 
-def test_a_step_file_becomes_a_model_with_progress_and_a_drawing_named_after_it(ann: Client, queue: Work) -> None:
+def test_a_step_file_becomes_a_model_with_progress_and_a_drawing_named_after_it(
+    ann: Client, queue: Work
+) -> None:
     job = upload(ann, "screw.step", SCREW.read_bytes())
     assert job["state"] == "waiting"
     assert ann.get("/api/jobs").json()[0]["subject"] == "screw.step"
@@ -113,9 +129,18 @@ def test_sizes_are_previewed_placed_moved_and_measured(desk: Desk) -> None:
     ask = {
         "tool": "size",
         "view": "front",
-        "picks": [{"instance": "part", "source": "base/side.bottom|base/start", "role": "edge", "at": {"x": 0, "y": -49}}],
+        "picks": [
+            {
+                "instance": "part",
+                "source": "base/side.bottom|base/start",
+                "role": "edge",
+                "at": {"x": 0, "y": -49},
+            }
+        ],
     }
-    answer = post(desk.client, f"{desk.url}/propose-annotation", {**ask, "pointer": {"x": 131, "y": 140.4}}).json()
+    answer = post(
+        desk.client, f"{desk.url}/propose-annotation", {**ask, "pointer": {"x": 131, "y": 140.4}}
+    ).json()
     assert (answer["texts"], answer["name"]) == (["140"], "Length")
     (size,) = answer["annotations"]
     assert size["place"]["paper"]["y"] == -10  # caught by the first row
@@ -123,22 +148,40 @@ def test_sizes_are_previewed_placed_moved_and_measured(desk: Desk) -> None:
     drawn = desk.client.get(f"{desk.url}/sheets/{desk.sheet['id']}").json()["annotations"]
     assert drawn[0]["text"] == "140"
     assert ">140</text>" in drawn[0]["svg"]
-    dragged = post(desk.client, f"{desk.url}/drag", {"id": size["id"], "pointer": {"x": 131, "y": 134}}).json()
+    dragged = post(
+        desk.client, f"{desk.url}/drag", {"id": size["id"], "pointer": {"x": 131, "y": 134}}
+    ).json()
     desk.edit(command="move", moves=[{"id": size["id"], "place": dragged["annotations"][0]["place"]}])
     desk.edit(command="change", ids=[size["id"]], values={"wording": {"places": 2}})
-    assert desk.client.get(f"{desk.url}/sheets/{desk.sheet['id']}").json()["annotations"][0]["text"] == "140,00"
-    crown = {"instance": "part", "source": "base/side.bottom|bore/counterbore", "role": "edge", "at": {"x": 0, "y": 0}}
+    assert (
+        desk.client.get(f"{desk.url}/sheets/{desk.sheet['id']}").json()["annotations"][0]["text"] == "140,00"
+    )
+    crown = {
+        "instance": "part",
+        "source": "base/side.bottom|bore/counterbore",
+        "role": "edge",
+        "at": {"x": 0, "y": 0},
+    }
     ask = {"tool": "size", "view": "front", "picks": [crown], "pointer": {"x": 200, "y": 260}}
     circle = post(desk.client, f"{desk.url}/propose-annotation", ask).json()
     assert (circle["texts"], circle["annotations"][0]["kind"]) == (["Ø52"], "diameter")
     wrong = post(
         desk.client,
         f"{desk.url}/propose-annotation",
-        {"tool": "size", "view": "front", "picks": [{**crown, "source": "none"}], "pointer": {"x": 0, "y": 0}},
+        {
+            "tool": "size",
+            "view": "front",
+            "picks": [{**crown, "source": "none"}],
+            "pointer": {"x": 0, "y": 0},
+        },
     )
     assert wrong.status_code == 422
     assert "no longer in the model" in wrong.json()["message"]
-    lost = {**size, "id": "x", "anchor": {"on": "view", "view": "front", "picks": [{"instance": "part", "source": "none"}]}}
+    lost = {
+        **size,
+        "id": "x",
+        "anchor": {"on": "view", "view": "front", "picks": [{"instance": "part", "source": "none"}]},
+    }
     assert desk.send({"command": "place", "annotations": [lost]}).status_code == 422
 
 
@@ -181,25 +224,38 @@ def test_another_offices_things_do_not_exist(desk: Desk, bob: Client, queue: Wor
     desk.client.get(f"/api/models/{model}/thumbnail.svg")
     queue()
     for url in (
-        desk.url, f"{desk.url}/sheets/{sheet}", f"{desk.url}/views/front/ink", f"{desk.url}/views/front/curves",
-        f"{desk.url}/thumbnail.svg", f"/api/models/{model}", f"/api/models/{model}/preview.glb", f"/api/models/{model}/thumbnail.svg",
-        f"/api/jobs/{job['id']}", f"/api/jobs/{job['id']}/file",
-    ):  # fmt: skip
+        desk.url,
+        f"{desk.url}/sheets/{sheet}",
+        f"{desk.url}/views/front/ink",
+        f"{desk.url}/views/front/curves",
+        f"{desk.url}/thumbnail.svg",
+        f"/api/models/{model}",
+        f"/api/models/{model}/preview.glb",
+        f"/api/models/{model}/thumbnail.svg",
+        f"/api/jobs/{job['id']}",
+        f"/api/jobs/{job['id']}/file",
+    ):
         assert desk.client.get(url).status_code == 200, url
         assert bob.get(url).status_code == 404, url
         assert Client().get(url).status_code == 401, url
     ask = {"version": desk.state["version"]}
     for url, body in (
-        (f"{desk.url}/commands", {**ask, "command": {"command": "change_fields", "fields": {}}}), (f"{desk.url}/undo", ask),
-        (f"{desk.url}/redo", ask), (f"{desk.url}/publish", {"format": "pdf"}), ("/api/drawings", {"model": model}),
-        (f"{desk.url}/preview", {"view": "front", "picks": [], "pointer": {"x": 0, "y": 0}}), (f"/api/models/{model}/step", {}),
+        (f"{desk.url}/commands", {**ask, "command": {"command": "change_fields", "fields": {}}}),
+        (f"{desk.url}/undo", ask),
+        (f"{desk.url}/redo", ask),
+        (f"{desk.url}/publish", {"format": "pdf"}),
+        ("/api/drawings", {"model": model}),
+        (f"{desk.url}/preview", {"view": "front", "picks": [], "pointer": {"x": 0, "y": 0}}),
+        (f"/api/models/{model}/step", {}),
         (f"{desk.url}/replace", {"id": "d", "pointer": {"x": 0, "y": 0}}),
         (f"{desk.url}/propose", {"command": {"command": "change_fields", "fields": {}}}),
-    ):  # fmt: skip
+    ):
         assert post(bob, url, body).status_code == 404, url
     assert bob.delete(desk.url).status_code == 404
     assert bob.delete(f"/api/models/{model}").status_code == 404
-    assert bob.get("/api/drawings").json() == bob.get("/api/models").json() == bob.get("/api/jobs").json() == []
+    assert (
+        bob.get("/api/drawings").json() == bob.get("/api/models").json() == bob.get("/api/jobs").json() == []
+    )
     assert Drawing.objects.count() == 1
 
 
@@ -214,7 +270,9 @@ def test_another_offices_things_do_not_exist(desk: Desk, bob: Client, queue: Wor
         ("odd.json", b'{"moorcrest": "part", "version": 7}', "wrong at"),
     ],
 )
-def test_bad_files_fail_with_one_sentence_and_keep_nothing(ann: Client, queue: Work, name: str, data: bytes, says: str) -> None:
+def test_bad_files_fail_with_one_sentence_and_keep_nothing(
+    ann: Client, queue: Work, name: str, data: bytes, says: str
+) -> None:
     job = upload(ann, name, data)
     queue()
     row = state_of(ann, job)
@@ -224,7 +282,9 @@ def test_bad_files_fail_with_one_sentence_and_keep_nothing(ann: Client, queue: W
     assert ann.delete(f"/api/jobs/{job['id']}").status_code == 204
 
 
-def test_200_megabytes_of_zeros_are_refused_without_being_kept(ann: Client, queue: Work, tmp_path: Path, settings: Any) -> None:
+def test_200_megabytes_of_zeros_are_refused_without_being_kept(
+    ann: Client, queue: Work, tmp_path: Path, settings: Any
+) -> None:
     settings.FILE_UPLOAD_TEMP_DIR = str(tmp_path)
     zeros = tmp_path / "zeros.step"
     with zeros.open("wb") as file:
@@ -238,7 +298,9 @@ def test_200_megabytes_of_zeros_are_refused_without_being_kept(ann: Client, queu
     assert not Blob.objects.exists()
 
 
-def test_a_file_that_kills_the_kernel_fails_alone(ann: Client, queue: Work, monkeypatch: pytest.MonkeyPatch) -> None:
+def test_a_file_that_kills_the_kernel_fails_alone(
+    ann: Client, queue: Work, monkeypatch: pytest.MonkeyPatch
+) -> None:
     request = KernelChild.request
 
     def killed(self: KernelChild, operation: str, seconds: float, progress: Any, **more: Any) -> Any:
@@ -260,9 +322,18 @@ def test_published_files_open_and_say_the_sizes(desk: Desk, queue: Work) -> None
     ask = {
         "tool": "size",
         "view": "front",
-        "picks": [{"instance": "part", "source": "base/side.bottom|base/start", "role": "edge", "at": {"x": 0, "y": 0}}],
+        "picks": [
+            {
+                "instance": "part",
+                "source": "base/side.bottom|base/start",
+                "role": "edge",
+                "at": {"x": 0, "y": 0},
+            }
+        ],
     }
-    found = post(desk.client, f"{desk.url}/propose-annotation", {**ask, "pointer": {"x": 130, "y": 140}}).json()
+    found = post(
+        desk.client, f"{desk.url}/propose-annotation", {**ask, "pointer": {"x": 130, "y": 140}}
+    ).json()
     desk.edit(command="place", annotations=found["annotations"])
     files = {}
     for kind in ("pdf", "svg", "dxf"):
@@ -287,17 +358,25 @@ def test_logging_in_is_limited_and_pages_carry_their_headers(office: Any) -> Non
     client = Client()
     assert client.get("/api/me").json()["signed_in"] is False
     wrong = post(client, "/api/login", {"username": "ann", "password": "guess"})
-    assert (wrong.status_code, wrong.json()["message"]) == (401, "That name and password do not belong together.")
+    assert (wrong.status_code, wrong.json()["message"]) == (
+        401,
+        "That name and password do not belong together.",
+    )
     answer = post(client, "/api/login", {"username": "ann", "password": PASSWORD})
     assert answer.json() == {"signed_in": True, "name": "Ann", "username": "ann", "workspace": "First office"}
     assert client.cookies["sessionid"]["httponly"]
     assert "default-src 'self'" in answer["Content-Security-Policy"]
     assert answer["X-Frame-Options"] == "DENY"
     other = Client()
-    codes = [post(other, "/api/login", {"username": "bob", "password": f"guess {i}"}).status_code for i in range(12)]
+    codes = [
+        post(other, "/api/login", {"username": "bob", "password": f"guess {i}"}).status_code
+        for i in range(12)
+    ]
     assert codes[0] == 401
     assert codes[-1] == 429
-    shut = post(other, "/api/login", {"username": "bob", "password": PASSWORD})  # the right one now comes too late
+    shut = post(
+        other, "/api/login", {"username": "bob", "password": PASSWORD}
+    )  # the right one now comes too late
     assert (shut.status_code, "Too many tries" in shut.json()["message"]) == (429, True)
 
 
@@ -316,8 +395,13 @@ def test_a_model_with_drawings_is_kept(desk: Desk) -> None:
 
 
 def test_an_assembly_recipe_finds_its_parts_by_number(ann: Client, queue: Work) -> None:
-    assembly = {"moorcrest": "assembly", "version": 1, "name": "Pair", "parts": {"w": {"model": "HB-233"}},
-                "instances": [{"id": "a", "part": "w"}, {"id": "b", "part": "w", "at": {"origin": [0, 0, 2]}}]}  # fmt: skip
+    assembly = {
+        "moorcrest": "assembly",
+        "version": 1,
+        "name": "Pair",
+        "parts": {"w": {"model": "HB-233"}},
+        "instances": [{"id": "a", "part": "w"}, {"id": "b", "part": "w", "at": {"origin": [0, 0, 2]}}],
+    }
     early = upload(ann, "pair.json", json.dumps(assembly).encode())
     queue()
     assert "numbered HB-233" in state_of(ann, early).text
@@ -335,5 +419,7 @@ def test_an_assembly_recipe_finds_its_parts_by_number(ann: Client, queue: Work) 
 def test_the_web_process_does_not_load_the_kernel() -> None:
     code = "import django; django.setup(); import server.urls, sys; print('OCP' in sys.modules)"
     environment = {**os.environ, "DJANGO_SETTINGS_MODULE": "server.settings.test"}
-    out = subprocess.run([sys.executable, "-c", code], capture_output=True, text=True, env=environment, check=True)
+    out = subprocess.run(
+        [sys.executable, "-c", code], capture_output=True, text=True, env=environment, check=True
+    )
     assert out.stdout.strip() == "False"

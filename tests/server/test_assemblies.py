@@ -1,4 +1,5 @@
-"""What the office says of an assembly: parts that are the same, masses, marks for sections; mates' sizes and reading order over the API."""
+"""What the office says of an assembly: parts that are the same, masses, marks for sections; mates' sizes and
+reading order over the API."""
 
 from collections.abc import Callable
 from typing import Any
@@ -24,7 +25,21 @@ Work = Callable[[], int]
 
 @pytest.fixture
 def twin(office: Workspace) -> Model:
-    names = ("HB-202", "HB-204", "HB-205", "HB-206", "HB-207", "HB-210", "HB-211", "HB-221", "HB-222", "HB-231", "HB-232", "HB-233", "HB-234")
+    names = (
+        "HB-202",
+        "HB-204",
+        "HB-205",
+        "HB-206",
+        "HB-207",
+        "HB-210",
+        "HB-211",
+        "HB-221",
+        "HB-222",
+        "HB-231",
+        "HB-232",
+        "HB-233",
+        "HB-234",
+    )
     for name in (*names, "HB-200", "HB-220"):
         read_into(office, f"{name}.json", (RECIPES / f"{name}.json").read_bytes())
     return Model.objects.get(number="HB-220")
@@ -44,12 +59,16 @@ def copies(office: Workspace, tmp_path: Any) -> Model:
         "Bar": BRepPrimAPI_MakeBox(90, 9, 9).Shape(),
     }
     parts = {key: (key, None, shape) for key, shape in shapes.items()}
-    root = step.WriteNode("Rack", IDENTITY, children=[step.WriteNode(key, IDENTITY, part=key) for key in parts])
+    root = step.WriteNode(
+        "Rack", IDENTITY, children=[step.WriteNode(key, IDENTITY, part=key) for key in parts]
+    )
     step.write_step(parts, root, tmp_path / "rack.step")
     return read_into(office, "rack.step", (tmp_path / "rack.step").read_bytes())
 
 
-def test_parts_of_one_shape_are_offered_and_listed_as_one_until_told_otherwise(ann: Client, bob: Client, copies: Model) -> None:
+def test_parts_of_one_shape_are_offered_and_listed_as_one_until_told_otherwise(
+    ann: Client, bob: Client, copies: Model
+) -> None:
     page = ann.get(f"/api/models/{copies.pk}").json()
     name = {p["key"]: p["name"] for p in page["parts"]}
     (group,) = page["alike"]
@@ -61,19 +80,31 @@ def test_parts_of_one_shape_are_offered_and_listed_as_one_until_told_otherwise(a
     assert post(ann, url, {"parts": [group[0], "ghost"]}).status_code == 404
     page = post(ann, url, {"parts": group}).json()
     assert (page["alike"], page["same_as"]) == ([], {group[1]: group[0]})
-    assert {name[p["key"]]: name[p["item"]] for p in page["parts"]} == {"Pin": "Pin", "Pin copy": "Pin", "Bar": "Bar"}
+    assert {name[p["key"]]: name[p["item"]] for p in page["parts"]} == {
+        "Pin": "Pin",
+        "Pin copy": "Pin",
+        "Bar": "Bar",
+    }
     drawing = Drawing.objects.get(pk=post(ann, "/api/drawings", {"model": str(copies.pk)}).json()["id"])
     sheet = store.document_of(drawing).sheets[0].id
     command = {"command": "place", "sheet": sheet, "annotations": [{"kind": "parts_list", "id": "l"}]}
-    assert post(ann, f"/api/drawings/{drawing.pk}/commands", {"version": 1, "command": command}).status_code == 200
+    assert (
+        post(ann, f"/api/drawings/{drawing.pk}/commands", {"version": 1, "command": command}).status_code
+        == 200
+    )
     rows = ann.get(f"/api/drawings/{drawing.pk}/parts-lists/l").json()["rows"]
-    assert [(r["cells"]["name"]["text"], r["cells"]["count"]["text"]) for r in rows] == [("Pin", "2"), ("Bar", "1")]
+    assert [(r["cells"]["name"]["text"], r["cells"]["count"]["text"]) for r in rows] == [
+        ("Pin", "2"),
+        ("Bar", "1"),
+    ]
     page = post(ann, url, {"parts": [group[1]]}).json()
     assert page["same_as"] == {}
     assert len(page["alike"]) == 1
 
 
-def test_a_stated_mass_goes_before_the_computed_one_and_nonsense_is_refused(ann: Client, copies: Model) -> None:
+def test_a_stated_mass_goes_before_the_computed_one_and_nonsense_is_refused(
+    ann: Client, copies: Model
+) -> None:
     key = next(k for k, p in current_facts(copies)[1].parts.items() if p.name == "Bar")
     url = f"/api/models/{copies.pk}/properties"
     part = lambda page: next(p for p in page["parts"] if p["key"] == key)  # noqa: E731
@@ -89,7 +120,9 @@ def test_a_stated_mass_goes_before_the_computed_one_and_nonsense_is_refused(ann:
     assert post(ann, url, {"part": key, "counted": "weight"}).status_code == 422
 
 
-def test_mates_sizes_and_reading_order_come_over_the_api(ann: Client, bob: Client, twin: Model, queue: Work) -> None:
+def test_mates_sizes_and_reading_order_come_over_the_api(
+    ann: Client, bob: Client, twin: Model, queue: Work
+) -> None:
     drawing = post(ann, "/api/drawings", {"model": str(twin.pk)}).json()
     url, sheet = f"/api/drawings/{drawing['id']}", drawing["document"]["sheets"][0]["id"]
 
@@ -100,8 +133,20 @@ def test_mates_sizes_and_reading_order_come_over_the_api(ann: Client, bob: Clien
         return answer.json()
 
     edit(command="change_sheet", sheet=sheet, size="A1", scale={"drawn": 1, "true": 5})
-    edit(command="place_main_view", id="front", sheet=sheet, orientation={"right": [1, 0, 0], "up": [0, 0, 1]}, position={"x": 300, "y": 400})
-    edit(command="place_projected_view", id="top", parent="front", relation="below", position={"x": 300, "y": 200})
+    edit(
+        command="place_main_view",
+        id="front",
+        sheet=sheet,
+        orientation={"right": [1, 0, 0], "up": [0, 0, 1]},
+        position={"x": 300, "y": 400},
+    )
+    edit(
+        command="place_projected_view",
+        id="top",
+        parent="front",
+        relation="below",
+        position={"x": 300, "y": 200},
+    )
     assert ann.get(f"{url}/sheets/{sheet}/mate-sizes").status_code == 425
     ann.get(f"{url}/sheets/{sheet}")
     queue()
@@ -123,8 +168,14 @@ def test_mates_sizes_and_reading_order_come_over_the_api(ann: Client, bob: Clien
     kept = Drawing.objects.get(pk=drawing["id"])
     document = store.document_of(kept)
     groups = annotation_groups(document, document.sheets[0], current_facts(kept.model)[1])
-    sized = shapely.union_all([g for a in found["sizes"] for g in shapes(groups[a["id"]].elements, groups[a["id"]].origin)])  # type: ignore[union-attr]
-    stand = [(a.place.at(0.2)[0] + 300, a.place.at(0.2)[1] + 400) for a in document.sheets[0].annotations if isinstance(a, Balloon)]
+    sized = shapely.union_all(
+        [g for a in found["sizes"] for g in shapes(groups[a["id"]].elements, groups[a["id"]].origin)]
+    )  # type: ignore[union-attr]
+    stand = [
+        (a.place.at(0.2)[0] + 300, a.place.at(0.2)[1] + 400)
+        for a in document.sheets[0].annotations
+        if isinstance(a, Balloon)
+    ]
     assert len(stand) == len(numbered["balloons"]) > 5
     assert shapely.distance(shapely.points(stand), sized).min() > balloon.radius(document.profile)
     keys = ann.get(f"{url}/views/front/reading-order").json()["keys"]
@@ -136,6 +187,8 @@ def test_mates_sizes_and_reading_order_come_over_the_api(ann: Client, bob: Clien
 
 def test_a_model_without_mates_says_where_they_would_come_from(ann: Client, copies: Model) -> None:
     drawing = post(ann, "/api/drawings", {"model": str(copies.pk)}).json()
-    answer = ann.get(f"/api/drawings/{drawing['id']}/sheets/{drawing['document']['sheets'][0]['id']}/mate-sizes")
+    answer = ann.get(
+        f"/api/drawings/{drawing['id']}/sheets/{drawing['document']['sheets'][0]['id']}/mate-sizes"
+    )
     assert answer.status_code == 422
     assert "states no mates" in answer.json()["message"]

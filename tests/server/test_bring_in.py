@@ -1,4 +1,5 @@
-"""Several files brought in together: which become one model, which fail alone, and recipes that refer to models of either kind."""
+"""Several files brought in together: which become one model, which fail alone, and recipes that refer to
+models of either kind."""
 
 import io
 import json
@@ -23,7 +24,9 @@ SCREW = Path("/usr/share/opencascade/data/step/screw.step")
 
 
 def upload_all(client: Client, files: dict[str, bytes]) -> dict[str, Any]:
-    answer = client.post("/api/models", {"file": [SimpleUploadedFile(name, data) for name, data in files.items()]})
+    answer = client.post(
+        "/api/models", {"file": [SimpleUploadedFile(name, data) for name, data in files.items()]}
+    )
     assert answer.status_code == 202, answer.content
     return answer.json()
 
@@ -34,7 +37,9 @@ def rack(tmp_path: Path) -> dict[str, bytes]:
     return {f.name: f.read_bytes() for f in tmp_path.glob("*.st*p")}
 
 
-def test_files_dropped_together_are_one_model_each_that_hangs_together(ann: Client, queue: Work, rack: dict[str, bytes]) -> None:
+def test_files_dropped_together_are_one_model_each_that_hangs_together(
+    ann: Client, queue: Work, rack: dict[str, bytes]
+) -> None:
     job = upload_all(ann, {**rack, "screw.step": SCREW.read_bytes(), "notes.pdf": b"%PDF"})
     assert job["subject"] == f"{next(iter(rack))} and 3 more"
     queue()
@@ -46,7 +51,9 @@ def test_files_dropped_together_are_one_model_each_that_hangs_together(ann: Clie
     assert "not a STEP file" in refused.text
 
 
-def test_a_zip_is_one_model_and_what_it_lacks_is_named(ann: Client, queue: Work, rack: dict[str, bytes]) -> None:
+def test_a_zip_is_one_model_and_what_it_lacks_is_named(
+    ann: Client, queue: Work, rack: dict[str, bytes]
+) -> None:
     def packed(names: list[str]) -> bytes:
         buffer = io.BytesIO()
         with zipfile.ZipFile(buffer, "w") as archive:
@@ -66,33 +73,57 @@ def test_a_zip_is_one_model_and_what_it_lacks_is_named(ann: Client, queue: Work,
     assert Model.objects.count() == 1
 
 
-def test_recipes_dropped_together_refer_to_each_other_and_good_ones_are_kept(ann: Client, queue: Work) -> None:
+def test_recipes_dropped_together_refer_to_each_other_and_good_ones_are_kept(
+    ann: Client, queue: Work
+) -> None:
     files = {"pair.json": KNOWN["A-1"], "plate.json": PLATE, "pin.json": PIN}
     job = upload_all(ann, {name: json.dumps(data).encode() for name, data in files.items()})
     queue()
     assert Model.objects.get(pk=state_of(ann, job).result["model"]).number == "A-1"
     assert Model.objects.count() == 3
     loop = {
-        f"{m}.json": assembly([{"id": "x", "part": "x"}], [], parts={"x": {"model": n}}, properties={"number": m})
+        f"{m}.json": assembly(
+            [{"id": "x", "part": "x"}], [], parts={"x": {"model": n}}, properties={"number": m}
+        )
         for n, m in (("A-7", "A-8"), ("A-8", "A-7"))
     }
-    job = upload_all(ann, {name: json.dumps(data).encode() for name, data in {**loop, "lone.json": {**PIN, "name": "Lone"}}.items()})
+    job = upload_all(
+        ann,
+        {
+            name: json.dumps(data).encode()
+            for name, data in {**loop, "lone.json": {**PIN, "name": "Lone"}}.items()
+        },
+    )
     queue()
     assert state_of(ann, job).text.startswith("A-8.json: The assembly A-8 contains itself (A-8 > A-7 > A-8)")
     assert Model.objects.filter(name="Lone").exists()
 
 
-def test_a_recipe_takes_in_a_step_model_and_an_assembly_of_the_workspace(ann: Client, bob: Client, queue: Work, rack: dict[str, bytes]) -> None:
+def test_a_recipe_takes_in_a_step_model_and_an_assembly_of_the_workspace(
+    ann: Client, bob: Client, queue: Work, rack: dict[str, bytes]
+) -> None:
     peg = with_properties(rack["part_Peg.stp"].decode(), "HB-301", "", {}).encode()
     upload_all(ann, {"peg.step": peg})
     for name, data in (("plate", PLATE), ("pin", PIN), ("pair", KNOWN["A-1"])):
         upload_all(ann, {f"{name}.json": json.dumps(data).encode()})
         queue()
     whole = assembly(
-        [{"id": "p1", "part": "pair"}, {"id": "p2", "part": "pair", "at": {"origin": [0, 0, 99]}}, {"id": "peg", "part": "peg"}],
-        [{"kind": "coincident", "id": "seat", "of": "p2/plate:b/start", "to": "p1/plate:b/end", "offset": 40}],
+        [
+            {"id": "p1", "part": "pair"},
+            {"id": "p2", "part": "pair", "at": {"origin": [0, 0, 99]}},
+            {"id": "peg", "part": "peg"},
+        ],
+        [
+            {
+                "kind": "coincident",
+                "id": "seat",
+                "of": "p2/plate:b/start",
+                "to": "p1/plate:b/end",
+                "offset": 40,
+            }
+        ],
         parts={"pair": {"model": "A-1"}, "peg": {"model": "HB-301"}},
-    )  # fmt: skip
+    )
     theirs = upload_all(bob, {"whole.json": json.dumps(whole).encode()})
     mine = upload_all(ann, {"whole.json": json.dumps(whole).encode()})
     queue()
@@ -103,7 +134,9 @@ def test_a_recipe_takes_in_a_step_model_and_an_assembly_of_the_workspace(ann: Cl
     assert [i.matrix[2][3] for i in facts.instances if i.path.endswith("plate")] == pytest.approx([0, 52])
 
 
-def test_a_recipe_from_outside_cannot_name_a_file_to_be_opened(ann: Client, queue: Work, tmp_path: Path) -> None:
+def test_a_recipe_from_outside_cannot_name_a_file_to_be_opened(
+    ann: Client, queue: Work, tmp_path: Path
+) -> None:
     secret = tmp_path / "packed"
     upload_all(ann, {"pin.json": json.dumps(PIN).encode()})
     queue()

@@ -1,4 +1,5 @@
-"""More of drawings on the server: the cache of views, lost sizes, odd requests, and what files and cards say of them."""
+"""More of drawings on the server: the cache of views, lost sizes, odd requests, and what files and cards say
+of them."""
 
 import io
 import json
@@ -51,7 +52,9 @@ def test_a_view_that_cannot_be_derived_says_why_and_publishing_does_too(desk: De
     desk.main()
     sheet(desk)
     key = DerivedView.objects.get().key
-    DerivedView.objects.filter(pk=key).update(state=DerivedView.FAILED, error="The kernel could not find the hidden lines of Bearing block.")
+    DerivedView.objects.filter(pk=key).update(
+        state=DerivedView.FAILED, error="The kernel could not find the hidden lines of Bearing block."
+    )
     assert "could not find the hidden lines" in sheet(desk)["views"][0]["error"]
     row = store.document_of(Drawing.objects.get())
     assert row.sheets[0].views[0].id == "front"
@@ -65,11 +68,18 @@ def test_a_view_that_cannot_be_derived_says_why_and_publishing_does_too(desk: De
 
 def test_sizes_that_lost_their_edge_are_shown_counted_and_kept_out_of_files(desk: Desk, queue: Work) -> None:
     desk.main()
-    size = {"kind": "linear", "id": "d", "view": "front", "picks": [{"instance": "part", "source": "base/side.bottom|base/start"}],
-            "place": {"model": {"x": 0, "y": -49}, "paper": {"x": 0, "y": -10}}}  # fmt: skip
+    size = {
+        "kind": "linear",
+        "id": "d",
+        "view": "front",
+        "picks": [{"instance": "part", "source": "base/side.bottom|base/start"}],
+        "place": {"model": {"x": 0, "y": -49}, "paper": {"x": 0, "y": -10}},
+    }
     desk.edit(command="place", annotations=[size])
     row = DrawingSheet.objects.get()
-    row.data["annotations"][0]["anchor"]["picks"][0]["source"] = "base/gone"  # as a new version of the model would leave it
+    row.data["annotations"][0]["anchor"]["picks"][0]["source"] = (
+        "base/gone"  # as a new version of the model would leave it
+    )
     row.save()
     Drawing.objects.update(counted_for="another model", updated=now())
     lost = sheet(desk)["annotations"][0]
@@ -85,7 +95,12 @@ def test_sizes_that_lost_their_edge_are_shown_counted_and_kept_out_of_files(desk
 @pytest.mark.parametrize(
     "command",
     [
-        {"command": "place_main_view", "sheet": "x", "orientation": {"right": [1, 0, 0], "up": [0, 0, 1]}, "position": {"x": 1e999, "y": 0}},
+        {
+            "command": "place_main_view",
+            "sheet": "x",
+            "orientation": {"right": [1, 0, 0], "up": [0, 0, 1]},
+            "position": {"x": 1e999, "y": 0},
+        },
         {"command": "move_view", "view": "front"},
         {"command": "dance"},
         {"command": "change_sheet", "sheet": "x" * 100},
@@ -94,7 +109,9 @@ def test_sizes_that_lost_their_edge_are_shown_counted_and_kept_out_of_files(desk
         {},
     ],
 )
-def test_odd_commands_are_refused_with_a_sentence_and_change_nothing(desk: Desk, command: dict[str, Any]) -> None:
+def test_odd_commands_are_refused_with_a_sentence_and_change_nothing(
+    desk: Desk, command: dict[str, Any]
+) -> None:
     body = json.dumps({"version": desk.state["version"], "command": command})
     answer = desk.client.post(f"{desk.url}/commands", body, content_type="application/json")
     assert answer.status_code in (400, 422)
@@ -106,8 +123,15 @@ def test_projections_of_a_view_are_those_of_the_drawings_method(desk: Desk) -> N
     desk.main()
 
     def beside(relation: str) -> Any:
-        command = {"command": "place_projected_view", "parent": "front", "relation": relation, "position": {"x": 300, "y": 200}}
-        return post(desk.client, f"{desk.url}/propose", {"command": command}).json()["views"][0]["view"]["orientation"]
+        command = {
+            "command": "place_projected_view",
+            "parent": "front",
+            "relation": relation,
+            "position": {"x": 300, "y": 200},
+        }
+        return post(desk.client, f"{desk.url}/propose", {"command": command}).json()["views"][0]["view"][
+            "orientation"
+        ]
 
     assert beside("right") == PRINCIPAL["left"].model_dump()  # first angle, ISO 5456-2
     desk.edit(command="switch_projection", projection="third")
@@ -119,14 +143,21 @@ def test_what_a_command_would_do_is_shown_and_not_kept(desk: Desk, queue: Work) 
     sheet(desk)
     queue()
     line = [{"x": 0, "y": -60}, {"x": 0, "y": 60}]
-    command = {"command": "place_section", "parent": "front", "points": line, "position": {"x": 280, "y": 200}}
+    command = {
+        "command": "place_section",
+        "parent": "front",
+        "points": line,
+        "position": {"x": 280, "y": 200},
+    }
     first = post(desk.client, f"{desk.url}/propose", {"command": command}).json()["views"][0]
     assert (first["state"], first["geometry"]) == ("waiting", None)
     queue()
     ready = post(desk.client, f"{desk.url}/propose", {"command": command}).json()["views"][0]
     assert len(ready["geometry"]["cut_faces"]) == 2  # the bore parts the cut into what is above it and below
     assert "A" in ready["outer"][0]["svg"]  # its cutting line on the parent
-    again = post(desk.client, f"{desk.url}/propose", {"command": command, "known": [ready["shape"]]}).json()["views"][0]
+    again = post(desk.client, f"{desk.url}/propose", {"command": command, "known": [ready["shape"]]}).json()[
+        "views"
+    ][0]
     assert again["geometry"] is None
     assert len(desk.client.get(desk.url).json()["document"]["sheets"][0]["views"]) == 1
     missed = {**command, "points": [{"x": 500, "y": -60}, {"x": 500, "y": 60}]}
@@ -137,7 +168,11 @@ def test_what_a_command_would_do_is_shown_and_not_kept(desk: Desk, queue: Work) 
 def test_overlapping_views_are_warned_of_and_arranging_ends_it(desk: Desk, queue: Work) -> None:
     desk.main()
     desk.edit(
-        command="place_main_view", id="twin", sheet=desk.sheet["id"], orientation={"right": [1, 0, 0], "up": [0, 0, 1]}, position={"x": 150, "y": 200}
+        command="place_main_view",
+        id="twin",
+        sheet=desk.sheet["id"],
+        orientation={"right": [1, 0, 0], "up": [0, 0, 1]},
+        position={"x": 150, "y": 200},
     )
     sheet(desk)
     queue()
@@ -150,18 +185,29 @@ def test_all_kinds_of_views_come_out_of_publishing(desk: Desk, queue: Work) -> N
     desk.main()
     line = [{"x": 0, "y": -60}, {"x": 0, "y": 60}]
     desk.edit(command="place_section", id="cut", parent="front", points=line, position={"x": 280, "y": 200})
-    desk.edit(command="place_main_view", id="picture", sheet=desk.sheet["id"], orientation=ISOMETRIC, position={"x": 330, "y": 120}, pictorial=True)
+    desk.edit(
+        command="place_main_view",
+        id="picture",
+        sheet=desk.sheet["id"],
+        orientation=ISOMETRIC,
+        position={"x": 330, "y": 120},
+        pictorial=True,
+    )
     desk.edit(command="change_view", view="picture", shading="shaded_edges")
     for kind in ("dxf", "pdf", "svg"):
         post(desk.client, f"{desk.url}/publish", {"format": kind})
     queue()
     results = {j.data["format"]: j.result for j in Job.objects.filter(kind="publish")}
-    with zipfile.ZipFile(io.BytesIO(Blob.objects.get(pk=results["dxf"]["blob"]).content())) as archive:  # the picture beside the drawing
+    with zipfile.ZipFile(
+        io.BytesIO(Blob.objects.get(pk=results["dxf"]["blob"]).content())
+    ) as archive:  # the picture beside the drawing
         names = sorted(archive.namelist())
         picture = archive.read(next(n for n in names if n.endswith(".png")))
         drawing = ezdxf.read(io.StringIO(archive.read(next(n for n in names if n.endswith(".dxf"))).decode()))
     assert picture.startswith(b"\x89PNG")
-    assert [d.dxf.filename for d in drawing.objects.query("IMAGEDEF")] == [n for n in names if n.endswith(".png")]
+    assert [d.dxf.filename for d in drawing.objects.query("IMAGEDEF")] == [
+        n for n in names if n.endswith(".png")
+    ]
     assert drawing.modelspace().query("LINE[layer=='Hatch']")
     assert drawing.modelspace().query("LINE[layer=='Cutting']")
     svg = Blob.objects.get(pk=results["svg"]["blob"]).content().decode()
@@ -186,12 +232,26 @@ def test_equal_files_are_kept_once() -> None:
     assert Blob.objects.count() == 1
 
 
-def test_the_sample_office_is_loaded_once_whole_and_with_a_password_of_its_own(tmp_path: Any, queue: Callable[[], int]) -> None:
+def test_the_sample_office_is_loaded_once_whole_and_with_a_password_of_its_own(
+    tmp_path: Any, queue: Callable[[], int]
+) -> None:
     file = tmp_path / "password"
     call_command("load_demo", password_file=file)
     call_command("load_demo", password_file=file)
     assert Model.objects.count() == 16
-    numbers = ["HB-200", "HB-201", "HB-202", "HB-204", "HB-205", "HB-206", "HB-207", "HB-210", "HB-211", "HB-214", "HB-220"]
+    numbers = [
+        "HB-200",
+        "HB-201",
+        "HB-202",
+        "HB-204",
+        "HB-205",
+        "HB-206",
+        "HB-207",
+        "HB-210",
+        "HB-211",
+        "HB-214",
+        "HB-220",
+    ]
     assert sorted(Drawing.objects.values_list("number", flat=True)) == numbers
     assert (file.stat().st_mode & 0o777, len(file.read_text()) >= 10) == (0o600, True)
     for drawing in Drawing.objects.select_related("model"):

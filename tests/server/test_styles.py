@@ -1,4 +1,5 @@
-"""House styles over the API: copies, changes kept and refused, import and export, logos, and bringing drawings along."""
+"""House styles over the API: copies, changes kept and refused, import and export, logos, and bringing
+drawings along."""
 
 import io
 import json
@@ -52,10 +53,17 @@ def test_a_copy_is_changed_kept_and_its_departures_told(ann: Client) -> None:
 
 def test_names_are_one_style_s_own_and_built_in_styles_stay(ann: Client) -> None:
     first = copied(ann)
-    assert post(ann, "/api/styles", {"like": "iso-mm", "name": "Our own"}).json()["message"] == "There is a house style called Our own already."
+    assert (
+        post(ann, "/api/styles", {"like": "iso-mm", "name": "Our own"}).json()["message"]
+        == "There is a house style called Our own already."
+    )
     unnamed = copied(ann, first["id"], "")
     assert unnamed["style"]["name"] == "Our own, copy"
-    built_in = ann.put("/api/styles/iso-mm", json.dumps({"version": 1, "style": first["style"]}), content_type="application/json")
+    built_in = ann.put(
+        "/api/styles/iso-mm",
+        json.dumps({"version": 1, "style": first["style"]}),
+        content_type="application/json",
+    )
     assert built_in.status_code == 422
     assert post(ann, "/api/styles", {"like": "gone", "name": "x"}).status_code == 422
 
@@ -75,7 +83,9 @@ def test_a_style_goes_out_as_json_and_comes_back_under_a_free_name(ann: Client, 
     assert HouseStyle.objects.count() == 3
 
 
-def test_a_drawing_takes_the_office_s_own_style_and_is_brought_along_or_left(ann: Client, bearing: Model, queue: Work) -> None:
+def test_a_drawing_takes_the_office_s_own_style_and_is_brought_along_or_left(
+    ann: Client, bearing: Model, queue: Work
+) -> None:
     page = copied(ann)
     desk = Desk(ann, bearing)
     assert desk.state["document"]["style"] == page["id"]
@@ -109,8 +119,9 @@ def test_logos_are_kept_as_pixels_and_hostile_ones_refused(ann: Client) -> None:
     for name, data, says in (
         ("x.svg", svg.replace(b"<rect", b"<script>x()</script><rect"), "script"),
         ("x.svg", svg.replace(b"<rect", b'<image href="file:///etc/passwd"/><rect'), "image"),
-        ("x.png", huge.getvalue(), "10000 x 10000 pixels"), ("x.png", b"nothing", "not an SVG"),
-    ):  # fmt: skip
+        ("x.png", huge.getvalue(), "10000 x 10000 pixels"),
+        ("x.png", b"nothing", "not an SVG"),
+    ):
         refused = upload(ann, url, name, data)
         assert (refused.status_code, says in refused.json()["message"]) == (422, True), refused.json()
     assert ann.get(f"/api/styles/{page['id']}").json()["style"]["logo"] == answer["style"]["logo"]
@@ -127,7 +138,10 @@ def test_the_frame_editor_gets_its_picture_and_cells(ann: Client) -> None:
     assert len(two["cells"]) == 20
     wrong = post(ann, "/api/styles/tools/block", {"block": block, "cells": [0, 18], "way": "merge"})
     assert wrong.json()["message"] == "Only cells that share a whole side can be made one."
-    assert post(ann, "/api/styles/tools/block", {"block": block, "cells": [99], "way": "rows"}).status_code == 422
+    assert (
+        post(ann, "/api/styles/tools/block", {"block": block, "cells": [99], "way": "rows"}).status_code
+        == 422
+    )
 
 
 def test_styles_stay_within_their_workspace(ann: Client, bob: Client, bearing: Model) -> None:

@@ -1,7 +1,9 @@
-"""Breaks: the lines of one size are interrupted where they cross another's arrowhead, number or dimension line.
+"""Breaks: the lines of one size are interrupted where they cross another's arrowhead, number or dimension
+line.
 
-ASME Y14.5 and ISO 129-1: extension lines give way to arrowheads and dimension lines; they may cross each other. Of two crossing dimension
-lines the one placed later gives way. Lines that only meet (a chain's common extension line) are left whole.
+ASME Y14.5 and ISO 129-1: extension lines give way to arrowheads and dimension lines; they may cross each
+other. Of two crossing dimension lines the one placed later gives way. Lines that only meet (a chain's common
+extension line) are left whole.
 """
 
 from collections.abc import Mapping
@@ -35,14 +37,22 @@ class _Stroke:
 
 
 def broken(
-    inks: Mapping[str, SizeInk], keep: frozenset[str], profile: Profile, origins: Mapping[str, tuple[float, float]], runs: Mapping[str, str]
+    inks: Mapping[str, SizeInk],
+    keep: frozenset[str],
+    profile: Profile,
+    origins: Mapping[str, tuple[float, float]],
+    runs: Mapping[str, str],
 ) -> None:
-    """Break the lines of all sizes of a sheet, in place. keep: ids whose lines stay whole; origins: where each size's own coordinates begin;
-    runs: of sizes that belong together, whose lines and arrows meet without a break."""
+    """Break the lines of all sizes of a sheet, in place. keep: ids whose lines stay whole; origins: where
+    each size's own coordinates begin; runs: of sizes that belong together, whose lines and arrows meet
+    without a break."""
     strokes = [
         _Stroke(key, e, part is ink.extensions, g)
-        for key, ink in inks.items() for part in (ink.extensions, ink.lines) for e in part if (g := _shape(e, origins[key])) is not None
-    ]  # fmt: skip
+        for key, ink in inks.items()
+        for part in (ink.extensions, ink.lines)
+        for e in part
+        if (g := _shape(e, origins[key])) is not None
+    ]
     if not strokes:
         return
     number = {key: n for n, key in enumerate(inks)}
@@ -61,7 +71,11 @@ def broken(
     crossing = (family[owner[a]] != family[whose[b]]) & (shapely.distance(tips[b], shapes[a]) > MEETS)
     obstruct(a[crossing], shapely.buffer(heads[b[crossing]], profile.text_gap, quad_segs=2))
 
-    boxes = [(number[key], box) for key, ink in inks.items() for box in text_boxes(ink.lettering, origins[key], margin=0.4)]
+    boxes = [
+        (number[key], box)
+        for key, ink in inks.items()
+        for box in text_boxes(ink.lettering, origins[key], margin=0.4)
+    ]
     texts, whose = np.array([box for _, box in boxes], object), np.array([n for n, _ in boxes], int)
     a, b = shapely.STRtree(texts).query(shapes, predicate="intersects")
     crossing = owner[a] != whose[b]
@@ -132,7 +146,8 @@ def _cut(stroke: _Stroke, obstacles: list[shapely.Geometry], origin: XY) -> list
 
 
 def _cut_line(e: Line, shape: shapely.Geometry, obstacles: list[shapely.Geometry]) -> list[Element]:
-    """A straight line without what obstacles, whose parts have no hollows, cover of it: spans along its longer axis."""
+    """A straight line without what obstacles, whose parts have no hollows, cover of it: spans along its
+    longer axis."""
     a, b = np.array(e.a), np.array(e.b)
     axis = int(abs(b[1] - a[1]) > abs(b[0] - a[0]))
     start, reach = shapely.get_coordinates(shape)[0][axis], b[axis] - a[axis]
@@ -142,7 +157,11 @@ def _cut_line(e: Line, shape: shapely.Geometry, obstacles: list[shapely.Geometry
     spans = spans[np.argsort(spans[:, 0])]
     covered = np.maximum.accumulate(np.append(0.0, spans[:, 1]))
     length = float(np.hypot(*(b - a)))
-    free = [(p, q) for p, q in zip(covered.tolist(), np.append(spans[:, 0], 1.0).tolist(), strict=True) if (q - p) * length > SHORTEST]
+    free = [
+        (p, q)
+        for p, q in zip(covered.tolist(), np.append(spans[:, 0], 1.0).tolist(), strict=True)
+        if (q - p) * length > SHORTEST
+    ]
     points = [(a + (b - a) * p, a + (b - a) * q) for p, q in free]
     return [Line((float(p[0]), float(p[1])), (float(q[0]), float(q[1])), e.line) for p, q in points]
 
@@ -152,5 +171,7 @@ def _cut_arc(e: Arc, obstacle: shapely.Geometry, origin: XY) -> list[Element]:
     points = _along(e, t) + origin
     free = ~shapely.contains_xy(obstacle, points[:, 0], points[:, 1])
     changes = np.flatnonzero(np.diff(np.concatenate([[False], free, [False]]).astype(int)))
-    spans = [(float(t[first]), float(t[last - 1])) for first, last in zip(changes[::2], changes[1::2], strict=True)]
+    spans = [
+        (float(t[first]), float(t[last - 1])) for first, last in zip(changes[::2], changes[1::2], strict=True)
+    ]
     return [Arc(e.center, e.radius, a, b, e.line) for a, b in spans if (b - a) * e.radius > SHORTEST]

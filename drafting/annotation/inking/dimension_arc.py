@@ -19,12 +19,22 @@ def slid_on_arc(center: Array, start: Array, sweep: float, at: Array) -> float |
 
 
 def curved_line(
-    center: Array, radius: float, start: Array, sweep: float, label: Label, arrows: str, profile: Profile, out: SizeInk, along: float | None = None,
+    center: Array,
+    radius: float,
+    start: Array,
+    sweep: float,
+    label: Label,
+    arrows: str,
+    profile: Profile,
+    out: SizeInk,
+    along: float | None = None,
     shift: float | None = None,
-) -> None:  # fmt: skip
-    """A dimension arc counterclockwise from a direction, with arrows and its number in the middle, or outside where it does not fit.
+) -> None:
+    """A dimension arc counterclockwise from a direction, with arrows and its number in the middle, or outside
+    where it does not fit.
 
-    along: angle from the start at which the number is wished, radians; shift: of the number from the middle of its arc, paper mm."""
+    along: angle from the start at which the number is wished, radians; shift: of the number from the middle
+    of its arc, paper mm."""
     first = math.atan2(float(start[1]), float(start[0]))
     length = radius * sweep
     above = profile.dimension_text == "above"
@@ -35,7 +45,11 @@ def curved_line(
     tail = 2.2 * profile.arrow_length / radius
     if number_in:
         half = (width / 2 + 1.0) / radius
-        middle = sweep / 2 if shift is None or 2 * half > sweep else min(max(sweep / 2 + shift / radius, half), sweep - half)
+        middle = (
+            sweep / 2
+            if shift is None or 2 * half > sweep
+            else min(max(sweep / 2 + shift / radius, half), sweep - half)
+        )
     else:
         side = 1.0 if along is None or along >= sweep / 2 else -1.0
         beyond = (width / 2 + (1.0 if arrows_in else 2.6) * profile.arrow_length) / radius
@@ -47,13 +61,19 @@ def curved_line(
     if above:
         angle = readable(math.atan2(float(tangent[1]), float(tangent[0])))
         up = np.array([-math.sin(angle), math.cos(angle)])
-        sag = radius - math.sqrt(max(radius**2 - (label.width / 2) ** 2, 0.0)) if float(up @ normal) < 0 else 0.0
+        sag = (
+            radius - math.sqrt(max(radius**2 - (label.width / 2) ** 2, 0.0))
+            if float(up @ normal) < 0
+            else 0.0
+        )
         out.lettering += label.elements(xy(at + up * (profile.text_gap + sag - min(label.low, 0.0))), angle)
         gap = 0.0
     else:
         out.lettering += label.elements((float(at[0]), float(at[1]) - (label.low + label.high) / 2))
-        reach = min(abs(label.width / 2 / tangent[0]) if abs(tangent[0]) > 1e-9 else math.inf,
-                    abs((label.high - label.low) / 2 / tangent[1]) if abs(tangent[1]) > 1e-9 else math.inf)  # fmt: skip
+        reach = min(
+            abs(label.width / 2 / tangent[0]) if abs(tangent[0]) > 1e-9 else math.inf,
+            abs((label.high - label.low) / 2 / tangent[1]) if abs(tangent[1]) > 1e-9 else math.inf,
+        )
         gap = (reach + profile.text_gap) / radius
     for angle, sign in ((first, -1.0), (first + sweep, 1.0)):
         tip = center + radius * np.array([math.cos(angle), math.sin(angle)])
@@ -62,7 +82,12 @@ def curved_line(
         lean = profile.arrow_length / 2 / radius * (-sign if arrows_in else sign)
         c, s = math.cos(lean), math.sin(lean)
         out.arrows.append(arrow(tip, np.array([way[0] * c - way[1] * s, way[0] * s + way[1] * c]), profile))
-    ends = (min(0.0 if arrows_in else -tail, middle - (0 if gap else width / 2 / radius) if middle < 0 else 0.0),
-            max(sweep if arrows_in else sweep + tail, middle + (0 if gap else width / 2 / radius) if middle > sweep else sweep))  # fmt: skip
+    ends = (
+        min(0.0 if arrows_in else -tail, middle - (0 if gap else width / 2 / radius) if middle < 0 else 0.0),
+        max(
+            sweep if arrows_in else sweep + tail,
+            middle + (0 if gap else width / 2 / radius) if middle > sweep else sweep,
+        ),
+    )
     spans = [ends] if not gap else [(ends[0], middle - gap), (middle + gap, ends[1])]
     out.lines += [Arc(xy(center), radius, first + a, first + b, LINE_KIND) for a, b in spans if b - a > 1e-6]

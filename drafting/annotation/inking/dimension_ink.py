@@ -18,8 +18,9 @@ LINE_KIND = "dimension"
 
 @dataclass(frozen=True)
 class Definition:
-    """What a receiving program measures: kind, its points in paper mm about the view's position, the direction of a linear one (radians),
-    and paper mm for one mm of the model; 0 where the view shows it foreshortened."""
+    """What a receiving program measures: kind, its points in paper mm about the view's position, the
+    direction of a linear one (radians), and paper mm for one mm of the model; 0 where the view shows it
+    foreshortened."""
 
     kind: str
     points: tuple[tuple[float, float], ...]
@@ -53,19 +54,23 @@ class SizeInk:
     """Tips of arrows that stand outside what they measure, as they do where there is no room between them."""
 
     def elements(self) -> list[Element]:
+        """All of it, in the order in which it is drawn."""
         return [*self.extensions, *self.lines, *self.marks, *self.arrows, *self.lettering]
 
 
 def xy(p: Array) -> tuple[float, float]:
+    """A place (2,) as a pair."""
     return float(p[0]), float(p[1])
 
 
 def line(a: Array, b: Array) -> Line:
+    """A thin line between two places, paper mm."""
     return Line(xy(a), xy(b), LINE_KIND)
 
 
 def arrow(tip: Array, toward: Array, profile: Profile) -> Element:
-    """The profile's arrowhead, dot or oblique stroke at a tip; toward is the unit direction it points in (ISO 129-1 allows all four)."""
+    """The profile's arrowhead, dot or oblique stroke at a tip; toward is the unit direction it points in (ISO
+    129-1 allows all four)."""
     back = tip - toward * profile.arrow_length
     across = np.array([-toward[1], toward[0]])
     side = across * profile.arrow_width / 2
@@ -82,11 +87,14 @@ def arrow(tip: Array, toward: Array, profile: Profile) -> Element:
 def dot(at: Array, profile: Profile) -> Element:
     """What stands for two arrowheads where narrow links of a chain meet (ISO 129-1)."""
     turns = np.linspace(0, 2 * np.pi, 17)[:-1]
-    return Fill(tuple(xy(at + profile.arrow_width / 2 * np.array([np.cos(t), np.sin(t)])) for t in turns), LINE_KIND)
+    return Fill(
+        tuple(xy(at + profile.arrow_width / 2 * np.array([np.cos(t), np.sin(t)])) for t in turns), LINE_KIND
+    )
 
 
 def extension(origin: Array, foot: Array, profile: Profile) -> list[Element]:
-    """From the gap at the object to a little beyond the dimension line; nothing where the line starts at the object."""
+    """From the gap at the object to a little beyond the dimension line; nothing where the line starts at the
+    object."""
     d = foot - origin
     n = float(np.linalg.norm(d))
     if n < profile.extension_gap:
@@ -96,16 +104,26 @@ def extension(origin: Array, foot: Array, profile: Profile) -> list[Element]:
 
 
 def readable(angle: float) -> float:
-    """The angle, turned by half a turn where lettering along it would not read from the bottom or the right."""
+    """The angle, turned by half a turn where lettering along it would not read from the bottom or the
+    right."""
     a = angle % (2 * math.pi)
-    return a - math.pi if math.pi / 2 + 1e-6 < a <= 3 * math.pi / 2 + 1e-6 else (a if a <= math.pi / 2 + 1e-6 else a - 2 * math.pi)
+    return (
+        a - math.pi
+        if math.pi / 2 + 1e-6 < a <= 3 * math.pi / 2 + 1e-6
+        else (a if a <= math.pi / 2 + 1e-6 else a - 2 * math.pi)
+    )
 
 
-def number_on_line(label: Label, middle: Array, direction: Array, profile: Profile) -> tuple[list[Element], float]:
-    """A number at a place of a dimension line. Returns its ink and the half length of the break it needs in the line."""
+def number_on_line(
+    label: Label, middle: Array, direction: Array, profile: Profile
+) -> tuple[list[Element], float]:
+    """A number at a place of a dimension line. Returns its ink and the half length of the break it needs in
+    the line."""
     if profile.dimension_text == "broken":
         at = (float(middle[0]), float(middle[1]) - (label.low + label.high) / 2)
-        return label.elements(at), box_reach(label.width, label.high - label.low, direction) + profile.text_gap
+        return label.elements(at), box_reach(
+            label.width, label.high - label.low, direction
+        ) + profile.text_gap
     angle = readable(math.atan2(float(direction[1]), float(direction[0])))
     up = np.array([-math.sin(angle), math.cos(angle)])
     return label.elements(xy(middle + up * (profile.text_gap - min(label.low, 0.0))), angle), 0.0
@@ -122,16 +140,27 @@ def shoulder(at: Array, u: Array, label: Label, profile: Profile) -> tuple[list[
     side = 1.0 if u[0] >= 0 else -1.0
     if profile.dimension_text == "above":
         end = at + np.array([side * (label.width + 1.5), 0.0])
-        return [line(at, end)], label.elements(xy((at + end) / 2 + np.array([0.0, profile.text_gap - min(label.low, 0.0)])))
+        return [line(at, end)], label.elements(
+            xy((at + end) / 2 + np.array([0.0, profile.text_gap - min(label.low, 0.0)]))
+        )
     end = at + np.array([side * 4.0, 0.0])
     start = end + np.array([side * (profile.text_gap + label.width / 2), -(label.low + label.high) / 2])
     return [line(at, end)], label.elements(xy(start))
 
 
-def line_with_number(p: Array, q: Array, at: Array, d: Dimension, label: Label, profile: Profile, out: SizeInk, half: bool = False,
-                     dots: Sequence[tuple[float, float]] = ()) -> None:  # fmt: skip
-    """The dimension line from p to q with arrows, and its number centered, shifted, or outside where `at` lies; half: no arrow at p; dots:
-    ends at which a dot stands for the arrow."""
+def line_with_number(
+    p: Array,
+    q: Array,
+    at: Array,
+    d: Dimension,
+    label: Label,
+    profile: Profile,
+    out: SizeInk,
+    half: bool = False,
+    dots: Sequence[tuple[float, float]] = (),
+) -> None:
+    """The dimension line from p to q with arrows, and its number centered, shifted, or outside where `at`
+    lies; half: no arrow at p; dots: ends at which a dot stands for the arrow."""
     length = float(np.linalg.norm(q - p))
     u = (q - p) / length
     above = profile.dimension_text == "above"
@@ -170,7 +199,8 @@ def line_with_number(p: Array, q: Array, at: Array, d: Dimension, label: Label, 
 
 
 def slid(along: float, length: float) -> float | None:
-    """A number's shift along a line of a length, mm from its middle; None near the middle, where it is centered, or beyond the ends."""
+    """A number's shift along a line of a length, mm from its middle; None near the middle, where it is
+    centered, or beyond the ends."""
     return None if abs(along) < 2.0 or abs(along) > length / 2 else round(along, 3)
 
 

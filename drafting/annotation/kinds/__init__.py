@@ -1,1 +1,2 @@
-"""The kinds of annotation, one module each. A new one is registered by one line in `drafting.annotation.registry`."""
+"""The kinds of annotation, one module each. A new one is registered by one line in
+`drafting.annotation.registry`."""

@@ -1,4 +1,5 @@
-"""Angles: between two lines in one of their four sectors, at the second of three points, or of an arc. Measured in space, drawn in the view."""
+"""Angles: between two lines in one of their four sectors, at the second of three points, or of an arc.
+Measured in space, drawn in the view."""
 
 import math
 from dataclasses import dataclass
@@ -7,7 +8,15 @@ from typing import ClassVar, Literal
 import numpy as np
 
 from drafting.annotation.inking.dimension_arc import curved_line, slid_on_arc
-from drafting.annotation.inking.dimension_ink import LINE_KIND, Array, Definition, SizeInk, arrow, extension, xy
+from drafting.annotation.inking.dimension_ink import (
+    LINE_KIND,
+    Array,
+    Definition,
+    SizeInk,
+    arrow,
+    extension,
+    xy,
+)
 from drafting.annotation.kinds.kind import SizeKind
 from drafting.annotation.measuring import statement
 from drafting.annotation.measuring.measure import Spot, located
@@ -23,7 +32,8 @@ from drafting.views.frame import ViewFrame
 
 
 class AngleDimension(Dimension):
-    """The angle between two lines (in one of its four sectors), at the second of three points, or of an arc."""
+    """The angle between two lines (in one of its four sectors), at the second of three points, or of an
+    arc."""
 
     picks_taken: ClassVar[tuple[int, int]] = (1, 3)
     kind: Literal["angle"] = "angle"
@@ -32,8 +42,9 @@ class AngleDimension(Dimension):
 
 @dataclass(frozen=True)
 class Angle:
-    """vertex: view mm; one and two: unit directions of the legs in space, counterclockwise in the view; sweep: radians, on the model;
-    near, far: where each leg's own line begins and ends, as distances from the vertex along it, view mm; legs: true lengths, mm."""
+    """vertex: view mm; one and two: unit directions of the legs in space, counterclockwise in the view;
+    sweep: radians, on the model; near, far: where each leg's own line begins and ends, as distances from the
+    vertex along it, view mm; legs: true lengths, mm."""
 
     vertex: Array
     one: Array
@@ -61,7 +72,15 @@ def _point(thing: Straight | Round | Spot) -> Array:
     return thing.center if isinstance(thing, Round) else thing.at
 
 
-def _turned(vertex: Array, one: Array, two: Array, sweep: float, spans: list[tuple[float, float]], legs: list[float], frame: ViewFrame) -> Angle:
+def _turned(
+    vertex: Array,
+    one: Array,
+    two: Array,
+    sweep: float,
+    spans: list[tuple[float, float]],
+    legs: list[float],
+    frame: ViewFrame,
+) -> Angle:
     """The legs in counterclockwise order as the view shows them."""
     p, q = frame.direction(one), frame.direction(two)
     ccw = float(p[0] * q[1] - p[1] * q[0]) >= 0
@@ -105,7 +124,9 @@ def _of_points(points: list[Array], frame: ViewFrame) -> Angle:
         raise SizeError("The three points lie in one line; there is no angle.")
     if any(np.linalg.norm(frame.direction(w)) < 1e-9 for w in (u, v)):
         raise SizeError("One leg of this angle is seen end-on; take it in another view.")
-    spans = [(0.0, float(np.linalg.norm(frame.direction(w)) * n)) for w, n in zip((u, v), lengths, strict=True)]
+    spans = [
+        (0.0, float(np.linalg.norm(frame.direction(w)) * n)) for w, n in zip((u, v), lengths, strict=True)
+    ]
     return _turned(frame.flat(b), u, v, sweep, spans, lengths, frame)
 
 
@@ -143,7 +164,9 @@ def sector_at(one: Straight, two: Straight, at: Array, frame: ViewFrame) -> int:
     m = np.column_stack([frame.direction(one.direction), frame.direction(two.direction)])
     a = _of_lines(one, two, 0, frame)
     s, t = np.linalg.solve(m, at - a.vertex)
-    return {(True, True): 0, (False, True): 1, (False, False): 2, (True, False): 3}[(bool(s >= 0), bool(t >= 0))]
+    return {(True, True): 0, (False, True): 1, (False, False): 2, (True, False): 3}[
+        (bool(s >= 0), bool(t >= 0))
+    ]
 
 
 def shift_at(d: AngleDimension, at: Array, context: Context) -> float | None:
@@ -156,7 +179,8 @@ def shift_at(d: AngleDimension, at: Array, context: Context) -> float | None:
 def ink(d: AngleDimension, context: Context) -> SizeInk:
     """An arc about the vertex through the place, and extension lines where the legs do not reach it.
 
-    In an interrupted view the legs, and with them the vertex, stand as the piece they are sized in is drawn."""
+    In an interrupted view the legs, and with them the vertex, stand as the piece they are sized in is
+    drawn."""
     found = measured(d, context)
     text = label_of(found.sweep, "", d.wording, d.tolerance, context.profile, is_angle=True)
     low, high, shift = context.frame.piece(np.array(d.place.at(context.scale)) / context.scale)
@@ -187,8 +211,18 @@ def ink(d: AngleDimension, context: Context) -> SizeInk:
         elif radius * n < near * context.scale:
             out.extensions += extension(vertex + unit * near * context.scale, foot, context.profile)
     if np.allclose(m.T @ m, np.eye(2), atol=1e-9):
-        curved_line(vertex, radius, p, found.sweep, text, d.arrows, context.profile, out, along if along < math.pi + found.sweep / 2 else along - 2 * math.pi,
-                    d.shift)  # fmt: skip
+        curved_line(
+            vertex,
+            radius,
+            p,
+            found.sweep,
+            text,
+            d.arrows,
+            context.profile,
+            out,
+            along if along < math.pi + found.sweep / 2 else along - 2 * math.pi,
+            d.shift,
+        )
         ends = [vertex + context.frame.direction(v) * radius for v in legs]
         mid = vertex + radius * (p * math.cos(found.sweep / 2) + q * math.sin(found.sweep / 2))
         out.definition = Definition("angular", (xy(vertex), xy(ends[0]), xy(ends[1]), xy(mid)), scale=1.0)
@@ -197,7 +231,9 @@ def ink(d: AngleDimension, context: Context) -> SizeInk:
     return out
 
 
-def _within(vertex: Array, unit: Array, near: float, far: float, low: Array, high: Array) -> tuple[float, float]:
+def _within(
+    vertex: Array, unit: Array, near: float, far: float, low: Array, high: Array
+) -> tuple[float, float]:
     """The part of a leg that lies in a piece of the view; all of it where none does."""
     first, last = near, far
     for axis in (0, 1):
@@ -217,17 +253,29 @@ def _oblique(vertex: Array, m: Array, sweep: float, text: Label, profile: Profil
     middle = points[len(points) // 2]
     away = middle - vertex
     away = away / max(float(np.linalg.norm(away)), 1e-9)
-    center = middle + away * (abs(away[0]) * text.width / 2 + abs(away[1]) * (text.high - text.low) / 2 + profile.text_gap + 1.0)
+    center = middle + away * (
+        abs(away[0]) * text.width / 2 + abs(away[1]) * (text.high - text.low) / 2 + profile.text_gap + 1.0
+    )
     out.lettering += text.elements((float(center[0]), float(center[1]) - (text.low + text.high) / 2))
 
 
 def states(d: AngleDimension, context: Context) -> Statement:
     """The angle between two directions of the model."""
     found = measured(d, context)
-    legs = sorted(statement.rounded(v) for v in (statement.signless(found.one), statement.signless(found.two)))
+    legs = sorted(
+        statement.rounded(v) for v in (statement.signless(found.one), statement.signless(found.two))
+    )
     return Statement(("angle", tuple(legs), round(found.sweep, 6)))
 
 
 KIND = SizeKind(
-    AngleDimension, "Angle", value=value, label=label, size_ink=ink, is_angle=True, shift_at=shift_at, states=states, general_leg=shorter_leg,
-)  # fmt: skip
+    AngleDimension,
+    "Angle",
+    value=value,
+    label=label,
+    size_ink=ink,
+    is_angle=True,
+    shift_at=shift_at,
+    states=states,
+    general_leg=shorter_leg,
+)

@@ -1,4 +1,5 @@
-"""Balloons: item numbers of the parts list at the end of leaders, an arrow on an edge and a dot on a face (ISO 6433, ASME Y14.34; memory)."""
+"""Balloons: item numbers of the parts list at the end of leaders, an arrow on an edge and a dot on a face
+(ISO 6433, ASME Y14.34; memory)."""
 
 import itertools
 import math
@@ -33,9 +34,10 @@ CORNERS = np.array(list(itertools.product((0, 1), repeat=3)), float)
 
 
 class Balloon(AnnotationBase):
-    """An item number at the end of a leader. tip: the place pointed at, as fractions of the instance's box in the view, so that it stays on
-    the part when the model changes; on: what lies there, which decides the leader's end; stacked: keys of further items on the same leader
-    (a screw's washer and nut); place: of the balloon's middle."""
+    """An item number at the end of a leader. tip: the place pointed at, as fractions of the instance's box in
+    the view, so that it stays on the part when the model changes; on: what lies there, which decides the
+    leader's end; stacked: keys of further items on the same leader (a screw's washer and nut); place: of the
+    balloon's middle."""
 
     kind: Literal["balloon"] = "balloon"
     instance: Words
@@ -49,7 +51,8 @@ class Balloon(AnnotationBase):
 
 @dataclass(frozen=True)
 class Numbers:
-    """Item numbers of a drawing. items: by key; keys: by instance, the key it is listed under; counts: how many of a key there are in all."""
+    """Item numbers of a drawing. items: by key; keys: by instance, the key it is listed under; counts: how
+    many of a key there are in all."""
 
     items: dict[str, int]
     keys: dict[str, str]
@@ -67,7 +70,9 @@ def numbers_of(drawing: Drawing, facts: Facts) -> Numbers:
         for found in bill.lines(facts, levels):  # type: ignore[arg-type]
             counts[found.key] = max(found.total, counts.get(found.key, 0))
     keys = {path: next((k for k in found if k in items), "") for path, found in bill.keys_of(facts).items()}
-    return Numbers({k: i.number for k, i in items.items()}, keys, counts, {k: i.name for k, i in items.items()})
+    return Numbers(
+        {k: i.number for k, i in items.items()}, keys, counts, {k: i.name for k, i in items.items()}
+    )
 
 
 def radius(profile: Profile) -> float:
@@ -76,7 +81,8 @@ def radius(profile: Profile) -> float:
 
 
 def box_of(path: str, context: Context) -> tuple[Array, Array]:
-    """Lower left and upper right of an instance in a view, view mm. Raises SizeError where the model has it no more."""
+    """Lower left and upper right of an instance in a view, view mm. Raises SizeError where the model has it
+    no more."""
     found = context.facts.part_of(path)
     if found is None:
         raise SizeError("The part this balloon points at is no longer in the model.")
@@ -98,13 +104,16 @@ def tip_of(b: Balloon, context: Context) -> Array:
 def tip_at(path: str, place: Array, context: Context) -> Point:
     """A place of the view (view mm, as drawn) as fractions of an instance's box."""
     low, high = box_of(path, context)
-    at = (np.array(context.frame.undrawn((float(place[0]), float(place[1])))) - low) / np.maximum(high - low, 1e-9)
+    at = (np.array(context.frame.undrawn((float(place[0]), float(place[1])))) - low) / np.maximum(
+        high - low, 1e-9
+    )
     return Point(x=round(float(at[0]), 6), y=round(float(at[1]), 6))
 
 
 @dataclass(frozen=True)
 class Target:
-    """What lies at a place: the instance, the place itself (on the edge where there is one, view mm), and whether an edge or a face."""
+    """What lies at a place: the instance, the place itself (on the edge where there is one, view mm), and
+    whether an edge or a face."""
 
     instance: str
     at: Array
@@ -141,7 +150,8 @@ def nearest(c: ViewCurve, place: Array) -> Array:
 
 
 def reading_order(balloons: Sequence[Balloon], numbers: Numbers, scale: float) -> list[str]:
-    """Keys of the items of a view's balloons as they are read: clockwise from the upper left one, stacked ones after their first."""
+    """Keys of the items of a view's balloons as they are read: clockwise from the upper left one, stacked
+    ones after their first."""
     at = np.array([b.place.at(scale) for b in balloons])
     middle = (at.min(0) + at.max(0)) / 2
     angle = np.arctan2(at[:, 1] - middle[1], at[:, 0] - middle[0])
@@ -162,7 +172,9 @@ def ink_of(b: Balloon, numbers: Numbers, context: Context) -> list[Element]:
         u = away / reach
         out.append(line(center + u * r, tip))
         out.append(arrow(tip, u, context.profile) if b.on == "edge" else _dot(tip))
-    step = np.array({"right": (2 * r, 0), "left": (-2 * r, 0), "up": (0, 2 * r), "down": (0, -2 * r)}[b.stack])
+    step = np.array(
+        {"right": (2 * r, 0), "left": (-2 * r, 0), "up": (0, 2 * r), "down": (0, -2 * r)}[b.stack]
+    )
     for n, k in enumerate([key, *b.stacked]):
         out += _circle(center + step * n, k, numbers, b.quantity, context.profile)
     return out
@@ -184,15 +196,19 @@ def _circle(at: Array, key: str, numbers: Numbers, quantity: bool, profile: Prof
     small = 0.6 * h
     count = str(numbers.counts.get(key, 0))
     return [
-        *out, Line((x - r, y), (x + r, y), LINE_KIND),
+        *out,
+        Line((x - r, y), (x + r, y), LINE_KIND),
         Text((x, y + 0.25 * small), number, fitted_height(number, small, 1.3 * r), LINE_KIND, "middle"),
         Text((x, y - 1.25 * small), count, fitted_height(count, small, 1.3 * r), LINE_KIND, "middle"),
-    ]  # fmt: skip
+    ]
 
 
 def placed(at: Array, scale: float) -> Placement:
-    """A balloon's place at paper mm about the view's position: it keeps its distance on the model, whatever the scale."""
-    return Placement(model=Point(x=round(float(at[0]) / scale, 6), y=round(float(at[1]) / scale, 6)), paper=Point(x=0, y=0))
+    """A balloon's place at paper mm about the view's position: it keeps its distance on the model, whatever
+    the scale."""
+    return Placement(
+        model=Point(x=round(float(at[0]) / scale, 6), y=round(float(at[1]) / scale, 6)), paper=Point(x=0, y=0)
+    )
 
 
 def ink(b: Balloon, context: Context) -> list[Element]:
@@ -206,7 +222,9 @@ def draw(members: Sequence[Member]) -> Drawn:
     numbers, out = numbers_of(first.drawing, first.facts), Drawn()
     for m in members:
         try:
-            out[m.annotation.id] = Group(m.annotation.id, "annotation", m.context.origin, ink_of(m.annotation, numbers, m.context))
+            out[m.annotation.id] = Group(
+                m.annotation.id, "annotation", m.context.origin, ink_of(m.annotation, numbers, m.context)
+            )
         except (SizeError, CommandError) as error:
             out[m.annotation.id] = str(error)
     return out
@@ -227,23 +245,30 @@ def words(b: Balloon, context: Context) -> str:
 
 
 def pointed(place: Array, geometry: ViewGeometry, context: Context) -> dict[str, object]:
-    """Fields of a balloon whose leader ends at a place, paper mm about the view's position. Raises SizeError where there is no part."""
+    """Fields of a balloon whose leader ends at a place, paper mm about the view's position. Raises SizeError
+    where there is no part."""
     target = target_at(place / context.scale, geometry, context.scale)
     return {"instance": target.instance, "tip": tip_at(target.instance, target.at, context), "on": target.on}
 
 
 def propose(request: Request, context: Context) -> Balloon:
-    """A balloon on what lies at settings `tip` (paper mm about the view's position; the pointer where it is not said), standing at the
-    pointer. Raises SizeError."""
+    """A balloon on what lies at settings `tip` (paper mm about the view's position; the pointer where it is
+    not said), standing at the pointer. Raises SizeError."""
     tip = request.settings.get("tip") or request.pointer
     if request.geometry is None:
         raise SizeError("The view is still being derived.")
     at = pointed(np.array(tip), request.geometry, context)
-    return Balloon(id=request.identity, anchor=in_view(context.view_id), place=placed(np.array(request.pointer), context.scale), **at)  # type: ignore[arg-type]
+    return Balloon(
+        id=request.identity,
+        anchor=in_view(context.view_id),
+        place=placed(np.array(request.pointer), context.scale),
+        **at,
+    )  # type: ignore[arg-type]
 
 
 def drag(b: Balloon, grip: str, request: Request, context: Context) -> Balloon:
-    """The leader's end (grip `tip`), or the balloon itself, caught by the rows and columns of the view's others, at the pointer."""
+    """The leader's end (grip `tip`), or the balloon itself, caught by the rows and columns of the view's
+    others, at the pointer."""
     at = np.array(request.pointer)
     if grip != "tip":
         return b.model_copy(update={"place": placed(caught(at, b, context), context.scale)})
@@ -254,7 +279,11 @@ def drag(b: Balloon, grip: str, request: Request, context: Context) -> Balloon:
 
 def caught(at: Array, b: Balloon, context: Context) -> Array:
     """A place caught by the row or the column of another balloon of the view that is near."""
-    others = [np.array(a.place.at(context.scale)) for a in context.sheet.annotations if isinstance(a, Balloon) and a.view == b.view and a.id != b.id]
+    others = [
+        np.array(a.place.at(context.scale))
+        for a in context.sheet.annotations
+        if isinstance(a, Balloon) and a.view == b.view and a.id != b.id
+    ]
     at = at.copy()
     for axis in (0, 1):
         near = min((float(o[axis]) for o in others), key=lambda v: abs(v - at[axis]), default=None)

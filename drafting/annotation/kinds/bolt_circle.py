@@ -5,7 +5,16 @@ from typing import Literal
 
 import numpy as np
 
-from drafting.annotation.kinds.centers import SMALL, Array, Center, Stroke, center_kind, circle_of, past_of, reach_of
+from drafting.annotation.kinds.centers import (
+    SMALL,
+    Array,
+    Center,
+    Stroke,
+    center_kind,
+    circle_of,
+    past_of,
+    reach_of,
+)
 from drafting.annotation.kinds.kind import Request
 from drafting.context import Context
 from drafting.document import in_view
@@ -13,19 +22,22 @@ from drafting.errors import SizeError
 
 
 class BoltCircle(Center):
-    """The circle through the centers of three or more holes, with its own center marked and a radial mark at each hole; an arc where the
-    holes are on one side. Ends: those of the arc."""
+    """The circle through the centers of three or more holes, with its own center marked and a radial mark at
+    each hole; an arc where the holes are on one side. Ends: those of the arc."""
 
     kind: Literal["bolt_circle"] = "bolt_circle"
 
 
 def fitted_circle(points: Array) -> tuple[Array, float, float]:
-    """Center, radius and largest miss of the circle through points (n, 2): least squares of x2 + y2 = 2ax + 2by + c about their mean."""
+    """Center, radius and largest miss of the circle through points (n, 2): least squares of x2 + y2 = 2ax +
+    2by + c about their mean."""
     m = points.mean(0)
     local = points - m
     size = max(float(np.abs(local).max()), 1e-12)
     local = local / size
-    solution, _, rank, _ = np.linalg.lstsq(np.column_stack([2 * local, np.ones(len(local))]), (local**2).sum(1), rcond=1e-9)
+    solution, _, rank, _ = np.linalg.lstsq(
+        np.column_stack([2 * local, np.ones(len(local))]), (local**2).sum(1), rcond=1e-9
+    )
     if rank < 3:
         raise SizeError("The centers of these holes lie on one line; no circle runs through them.")
     radius = math.sqrt(max(solution[2] + solution[0] ** 2 + solution[1] ** 2, 0.0))
@@ -36,7 +48,8 @@ def fitted_circle(points: Array) -> tuple[Array, float, float]:
 
 
 def span_of(angles: Array) -> tuple[float, float] | None:
-    """From and to (radians, counterclockwise) of holes on one side of a circle; None where they stand all around it."""
+    """From and to (radians, counterclockwise) of holes on one side of a circle; None where they stand all
+    around it."""
     t = np.sort(angles % (2 * math.pi))
     gaps = np.diff(np.concatenate([t, [t[0] + 2 * math.pi]]))
     widest = int(gaps.argmax())
@@ -47,6 +60,8 @@ def span_of(angles: Array) -> tuple[float, float] | None:
 
 
 def strokes(c: BoltCircle, context: Context) -> list[Stroke]:
+    """The circle or arc, a radial mark at each hole, and the cross in its middle; paper mm about the view's
+    position. Raises SizeError."""
     standard = context.profile.center_past
     holes = [circle_of(p, context) for p in c.picks]
     points = np.array([p for p, _ in holes]).reshape(-1, 2)
@@ -68,11 +83,19 @@ def strokes(c: BoltCircle, context: Context) -> list[Stroke]:
         first, last = (span[k] + (2 * k - 1) * (edge[k] + past[k]) / radius for k in (0, 1))
     zero = np.zeros(2)
     along = tuple(float((t - first) % (2 * math.pi)) * radius for t in angles)
-    out = [Stroke(zero, zero, along, (-1, -1) if span is None else (0, 1), False, center, radius, first, last, past)]
+    out = [
+        Stroke(
+            zero, zero, along, (-1, -1) if span is None else (0, 1), False, center, radius, first, last, past
+        )
+    ]
     for t, r in zip(angles, radii, strict=True):
         u = np.array([math.cos(t), math.sin(t)])
         reach = r + reach_of(r, standard)
-        out.append(Stroke(center + u * (radius - reach), center + u * (radius + reach), (reach,), plain=bool(r <= SMALL)))
+        out.append(
+            Stroke(
+                center + u * (radius - reach), center + u * (radius + reach), (reach,), plain=bool(r <= SMALL)
+            )
+        )
     arm = min(max(0.12 * radius, 2.5), 8.0)
     return out + [Stroke(center - u * arm, center + u * arm, (arm,), plain=arm < SMALL) for u in np.eye(2)]
 

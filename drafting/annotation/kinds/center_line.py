@@ -15,14 +15,16 @@ from drafting.errors import SizeError
 
 
 class CenterLine(Center):
-    """The axis of cylinders and cones (picks are faces, all on one axis), the line midway between two parallel edges, the line through two
-    points, or without picks a symmetry axis of the view. Ends: from and to along it."""
+    """The axis of cylinders and cones (picks are faces, all on one axis), the line midway between two
+    parallel edges, the line through two points, or without picks a symmetry axis of the view. Ends: from and
+    to along it."""
 
     kind: Literal["center_line"] = "center_line"
     axis: Literal["", "horizontal", "vertical"] = ""
 
 
 def strokes(c: CenterLine, context: Context) -> list[Stroke]:
+    """The one line, paper mm about the view's position. Raises SizeError where it cannot be."""
     if c.axis:
         low, high = _model_extents(context)
         k = 0 if c.axis == "horizontal" else 1
@@ -50,7 +52,9 @@ def _model_extents(context: Context) -> tuple[Array, Array]:
     corners = [
         (np.array(i.matrix)[:3, :3] @ np.array([x, y, z]) + np.array(i.matrix)[:3, 3])
         for i in context.facts.instances
-        for x, y, z in np.array(np.meshgrid(*zip(context.facts.parts[i.part].low, context.facts.parts[i.part].high, strict=True))).T.reshape(-1, 3)
+        for x, y, z in np.array(
+            np.meshgrid(*zip(context.facts.parts[i.part].low, context.facts.parts[i.part].high, strict=True))
+        ).T.reshape(-1, 3)
     ]
     flat = (np.array(corners) - context.frame.middle) @ context.frame.matrix[:2].T
     return flat.min(0), flat.max(0)
@@ -88,7 +92,9 @@ def _midway(picks: Sequence[Pick], context: Context) -> tuple[Array, Array]:
     u, v = ends[1] - ends[0], ends[3] - ends[2]
     nu, nv = float(np.linalg.norm(u)), float(np.linalg.norm(v))
     if min(nu, nv) < 1e-9 or abs(u[0] * v[1] - u[1] * v[0]) > 1e-6 * nu * nv:
-        raise SizeError("These edges are not parallel in this view; a center line runs between parallel ones.")
+        raise SizeError(
+            "These edges are not parallel in this view; a center line runs between parallel ones."
+        )
     u = u / nu
     n = np.array([-u[1], u[0]])
     offset = float((ends[0] @ n + ends[2] @ n) / 2)
@@ -99,7 +105,8 @@ def _midway(picks: Sequence[Pick], context: Context) -> tuple[Array, Array]:
 
 
 def propose(request: Request, context: Context) -> CenterLine:
-    """The axis of a face picked, the line through two points or between two edges, or by settings `axis` a symmetry axis of the view.
+    """The axis of a face picked, the line through two points or between two edges, or by settings `axis` a
+    symmetry axis of the view.
 
     Raises SizeError.
     """
@@ -118,7 +125,8 @@ def propose(request: Request, context: Context) -> CenterLine:
 
 
 def _point(spot: Spot, reach: float, context: Context) -> Pick:
-    """The pick as a point: the center of a circle, or an end or the middle of a straight edge within reach; else as it was."""
+    """The pick as a point: the center of a circle, or an end or the middle of a straight edge within reach;
+    else as it was."""
     pick = spot.pick
     thing = measure.resolve(pick, context) if pick.role == "edge" else None
     if isinstance(thing, Round):
@@ -126,7 +134,10 @@ def _point(spot: Spot, reach: float, context: Context) -> Pick:
     if isinstance(thing, Straight):
         places = {"start": thing.a, "end": thing.b, "middle": (thing.a + thing.b) / 2}
         frame = context.frame
-        away = {name: float(np.linalg.norm(frame.drawn(frame.flat(p)) - np.array(spot.at))) for name, p in places.items()}
+        away = {
+            name: float(np.linalg.norm(frame.drawn(frame.flat(p)) - np.array(spot.at)))
+            for name, p in places.items()
+        }
         name = min(away, key=lambda n: away[n])
         if away[name] <= reach:
             return pick.model_copy(update={"point": name})

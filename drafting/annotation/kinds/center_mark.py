@@ -4,7 +4,16 @@ from typing import Literal
 
 import numpy as np
 
-from drafting.annotation.kinds.centers import SMALL, Array, Center, Stroke, center_kind, circle_of, past_of, reach_of
+from drafting.annotation.kinds.centers import (
+    SMALL,
+    Array,
+    Center,
+    Stroke,
+    center_kind,
+    circle_of,
+    past_of,
+    reach_of,
+)
 from drafting.annotation.kinds.kind import Request
 from drafting.context import Context
 from drafting.document import in_view
@@ -12,18 +21,24 @@ from drafting.errors import SizeError
 
 
 class CenterMark(Center):
-    """A cross on a circle or arc; of several, rows and columns of circles share their lines. Ends: right, up, left, down."""
+    """A cross on a circle or arc; of several, rows and columns of circles share their lines. Ends: right, up,
+    left, down."""
 
     kind: Literal["center_mark"] = "center_mark"
 
 
 def strokes(c: CenterMark, context: Context) -> list[Stroke]:
+    """Level and upright lines through the circles, shared by those in a row; paper mm about the view's
+    position. Raises SizeError."""
     if not c.picks:
         raise SizeError("A center mark is put on a circle or an arc.")
     circles = [circle_of(p, context) for p in c.picks]
     centers = np.array([p for p, _ in circles]) * context.scale
     radii = np.array([r for _, r in circles]) * context.scale
-    return [*_rows(c, centers, radii, 0, context.profile.center_past), *_rows(c, centers, radii, 1, context.profile.center_past)]
+    return [
+        *_rows(c, centers, radii, 0, context.profile.center_past),
+        *_rows(c, centers, radii, 1, context.profile.center_past),
+    ]
 
 
 def _rows(c: CenterMark, centers: Array, radii: Array, axis: int, standard: float) -> list[Stroke]:
@@ -36,7 +51,10 @@ def _rows(c: CenterMark, centers: Array, radii: Array, axis: int, standard: floa
     for row in np.split(order, np.flatnonzero(step)[1:]):
         place = centers[row, axis]
         low, high = row[int((place - radii[row]).argmin())], row[int((place + radii[row]).argmax())]
-        past = (past_of(c, axis + 2, reach_of(radii[low], standard)), past_of(c, axis, reach_of(radii[high], standard)))
+        past = (
+            past_of(c, axis + 2, reach_of(radii[low], standard)),
+            past_of(c, axis, reach_of(radii[high], standard)),
+        )
         a, b = centers[low] - u * (radii[low] + past[0]), centers[high] + u * (radii[high] + past[1])
         nodes = tuple(float((centers[i] - a) @ u) for i in row)
         plain = len(row) == 1 and radii[row[0]] <= SMALL

@@ -1,7 +1,8 @@
-"""What center marks, center lines and bolt circles share: strokes on paper, and the ink they make where they cross each other.
+"""What center marks, center lines and bolt circles share: strokes on paper, and the ink they make where they
+cross each other.
 
-Sources: ISO 128-2 (long-dashed dotted narrow line, some 3 mm past the outline), ASME Y14.2 (center lines cross at short dashes);
-the distances from memory.
+Sources: ISO 128-2 (long-dashed dotted narrow line, some 3 mm past the outline), ASME Y14.2 (center lines
+cross at short dashes); the distances from memory.
 """
 
 import math
@@ -31,7 +32,8 @@ Past = Annotated[float, Field(ge=-50, le=200)]
 
 
 class Center(AnnotationBase):
-    """A center in a view. past: how far each end reaches past the outline, paper mm; None takes the house style's."""
+    """A center in a view. past: how far each end reaches past the outline, paper mm; None takes the house
+    style's."""
 
     picks_taken: ClassVar[tuple[int, int]] = (0, 400)
     past: Annotated[list[Past | None], Field(max_length=4)] = []
@@ -39,10 +41,11 @@ class Center(AnnotationBase):
 
 @dataclass(frozen=True)
 class Stroke:
-    """A center line on paper, mm about the view's position: straight from a to b, or about a center from angle first to last.
+    """A center line on paper, mm about the view's position: straight from a to b, or about a center from
+    angle first to last.
 
-    nodes: places along it (mm) where it is to be crossed by a short dash; ends: numbers of its draggable ends, -1 for none, and past: how far
-    they reach past the outline; plain: unbroken.
+    nodes: places along it (mm) where it is to be crossed by a short dash; ends: numbers of its draggable
+    ends, -1 for none, and past: how far they reach past the outline; plain: unbroken.
     """
 
     a: Array
@@ -58,14 +61,26 @@ class Stroke:
 
     @property
     def length(self) -> float:
-        return float(np.linalg.norm(self.b - self.a)) if self.center is None else self.radius * (self.last - self.first)
+        """Along it, mm."""
+        return (
+            float(np.linalg.norm(self.b - self.a))
+            if self.center is None
+            else self.radius * (self.last - self.first)
+        )
 
     def part(self, s: float, t: float, line: str) -> Element:
+        """The piece between two places along it (mm) as ink of a kind of line."""
         if self.center is None:
             u = (self.b - self.a) / max(self.length, 1e-12)
             p, q = self.a + u * s, self.a + u * t
             return Line((float(p[0]), float(p[1])), (float(q[0]), float(q[1])), line)
-        return Arc((float(self.center[0]), float(self.center[1])), self.radius, self.first + s / self.radius, self.first + t / self.radius, line)
+        return Arc(
+            (float(self.center[0]), float(self.center[1])),
+            self.radius,
+            self.first + s / self.radius,
+            self.first + t / self.radius,
+            line,
+        )
 
 
 def circle_of(pick: Pick, context: Context) -> tuple[Array, float]:
@@ -79,11 +94,13 @@ def circle_of(pick: Pick, context: Context) -> tuple[Array, float]:
 
 
 def past_of(c: Center, end: int, standard: float) -> float:
+    """How far an end reaches past the outline, paper mm: its own reach, else the standard's."""
     own = c.past[end] if end < len(c.past) else None
     return standard if own is None else own
 
 
 def reach_of(radius: float, standard: float) -> float:
+    """The standard's reach past a circle, paper mm; half of it past a small one."""
     return standard if radius > SMALL else standard / 2
 
 
@@ -149,12 +166,21 @@ def _line_circle(line: Stroke, arc: Stroke) -> list[tuple[float, float]]:
 
 def _covers(o: Stroke, s: Stroke, first: bool) -> bool:
     """Whether a straight stroke lies wholly on another; of two equal ones the first covers."""
-    if s.center is not None or o.center is not None or o.length < s.length - 1e-6 or (o.length < s.length + 1e-6 and not first):
+    if (
+        s.center is not None
+        or o.center is not None
+        or o.length < s.length - 1e-6
+        or (o.length < s.length + 1e-6 and not first)
+    ):
         return False
     u = (o.b - o.a) / max(o.length, 1e-12)
     away = np.array([s.a - o.a, s.b - o.a])
     along = away @ u
-    return bool(np.abs(away @ np.array([-u[1], u[0]])).max() < 1e-4 and along.min() > -1e-6 and along.max() < o.length + 1e-6)
+    return bool(
+        np.abs(away @ np.array([-u[1], u[0]])).max() < 1e-4
+        and along.min() > -1e-6
+        and along.max() < o.length + 1e-6
+    )
 
 
 def _clear_of(s: Stroke, before: Sequence[Stroke], gap: float) -> Stroke:
@@ -174,11 +200,18 @@ def _clear_of(s: Stroke, before: Sequence[Stroke], gap: float) -> Stroke:
     return s
 
 
-def ink(found: Sequence[Stroke], before: Sequence[Stroke], after: Sequence[Stroke], profile: Profile) -> list[Element]:
-    """Strokes in long and short dashes, a short dash over every crossing. before, after: strokes of the view's other centers."""
+def ink(
+    found: Sequence[Stroke], before: Sequence[Stroke], after: Sequence[Stroke], profile: Profile
+) -> list[Element]:
+    """Strokes in long and short dashes, a short dash over every crossing. before, after: strokes of the
+    view's other centers."""
     others = [*before, *after]
     gap = (profile.line(LINE).dashes or [0.0, 0.75])[1]
-    found = [s for s in found if not any(_covers(o, s, True) for o in before) and not any(_covers(o, s, False) for o in after)]
+    found = [
+        s
+        for s in found
+        if not any(_covers(o, s, True) for o in before) and not any(_covers(o, s, False) for o in after)
+    ]
     found = [_clear_of(s, before, gap) for s in found]
     pattern = profile.line(LINE).dashes or [6.0, 0.75, 0.5, 0.75]
     short, gap = max(4 * pattern[2], 1.0), pattern[1]
@@ -187,7 +220,14 @@ def ink(found: Sequence[Stroke], before: Sequence[Stroke], after: Sequence[Strok
         if s.plain or s.length < 2 * (short + 2 * gap):
             out.append(s.part(0.0, s.length, DASH))
             continue
-        out += _dashed(s, sorted({round(v, 6) for v in (*s.nodes, *crossings(s, [o for o in (*found, *others) if o is not s]))}), short, gap)
+        out += _dashed(
+            s,
+            sorted(
+                {round(v, 6) for v in (*s.nodes, *crossings(s, [o for o in (*found, *others) if o is not s]))}
+            ),
+            short,
+            gap,
+        )
     return out
 
 
@@ -216,7 +256,12 @@ class CenterKind(Kind[A]):
     strokes: Callable[[A, Context], list[Stroke]] | None = None
 
 
-def center_kind(data: type[A], name: str, strokes: Callable[[A, Context], list[Stroke]], propose: Callable[[Request, Context], A]) -> CenterKind[A]:
+def center_kind(
+    data: type[A],
+    name: str,
+    strokes: Callable[[A, Context], list[Stroke]],
+    propose: Callable[[Request, Context], A],
+) -> CenterKind[A]:
     """A kind of center with all that centers can do."""
 
     def inked(c: A, context: Context) -> list[Element]:
@@ -228,7 +273,17 @@ def center_kind(data: type[A], name: str, strokes: Callable[[A, Context], list[S
     def ends(c: A, context: Context) -> list[Handle]:
         return handles(strokes(c, context))
 
-    return CenterKind(data, name, ink=inked, draw=draw, check=check, change=_changed, handles=ends, strokes=strokes, propose=propose)
+    return CenterKind(
+        data,
+        name,
+        ink=inked,
+        draw=draw,
+        check=check,
+        change=_changed,
+        handles=ends,
+        strokes=strokes,
+        propose=propose,
+    )
 
 
 def draw(members: Sequence[Member]) -> Drawn:

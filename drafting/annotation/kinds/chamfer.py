@@ -29,7 +29,8 @@ class ChamferDimension(Dimension):
 
 @dataclass(frozen=True)
 class Found:
-    """Where the chamfer is (view mm), its two legs in mm and their directions in the view, shorter than 1 where they are foreshortened."""
+    """Where the chamfer is (view mm), its two legs in mm and their directions in the view, shorter than 1
+    where they are foreshortened."""
 
     a: Array
     b: Array
@@ -38,7 +39,8 @@ class Found:
 
 
 def legs_of(pick: Pick, context: Context) -> Found:
-    """The legs of a slanting line between two lines square to each other. Raises SizeError where it is not one."""
+    """The legs of a slanting line between two lines square to each other. Raises SizeError where it is not
+    one."""
     thing = located(pick, context)
     if not isinstance(thing, Straight) or np.linalg.norm(context.frame.direction(thing.direction)) < 1e-9:
         raise SizeError("A chamfer is taken on its slanting line.")
@@ -46,30 +48,47 @@ def legs_of(pick: Pick, context: Context) -> Found:
     if pick.role != "edge" and not (pick.role == "cut" and _is_plane(pick, context.facts)):
         face = context.facts.face_of(pick.instance, pick.source)
         if face is None or face.kind != "cone" or face.span is None:
-            raise SizeError("A chamfer is taken on its slanting line, between two lines square to each other.")
+            raise SizeError(
+                "A chamfer is taken on its slanting line, between two lines square to each other."
+            )
         axial = abs(face.span[1] - face.span[0])
         along = context.frame.flat(thing.b) - context.frame.flat(thing.a)
         found = context.facts.part_of(pick.instance)
         assert found is not None
-        axis = context.frame.direction(np.array(context.frame.placed(found[0], face.origin))[:3, :3] @ np.array(face.axis))
+        axis = context.frame.direction(
+            np.array(context.frame.placed(found[0], face.origin))[:3, :3] @ np.array(face.axis)
+        )
         across = along - axis * float(along @ axis)
-        return Found(context.frame.flat(thing.a), context.frame.flat(thing.b), (axial, axial * abs(math.tan(face.half_angle))),
-                     (axis, across / max(float(np.linalg.norm(across)), 1e-12)))  # fmt: skip
+        return Found(
+            context.frame.flat(thing.a),
+            context.frame.flat(thing.b),
+            (axial, axial * abs(math.tan(face.half_angle))),
+            (axis, across / max(float(np.linalg.norm(across)), 1e-12)),
+        )
     neighbors = _neighbors(pick, thing, context)
     for one in neighbors[0]:
         for two in neighbors[1]:
             if abs(float(one @ two)) < 1e-6 and abs(float(one @ v)) > 1e-9 and abs(float(two @ v)) > 1e-9:
                 ways = (context.frame.direction(one), context.frame.direction(two))
-                return Found(context.frame.flat(thing.a), context.frame.flat(thing.b), (abs(float(one @ v)), abs(float(two @ v))), ways)
+                return Found(
+                    context.frame.flat(thing.a),
+                    context.frame.flat(thing.b),
+                    (abs(float(one @ v)), abs(float(two @ v))),
+                    ways,
+                )
     raise SizeError("A chamfer is taken on its slanting line, between two lines square to each other.")
 
 
 def _neighbors(pick: Pick, thing: Straight, context: Context) -> tuple[list[Array], list[Array]]:
-    """Directions of the straight edges that begin where the picked one starts and ends, in the plane it lies in."""
+    """Directions of the straight edges that begin where the picked one starts and ends, in the plane it lies
+    in."""
     out: tuple[list[Array], list[Array]] = ([], [])
     for other in _joined_lines(pick, context) if pick.role == "cut" else _lines(pick, context):
         for side, here in enumerate((thing.a, thing.b)):
-            if min(float(np.linalg.norm(p - here)) for p in (other.a, other.b)) < 1e-6 and abs(float(other.direction @ thing.direction)) < 1 - 1e-9:
+            if (
+                min(float(np.linalg.norm(p - here)) for p in (other.a, other.b)) < 1e-6
+                and abs(float(other.direction @ thing.direction)) < 1 - 1e-9
+            ):
                 out[side].append(other.direction)
     return out
 
@@ -82,8 +101,9 @@ def _lines(pick: Pick, context: Context) -> list[Straight]:
     m = np.array(context.frame.placed(instance, part.low))
     return [
         Straight(m[:3, :3] @ np.array(e.start) + m[:3, 3], m[:3, :3] @ np.array(e.end) + m[:3, 3])
-        for e in part.edges if e.kind == "line" and e.name != pick.source
-    ]  # fmt: skip
+        for e in part.edges
+        if e.kind == "line" and e.name != pick.source
+    ]
 
 
 def _joined_lines(pick: Pick, context: Context) -> list[Straight]:
@@ -112,8 +132,16 @@ def label(d: ChamferDimension, context: Context) -> Label:
     """Leg and the angle it makes with the chamfer's line."""
     legs = legs_of(d.picks[0], context).legs
     by = " X " if context.profile.standard == "ASME" else "×"
-    angle = by + angle_written(math.atan2(legs[1 - d.leg], legs[d.leg]), context.profile, None, d.wording.angle_form)
-    return label_of(legs[d.leg], "", d.wording.model_copy(update={"suffix": angle + d.wording.suffix}), d.tolerance, context.profile)
+    angle = by + angle_written(
+        math.atan2(legs[1 - d.leg], legs[d.leg]), context.profile, None, d.wording.angle_form
+    )
+    return label_of(
+        legs[d.leg],
+        "",
+        d.wording.model_copy(update={"suffix": angle + d.wording.suffix}),
+        d.tolerance,
+        context.profile,
+    )
 
 
 def ink(d: ChamferDimension, context: Context) -> SizeInk:
@@ -132,7 +160,12 @@ def ink(d: ChamferDimension, context: Context) -> SizeInk:
     leg = found.directions[d.leg]
     ends = [context.frame.drawn(p) * context.scale for p in (found.a, found.b)]
     true = abs(abs(float((ends[1] - ends[0]) @ leg)) - found.legs[d.leg] * context.scale) < 1e-6
-    definition = Definition("linear", (xy(ends[0]), xy(ends[1]), xy(at)), math.atan2(float(leg[1]), float(leg[0])), context.scale if true else 0.0)
+    definition = Definition(
+        "linear",
+        (xy(ends[0]), xy(ends[1]), xy(at)),
+        math.atan2(float(leg[1]), float(leg[0])),
+        context.scale if true else 0.0,
+    )
     out = SizeInk(lines=[line(tip, at)], arrows=[arrow(tip, -u, context.profile)], definition=definition)
     lines, lettering = shoulder(at, u, label(d, context), context.profile)
     out.lines += lines
@@ -140,4 +173,12 @@ def ink(d: ChamferDimension, context: Context) -> SizeInk:
     return out
 
 
-KIND = SizeKind(ChamferDimension, "Chamfer", value=value, label=label, size_ink=ink, states=statement.of_picks, breaks_edge=True)
+KIND = SizeKind(
+    ChamferDimension,
+    "Chamfer",
+    value=value,
+    label=label,
+    size_ink=ink,
+    states=statement.of_picks,
+    breaks_edge=True,
+)

@@ -4,7 +4,15 @@ from typing import ClassVar, Literal
 
 import numpy as np
 
-from drafting.annotation.inking.dimension_ink import Array, Definition, SizeInk, arrow, line, number_on_line, xy
+from drafting.annotation.inking.dimension_ink import (
+    Array,
+    Definition,
+    SizeInk,
+    arrow,
+    line,
+    number_on_line,
+    xy,
+)
 from drafting.annotation.kinds.kind import SizeKind
 from drafting.annotation.kinds.rounds import face_on, in_plane, leader_end, on_curve, polar, signed
 from drafting.annotation.measuring import statement
@@ -30,6 +38,7 @@ def value(d: DiameterDimension, context: Context) -> float:
 
 
 def label_text(d: DiameterDimension, context: Context) -> Label:
+    """The lettering, with Ø or SØ."""
     found = circle(d.picks[0], context)
     return label_of(2 * found.radius, signed(found, DIAMETER), d.wording, d.tolerance, context.profile)
 
@@ -45,7 +54,11 @@ def ink(d: DiameterDimension, context: Context) -> SizeInk:
     across = float(np.linalg.norm(near - center))
     true = face_on(found, context.frame)
     far = true and found.has(-in_plane(u, context.frame))
-    out = SizeInk(definition=Definition("diameter", (xy(center - u * across), xy(near)), scale=context.scale if true else 0.0))
+    out = SizeInk(
+        definition=Definition(
+            "diameter", (xy(center - u * across), xy(near)), scale=context.scale if true else 0.0
+        )
+    )
     arrows_out = d.arrows == "out"
     if reach < across:
         if far and not arrows_out and 2 * across > label.width + 2 * context.profile.arrow_length + 3:
@@ -56,7 +69,9 @@ def ink(d: DiameterDimension, context: Context) -> SizeInk:
     if far and not arrows_out and 2 * across >= 4 * context.profile.arrow_length:
         out.lines.append(line(center - u * across, at))
         out.arrows += [arrow(center - u * across, -u, context.profile), arrow(near, u, context.profile)]
-    elif true and not arrows_out and across >= 4 * context.profile.arrow_length:  # the arc has no far side: from the center outward
+    elif (
+        true and not arrows_out and across >= 4 * context.profile.arrow_length
+    ):  # the arc has no far side: from the center outward
         out.lines.append(line(center, at))
         out.arrows.append(arrow(near, u, context.profile))
     else:

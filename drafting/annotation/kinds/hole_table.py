@@ -1,4 +1,5 @@
-"""Hole tables: the holes of a view with a tag each, and a table of their coordinates from an origin and their diameters.
+"""Hole tables: the holes of a view with a tag each, and a table of their coordinates from an origin and their
+diameters.
 
 Tags are a letter for each diameter, from the smallest on, and a number within it (common practice).
 """
@@ -29,7 +30,8 @@ LINE_KIND = "dimension"
 
 
 class HoleTable(AnnotationBase):
-    """Holes of a view numbered, with their coordinates from an origin and their diameters in a table. picks: the origin, then the holes."""
+    """Holes of a view numbered, with their coordinates from an origin and their diameters in a table. picks:
+    the origin, then the holes."""
 
     picks_taken: ClassVar[tuple[int, int]] = (2, 400)
     kind: Literal["hole_table"] = "hole_table"
@@ -127,7 +129,8 @@ def _cells(lines: list[tuple[str, ...]], h: float) -> tuple[list[float], float]:
 
 
 def box(table: HoleTable, context: Context) -> tuple[float, float, float, float]:
-    """Left, bottom, right and top of the table, paper mm about its view's position. Raises LostPick, SizeError."""
+    """Left, bottom, right and top of the table, paper mm about its view's position. Raises LostPick,
+    SizeError."""
     lines = written_rows(table, context)
     widths, tall = _cells(lines, context.profile.text_height)
     left, top = table.place.at(context.scale)
@@ -139,9 +142,11 @@ def _axes(at: Array, profile: Profile) -> list[Element]:
     h, reach = profile.text_height, 3.5 * profile.text_height
     x, y = float(at[0]), float(at[1])
     return [
-        Line((x - 1.5, y), (x + reach, y), LINE_KIND), Line((x, y - 1.5), (x, y + reach), LINE_KIND),
-        Text((x + reach + 0.5, y - h * 0.3), "X", h * 0.7, LINE_KIND), Text((x, y + reach + 0.7), "Y", h * 0.7, LINE_KIND, "middle"),
-    ]  # fmt: skip
+        Line((x - 1.5, y), (x + reach, y), LINE_KIND),
+        Line((x, y - 1.5), (x, y + reach), LINE_KIND),
+        Text((x + reach + 0.5, y - h * 0.3), "X", h * 0.7, LINE_KIND),
+        Text((x, y + reach + 0.7), "Y", h * 0.7, LINE_KIND, "middle"),
+    ]
 
 
 def check(table: HoleTable, context: Context) -> None:
@@ -161,7 +166,9 @@ def propose(request: Request, context: Context) -> HoleTable:
     if len(request.spots) < 2:
         raise SizeError("A hole table needs an origin and at least one hole.")
     place = snapped_place(np.array(request.pointer), None, context)
-    table = HoleTable(id=request.identity, anchor=in_view(context.view_id, request.picks(context)), place=place)
+    table = HoleTable(
+        id=request.identity, anchor=in_view(context.view_id, request.picks(context)), place=place
+    )
     check(table, context)
     return table
 

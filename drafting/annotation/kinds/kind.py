@@ -1,4 +1,5 @@
-"""What a kind of annotation can do. A kind gives only the abilities that it has; the rest of the product asks for them by name."""
+"""What a kind of annotation can do. A kind gives only the abilities that it has; the rest of the product asks
+for them by name."""
 
 from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, field
@@ -24,7 +25,8 @@ Box = tuple[float, float, float, float]
 
 @dataclass(frozen=True)
 class Handle:
-    """A draggable end: its number, its place about the origin and the direction outward, paper mm, and how far it reaches now."""
+    """A draggable end: its number, its place about the origin and the direction outward, paper mm, and how
+    far it reaches now."""
 
     end: int
     at: XY
@@ -33,8 +35,8 @@ class Handle:
 
 
 class Move(Data):
-    """Where an annotation is to stand: place in a view, position on the sheet; shift: of a size's number along its line, paper mm, None for
-    the middle. What is not named stays."""
+    """Where an annotation is to stand: place in a view, position on the sheet; shift: of a size's number
+    along its line, paper mm, None for the middle. What is not named stays."""
 
     id: Identifier
     place: Placement | None = None
@@ -44,22 +46,24 @@ class Move(Data):
 
 @dataclass(frozen=True)
 class Spot:
-    """Something of a view that was picked, and where, view mm as drawn; axis: the face's axis is meant, as a center line shows it."""
+    """Something of a view that was picked, and where, view mm as drawn; axis: the face's axis is meant, as a
+    center line shows it."""
 
     pick: Pick
     at: XY
     axis: bool = False
 
     def sided(self, context: Context) -> Pick:
-        """The pick with the side of an outline that lies nearest to the place. Raises SizeError where it is lost."""
+        """The pick with the side of an outline that lies nearest to the place. Raises SizeError where it is
+        lost."""
         return self.pick if self.axis or self.pick.point else pick_side(self.pick, self.at, context)
 
 
 @dataclass(frozen=True)
 class Request:
-    """What a tool asks for. spots: in the order in which they were picked; pointer: paper mm about the context's origin; identity: of what is
-    made; reach: how near a pick takes an end of what it is on, view mm; settings: by name, what the tool's own choices are; geometry: what
-    the view shows."""
+    """What a tool asks for. spots: in the order in which they were picked; pointer: paper mm about the
+    context's origin; identity: of what is made; reach: how near a pick takes an end of what it is on, view
+    mm; settings: by name, what the tool's own choices are; geometry: what the view shows."""
 
     spots: Sequence[Spot]
     pointer: XY
@@ -91,14 +95,17 @@ Draw = Callable[[Sequence[Member]], Drawn]
 
 @dataclass(frozen=True)
 class Kind(Generic[A]):
-    """A kind and its abilities; what takes an annotation and its context may raise SizeError where it lost what it hangs on.
+    """A kind and its abilities; what takes an annotation and its context may raise SizeError where it lost
+    what it hangs on.
 
-    name: in the interface; ink: of one by itself, paper mm about the context's origin; draw: of all of a sheet together, for kinds whose ink
-    depends on each other (kinds with the same function are drawn together); words: what it says, in one line; check: raises CommandError
-    or SizeError where it cannot be placed so; change: the annotation with fields set, for kinds whose fields are not set as they are; move:
-    those that are to be put in its stead; handles: draggable ends; obstacles: boxes on the sheet that views keep clear of, with their name
-    within a sentence; states: what it says of the model; propose: the annotation that a tool's picks and pointer make; drag: the annotation with one
-    of its grips at the pointer, for kinds that have others than their place.
+    name: in the interface; ink: of one by itself, paper mm about the context's origin; draw: of all of a
+    sheet together, for kinds whose ink depends on each other (kinds with the same function are drawn
+    together); words: what it says, in one line; check: raises CommandError or SizeError where it cannot be
+    placed so; change: the annotation with fields set, for kinds whose fields are not set as they are; move:
+    those that are to be put in its stead; handles: draggable ends; obstacles: boxes on the sheet that views
+    keep clear of, with their name within a sentence; states: what it says of the model; propose: the
+    annotation that a tool's picks and pointer make; drag: the annotation with one of its grips at the
+    pointer, for kinds that have others than their place.
     """
 
     data: type[A]
@@ -128,8 +135,8 @@ class Kind(Generic[A]):
 
 @dataclass(frozen=True)
 class InRun:
-    """What a size takes from its run: shift of an ordinate's number where numbers crowd, paper mm; dots: ends of a chain's link at which a dot
-    stands for two arrows, paper mm about the view's position."""
+    """What a size takes from its run: shift of an ordinate's number where numbers crowd, paper mm; dots: ends
+    of a chain's link at which a dot stands for two arrows, paper mm about the view's position."""
 
     shift: float = 0.0
     dots: tuple[XY, ...] = ()
@@ -137,10 +144,11 @@ class InRun:
 
 @dataclass(frozen=True)
 class SizeKind(Kind[A]):
-    """A kind of size. value: mm, or radians where is_angle; label: its lettering; size_ink: by what it is for; ink_in_run: the same with what
-    it takes from its run; spread: by id, how far the numbers of a crowded run are moved; shift_at: of kinds whose number slides along its
-    line, how far a place (paper mm) is from the line's middle, None near it or beyond the ends; general_leg: of angles, the length of the
-    shorter leg in mm, which the general tolerances go by; breaks_edge: the general tolerances for broken edges hold."""
+    """A kind of size. value: mm, or radians where is_angle; label: its lettering; size_ink: by what it is
+    for; ink_in_run: the same with what it takes from its run; spread: by id, how far the numbers of a crowded
+    run are moved; shift_at: of kinds whose number slides along its line, how far a place (paper mm) is from
+    the line's middle, None near it or beyond the ends; general_leg: of angles, the length of the shorter leg
+    in mm, which the general tolerances go by; breaks_edge: the general tolerances for broken edges hold."""
 
     value: Callable[[A, Context], float] | None = None
     label: Callable[[A, Context], Label] | None = None
@@ -165,16 +173,22 @@ class SizeKind(Kind[A]):
 
 def partners(size: Dimension, context: Context) -> list[Dimension]:
     """The other sizes of a run."""
-    return [a for a in context.sheet.annotations if isinstance(a, Dimension) and size.run and a.run == size.run and a.id != size.id]
+    return [
+        a
+        for a in context.sheet.annotations
+        if isinstance(a, Dimension) and size.run and a.run == size.run and a.id != size.id
+    ]
 
 
 def set_fields(a: A, update: dict[str, Any]) -> A:
-    """The annotation with fields set to plain values; groups of fields keep those that are not named. Raises CommandError for a field that it
-    does not have, and ValidationError for values that it cannot hold."""
+    """The annotation with fields set to plain values; groups of fields keep those that are not named. Raises
+    CommandError for a field that it does not have, and ValidationError for values that it cannot hold."""
     data = a.model_dump(mode="json")
     for name, value in update.items():
         if name not in type(a).model_fields or name in ("id", "kind", "anchor"):
             called = a.kind.replace("_", " ")
-            raise CommandError(f"{'An' if called[0] in 'aeiou' else 'A'} {called} has no {name.replace('_', ' ')}.")
+            raise CommandError(
+                f"{'An' if called[0] in 'aeiou' else 'A'} {called} has no {name.replace('_', ' ')}."
+            )
         data[name] = {**data[name], **value} if name == "wording" else value
     return type(a).model_validate(data)

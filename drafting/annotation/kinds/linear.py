@@ -5,7 +5,16 @@ from typing import ClassVar, Literal
 
 import numpy as np
 
-from drafting.annotation.inking.dimension_ink import Array, Definition, SizeInk, corner_cross, extension, line_with_number, slid, xy
+from drafting.annotation.inking.dimension_ink import (
+    Array,
+    Definition,
+    SizeInk,
+    corner_cross,
+    extension,
+    line_with_number,
+    slid,
+    xy,
+)
 from drafting.annotation.kinds.kind import InRun, SizeKind
 from drafting.annotation.measuring import distances, measure, statement
 from drafting.annotation.measuring.distances import Distance
@@ -23,8 +32,9 @@ from drafting.views.frame import ViewFrame
 class LinearDimension(Dimension):
     """A length of an edge or a distance between two, along the aligned direction or a paper axis.
 
-    reading: nearest or farthest points of circles; across: the diameter of a cylinder seen from the side; half: the same, or twice the
-    distance from an axis, drawn on one side only; true: between points that the view shows foreshortened.
+    reading: nearest or farthest points of circles; across: the diameter of a cylinder seen from the side;
+    half: the same, or twice the distance from an axis, drawn on one side only; true: between points that the
+    view shows foreshortened.
     """
 
     picks_taken: ClassVar[tuple[int, int]] = (1, 2)
@@ -53,7 +63,8 @@ def _label(found: Distance, d: LinearDimension, profile: Profile) -> Label:
 
 
 def ink(d: LinearDimension, context: Context, in_run: InRun) -> SizeInk:
-    """Ink in paper mm about the view's position; dots stand at ends shared with another link of a chain, both too narrow for arrows.
+    """Ink in paper mm about the view's position; dots stand at ends shared with another link of a chain, both
+    too narrow for arrows.
 
     Raises SizeError where the picks give no size."""
     found = measured(d, context)
@@ -67,7 +78,17 @@ def ink(d: LinearDimension, context: Context, in_run: InRun) -> SizeInk:
             out.extensions += extension(origin, foot, context.profile)
     for corner, lines in found.corners:
         out.marks += corner_cross(context.frame.drawn(corner) * context.scale, lines, context.profile)
-    line_with_number(feet[0], feet[1], at, d, _label(found, d, context.profile), context.profile, out, found.half, in_run.dots)
+    line_with_number(
+        feet[0],
+        feet[1],
+        at,
+        d,
+        _label(found, d, context.profile),
+        context.profile,
+        out,
+        found.half,
+        in_run.dots,
+    )
     u = feet[1] - feet[0]
     shown = float(np.linalg.norm(u)) * (2 if found.half else 1)
     true = abs(shown - found.value * context.scale) < 1e-6 * max(shown, 1)
@@ -90,12 +111,16 @@ def shift_at(d: LinearDimension, at: Array, context: Context) -> float | None:
 def feet_of(found: Distance, at: Array, frame: ViewFrame, scale: float) -> tuple[list[Array], list[Array]]:
     """Where extension lines begin, and where they meet the dimension line through a place; paper mm."""
     along = _extension_direction(found, at, frame, scale)
-    pairs = [_foot(frame.drawn(a) * scale, frame.drawn(b) * scale, at, found.direction, along) for a, b in (found.first, found.second)]
+    pairs = [
+        _foot(frame.drawn(a) * scale, frame.drawn(b) * scale, at, found.direction, along)
+        for a, b in (found.first, found.second)
+    ]
     return [origin for _, origin in pairs], [foot for foot, _ in pairs]
 
 
 def _extension_direction(found: Distance, at: Array, frame: ViewFrame, scale: float) -> Array:
-    """Square to the dimension line; in pictorial views along the model axis, square to what is measured, that leads to the place."""
+    """Square to the dimension line; in pictorial views along the model axis, square to what is measured, that
+    leads to the place."""
     u = found.direction
     square = np.array([-u[1], u[0]])
     if not frame.pictorial or found.edge is None:
@@ -115,7 +140,8 @@ def _extension_direction(found: Distance, at: Array, frame: ViewFrame, scale: fl
 
 
 def _foot(a: Array, b: Array, at: Array, u: Array, along: Array) -> tuple[Array, Array]:
-    """Where the extension line from the nearer end of a-b meets the dimension line through `at`, and that end."""
+    """Where the extension line from the nearer end of a-b meets the dimension line through `at`, and that
+    end."""
     feet = []
     for p in (a, b):
         m = np.column_stack([along, -u])
@@ -148,7 +174,9 @@ def states(d: LinearDimension, context: Context) -> Statement | None:
             line = measure.axis_of(d.picks[0], context)[0]
             return statement.of_circle(Round(line.a, line.direction, line.direction, found.value / 2))
         thing = measure.located(d.picks[0], context)
-        axis = np.cross(frame.matrix[2], frame.matrix[0] * found.direction[0] + frame.matrix[1] * found.direction[1])
+        axis = np.cross(
+            frame.matrix[2], frame.matrix[0] * found.direction[0] + frame.matrix[1] * found.direction[1]
+        )
         middle = (thing.a + thing.b) / 2 if isinstance(thing, Straight) else np.zeros(3)
         return statement.of_circle(Round(middle, axis, axis, found.value / 2))
     if found.edge is not None:
@@ -167,6 +195,14 @@ def along(d: LinearDimension, context: Context) -> Array:
 
 
 KIND = SizeKind(
-    LinearDimension, "Length", called=called, value=value, label=label, ink_in_run=ink, shift_at=shift_at, foreshortened=foreshortened,
-    states=states, along=along,
-)  # fmt: skip
+    LinearDimension,
+    "Length",
+    called=called,
+    value=value,
+    label=label,
+    ink_in_run=ink,
+    shift_at=shift_at,
+    foreshortened=foreshortened,
+    states=states,
+    along=along,
+)

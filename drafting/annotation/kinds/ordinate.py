@@ -1,4 +1,5 @@
-"""Ordinates: distances from one origin, each at the end of an extension line, without dimension lines. Lines of neighbors jog apart."""
+"""Ordinates: distances from one origin, each at the end of an extension line, without dimension lines. Lines
+of neighbors jog apart."""
 
 import math
 from typing import ClassVar, Literal
@@ -19,7 +20,8 @@ from drafting.ink.elements import Polyline
 
 
 class OrdinateDimension(Dimension):
-    """The distance of the second pick from the first (the origin), along the paper's horizontal or vertical, without a dimension line."""
+    """The distance of the second pick from the first (the origin), along the paper's horizontal or vertical,
+    without a dimension line."""
 
     picks_taken: ClassVar[tuple[int, int]] = (1, 2)
     kind: Literal["ordinate"] = "ordinate"
@@ -32,13 +34,17 @@ def axis(direction: str) -> Array:
 
 
 def coordinate(pick: Pick, direction: str, context: Context) -> tuple[float, tuple[Array, Array]]:
-    """Where a pick lies along the direction, view mm, and the ends from which its extension line may start. Raises SizeError."""
+    """Where a pick lies along the direction, view mm, and the ends from which its extension line may start.
+    Raises SizeError."""
     thing = located(pick, context)
     u = axis(direction)
     if isinstance(thing, Straight):
         a, b = context.frame.flat(thing.a), context.frame.flat(thing.b)
         if abs(float((b - a) @ u)) > 1e-6:
-            raise SizeError(f"A line that is not square to the {direction} direction has no one ordinate; pick a point of it.")
+            raise SizeError(
+                f"A line that is not square to the {direction} direction "
+                f"has no one ordinate; pick a point of it."
+            )
         return float(a @ u), (a, b)
     p = context.frame.flat(thing.center if isinstance(thing, Round) else thing.at)
     return float(p @ u), (p, p)
@@ -58,7 +64,8 @@ def label(d: OrdinateDimension, context: Context) -> Label:
 
 
 def spread(places: list[float], pitch: float) -> list[float]:
-    """Places moved apart to at least a pitch, in order, each as little as may be: neighbors that are too near form groups about their mean."""
+    """Places moved apart to at least a pitch, in order, each as little as may be: neighbors that are too near
+    form groups about their mean."""
     groups: list[tuple[float, int]] = []  # sum of wished starts, count
     for n, p in enumerate(sorted(places)):
         total, count = p - n * pitch, 1
@@ -80,7 +87,16 @@ def shifts(run: list[OrdinateDimension], context: Context) -> dict[str, float]:
     known: list[tuple[str, float]] = []
     for d in run:
         try:
-            known.append((d.id, float(context.frame.drawn(coordinate(d.picks[-1], d.direction, context)[1][0]) @ axis(d.direction)) * context.scale))
+            known.append(
+                (
+                    d.id,
+                    float(
+                        context.frame.drawn(coordinate(d.picks[-1], d.direction, context)[1][0])
+                        @ axis(d.direction)
+                    )
+                    * context.scale,
+                )
+            )
         except SizeError:
             continue
     named = {key for key, _ in known}
@@ -109,7 +125,12 @@ def ink(d: OrdinateDimension, context: Context, in_run: InRun) -> SizeInk:
         out.extensions.append(line(start, foot))
     else:
         knee = max(min(2.5 * context.profile.text_height, abs(at - float(start @ v)) * 0.6), 0.5)
-        points = (start, base + v * (at - sign * knee), base + u * shift + v * (at - sign * knee * 0.4), foot + u * shift)
+        points = (
+            start,
+            base + v * (at - sign * knee),
+            base + u * shift + v * (at - sign * knee * 0.4),
+            foot + u * shift,
+        )
         out.extensions.append(Polyline(tuple(xy(p) for p in points), LINE_KIND))
     angle = readable(math.atan2(float(v[1]), float(v[0])))
     end = foot + u * shift + v * sign * (context.profile.text_gap + text.width / 2)
@@ -117,7 +138,10 @@ def ink(d: OrdinateDimension, context: Context, in_run: InRun) -> SizeInk:
     out.lettering += text.elements(xy(end + down), angle)
     first = context.frame.drawn(coordinate(d.picks[0], d.direction, context)[1][0]) * context.scale
     out.definition = Definition(
-        "ordinate", (xy(first), xy(origin), xy(foot + u * shift)), 0.0 if d.direction == "horizontal" else math.pi / 2, context.scale
+        "ordinate",
+        (xy(first), xy(origin), xy(foot + u * shift)),
+        0.0 if d.direction == "horizontal" else math.pi / 2,
+        context.scale,
     )
     return out
 
@@ -126,7 +150,9 @@ def states(d: OrdinateDimension, context: Context) -> Statement | None:
     """The levels of origin and thing; nothing for the origin itself."""
     if len(d.picks) < 2:
         return None
-    return statement.of_levels(d.picks, context.frame.matrix[0 if d.direction == "horizontal" else 1], context)
+    return statement.of_levels(
+        d.picks, context.frame.matrix[0 if d.direction == "horizontal" else 1], context
+    )
 
 
 def along(d: OrdinateDimension, context: Context) -> Array:
@@ -134,4 +160,13 @@ def along(d: OrdinateDimension, context: Context) -> Array:
     return axis(d.direction)
 
 
-KIND = SizeKind(OrdinateDimension, "Ordinate", value=value, label=label, ink_in_run=ink, spread=shifts, states=states, along=along)
+KIND = SizeKind(
+    OrdinateDimension,
+    "Ordinate",
+    value=value,
+    label=label,
+    ink_in_run=ink,
+    spread=shifts,
+    states=states,
+    along=along,
+)

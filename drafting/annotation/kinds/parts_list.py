@@ -23,30 +23,55 @@ from drafting.model import bill
 from drafting.model.bill import Line as BillLine
 from drafting.model.model import Facts, PartFacts
 from drafting.sheet.layout import Box, block_box, frame_box
+from drafting.standards.materials import mass_in, mass_number
 from drafting.standards.profile import Profile
 
 FIELDS = {
-    "item": "Item", "count": "Quantity", "name": "Designation", "number": "Reference", "description": "Description", "material": "Material",
-    "mass": "Mass", "total_mass": "Total mass", "finish": "Finish", "supplier": "Supplier", "make": "Make or buy", "unit_cost": "Unit cost",
-    "cost": "Cost", "remarks": "Remarks",
-}  # fmt: skip
+    "item": "Item",
+    "count": "Quantity",
+    "name": "Designation",
+    "number": "Reference",
+    "description": "Description",
+    "material": "Material",
+    "mass": "Mass",
+    "total_mass": "Total mass",
+    "finish": "Finish",
+    "supplier": "Supplier",
+    "make": "Make or buy",
+    "unit_cost": "Unit cost",
+    "cost": "Cost",
+    "remarks": "Remarks",
+}
+MASSES = ("mass", "total_mass")
 SUMMED = ("total_mass", "cost")
 NUMBERS = ("item", "count", "mass", "total_mass", "unit_cost", "cost")
 WRITABLE = ("name", "number", "description", "material", "finish", "supplier", "make", "unit_cost", "remarks")
 """What may be said on the drawing in place of the model; what is counted or computed may not."""
 STANDARD = {
-    "ISO": [("item", "Item", 14.0), ("count", "Qty", 12.0), ("name", "Designation", 52.0), ("number", "Reference", 30.0),
-            ("material", "Material", 34.0), ("mass", "Mass kg", 18.0), ("remarks", "Remarks", 20.0)],
-    "ASME": [("item", "FIND NO.", 17.0), ("count", "QTY REQD", 17.0), ("number", "PART OR IDENTIFYING NO.", 48.0),
-             ("name", "NOMENCLATURE OR DESCRIPTION", 62.0), ("material", "MATERIAL", 36.0)],
-}  # fmt: skip
+    "ISO": [
+        ("item", "Item", 14.0),
+        ("count", "Qty", 12.0),
+        ("name", "Designation", 52.0),
+        ("number", "Reference", 30.0),
+        ("material", "Material", 34.0),
+        ("mass", "Mass {mass}", 18.0),
+        ("remarks", "Remarks", 20.0),
+    ],
+    "ASME": [
+        ("item", "FIND NO.", 17.0),
+        ("count", "QTY REQD", 17.0),
+        ("number", "PART OR IDENTIFYING NO.", 48.0),
+        ("name", "NOMENCLATURE OR DESCRIPTION", 62.0),
+        ("material", "MATERIAL", 36.0),
+    ],
+}
 WIDTH = 24.0
 """Of a column that the standard does not have, mm."""
 
 
 class PartsColumn(Data):
-    """A column of a parts list. field: what it says (see `parts_list.FIELDS`), or "own:" and the name of an own field; title and width (mm)
-    None: the standard's."""
+    """A column of a parts list. field: what it says (see `parts_list.FIELDS`), or "own:" and the name of an
+    own field; title and width (mm) None: the standard's."""
 
     field: Words
     title: Annotated[str, Field(max_length=60)] | None = None
@@ -54,9 +79,10 @@ class PartsColumn(Data):
 
 
 class PartsList(AnnotationBase):
-    """A parts list on a sheet. columns empty: the standard's. attached: on the title block, else with its corner at position (the lower left
-    where it grows up, the upper left where it grows down). most_rows: after so many it goes on in a further column of the sheet, up to
-    blocks; rest_of: the list on an earlier sheet of which this one shows the rest."""
+    """A parts list on a sheet. columns empty: the standard's. attached: on the title block, else with its
+    corner at position (the lower left where it grows up, the upper left where it grows down). most_rows:
+    after so many it goes on in a further column of the sheet, up to blocks; rest_of: the list on an earlier
+    sheet of which this one shows the rest."""
 
     refers_by: ClassVar[tuple[str, ...]] = ("rest_of",)
     kind: Literal["parts_list"] = "parts_list"
@@ -79,7 +105,8 @@ def lists_on(sheet: Sheet) -> list[PartsList]:
 
 @dataclass(frozen=True)
 class Cell:
-    """text: as it is written; value: the number it stands for, None for words; changed: it departs from the model, which says `model`."""
+    """text: as it is written; value: the number it stands for, None for words; changed: it departs from the
+    model, which says `model`."""
 
     text: str
     value: float | None = None
@@ -101,6 +128,8 @@ class Row:
 
 @dataclass(frozen=True)
 class Column:
+    """A column as it stands: its field, title and width in mm."""
+
     field: str
     title: str
     width: float
@@ -113,13 +142,17 @@ def columns_of(plist: PartsList, profile: Profile) -> list[Column]:
     out = []
     for c in wanted:
         plain = FIELDS.get(c.field, c.field.removeprefix("own:"))
+        if c.field in MASSES:
+            plain = f"{plain} {profile.mass_in}"
         title, width = known.get(c.field, (plain.upper() if profile.standard == "ASME" else plain, WIDTH))
+        title = title.replace("{mass}", profile.mass_in)
         out.append(Column(c.field, title if c.title is None else c.title, c.width or width))
     return out
 
 
 def numbered(items: Mapping[str, Item], wanted: list[BillLine], facts: Facts) -> dict[str, Item]:
-    """Item numbers with those of new lines appended: made parts before bought ones, else as they come. Numbers that are there stay."""
+    """Item numbers with those of new lines appended: made parts before bought ones, else as they come.
+    Numbers that are there stay."""
     out = dict(items)
     after = max((i.number for i in items.values()), default=0)
     fresh = {line.key: line for line in wanted if line.key not in out}
@@ -134,28 +167,46 @@ def _is_bought(facts: Facts, line: BillLine) -> bool:
 
 
 def renumber(drawing: Drawing, facts: Facts) -> None:
-    """Give the parts that are new to the drawing's lists their numbers, and keep the names of those that are there."""
+    """Give the parts that are new to the drawing's lists their numbers, and keep the names of those that are
+    there."""
     lists = [plist for sheet in drawing.sheets for plist in lists_on(sheet)]
     wanted = [line for levels in dict.fromkeys(p.levels for p in lists) for line in bill.lines(facts, levels)]
     if not wanted and any(a.kind == "balloon" for s in drawing.sheets for a in s.annotations):
         wanted = bill.lines(facts, "parts")
     items = numbered(drawing.items, wanted, facts)
     names = {line.key: line.name for line in wanted}
-    drawing.items = {key: item.model_copy(update={"name": names.get(key, item.name)}) for key, item in items.items()}
+    drawing.items = {
+        key: item.model_copy(update={"name": names.get(key, item.name)}) for key, item in items.items()
+    }
 
 
 def rows(drawing: Drawing, plist: PartsList, facts: Facts) -> list[Row]:
-    """All rows of a list in order, of parts gone from the model last. Cells hold every field and the own fields of all parts."""
+    """All rows of a list in order, of parts gone from the model last. Cells hold every field and the own
+    fields of all parts."""
     found = bill.lines(facts, plist.levels)
     items = numbered(drawing.items, found, facts)
     out = [_row(line, items[line.key].number, drawing, facts) for line in found]
     if plist.levels != "indented":  # indented ones keep the order of the tree
         out.sort(key=cmp_to_key(lambda a, b: _order(a, b, plist.sort)))
-    here = {key for levels in ("top", "parts", "indented") for key in (line.key for line in bill.lines(facts, levels))}  # type: ignore[arg-type]
-    here |= {key for key, home in bill.one_key(facts).items() if home != key}  # listed as another part, not gone
+    here = {
+        key
+        for levels in ("top", "parts", "indented")
+        for key in (line.key for line in bill.lines(facts, levels))
+    }  # type: ignore[arg-type]
+    here |= {
+        key for key, home in bill.one_key(facts).items() if home != key
+    }  # listed as another part, not gone
     for key, item in sorted(drawing.items.items(), key=lambda i: i[1].number):
         if key not in here:
-            out.append(Row(key, item.number, 0, {"item": Cell(str(item.number), item.number), "name": Cell(item.name)}, gone=True))
+            out.append(
+                Row(
+                    key,
+                    item.number,
+                    0,
+                    {"item": Cell(str(item.number), item.number), "name": Cell(item.name)},
+                    gone=True,
+                )
+            )
     return out
 
 
@@ -172,18 +223,32 @@ def _row(line: BillLine, number: int, drawing: Drawing, facts: Facts) -> Row:
     profile, said = drawing.profile, drawing.cells.get(line.key, {})
     model = {"name": line.name, **({"number": line.number} if line.group else {}), **_properties(part, facts)}
     cells: dict[str, Cell] = {"item": Cell(str(number), number), "count": _count(line, part, facts, profile)}
-    for field in (*WRITABLE, *(f for f in model if f.startswith("own:")), *(f for f in said if f.startswith("own:"))):
+    for field in (
+        *WRITABLE,
+        *(f for f in model if f.startswith("own:")),
+        *(f for f in said if f.startswith("own:")),
+    ):
         text = said.get(field, model.get(field, ""))
         cells[field] = Cell(text, None, field in said and text != model.get(field, ""), model.get(field, ""))
     masses = [facts.mass(facts.parts[key]) for key, _ in line.parts]
-    whole = None if None in masses else sum((m or 0.0) * n for m, (_, n) in zip(masses, line.parts, strict=True))
+    whole = (
+        None if None in masses else sum((m or 0.0) * n for m, (_, n) in zip(masses, line.parts, strict=True))
+    )
     alike = line.group or len({f"{m:.9g}" for m in masses if m is not None}) == 1
-    cells["mass"], cells["total_mass"] = _mass(None if whole is None or not alike else whole / line.total, profile), _mass(whole, profile)
+    cells["mass"], cells["total_mass"] = (
+        _mass(None if whole is None or not alike else whole / line.total, profile),
+        _mass(whole, profile),
+    )
     price = _price(cells["unit_cost"].text)
-    cells["unit_cost"] = Cell(_money(price, profile), price, cells["unit_cost"].changed, cells["unit_cost"].model)
+    cells["unit_cost"] = Cell(
+        _money(price, profile), price, cells["unit_cost"].changed, cells["unit_cost"].model
+    )
     if line.group and price is None:
         total = _cost_within(line, drawing, facts)
-        cells["unit_cost"] = Cell("" if total is None else _money(total / line.total, profile), None if total is None else total / line.total)
+        cells["unit_cost"] = Cell(
+            "" if total is None else _money(total / line.total, profile),
+            None if total is None else total / line.total,
+        )
     else:
         total = None if price is None else price * _amount(line, part, facts, profile)
     cells["cost"] = Cell(_money(total, profile), total)
@@ -212,7 +277,11 @@ def _cost_within(line: BillLine, drawing: Drawing, facts: Facts) -> float | None
     same, total = bill.one_key(facts), 0.0
     for key, n in line.parts:
         part = facts.parts[same.get(key, key)]
-        price = _price(drawing.cells.get(same.get(key, key), {}).get("unit_cost", "" if part.unit_cost is None else f"{part.unit_cost:g}"))
+        price = _price(
+            drawing.cells.get(same.get(key, key), {}).get(
+                "unit_cost", "" if part.unit_cost is None else f"{part.unit_cost:g}"
+            )
+        )
         if price is None:
             return None
         of = BillLine(key, "", n, n, 0, parts=((key, n),))
@@ -225,17 +294,23 @@ def _properties(part: PartFacts | None, facts: Facts) -> dict[str, str]:
         return {}
     own = {f"own:{name}": value for name, value in part.own.items()}
     return {
-        "number": part.number, "description": part.description, "material": facts.material_of(part), "finish": part.finish,
-        "supplier": part.supplier, "make": part.make, "unit_cost": "" if part.unit_cost is None else f"{part.unit_cost:g}", **own,
-    }  # fmt: skip
+        "number": part.number,
+        "description": part.description,
+        "material": facts.material_of(part),
+        "finish": part.finish,
+        "supplier": part.supplier,
+        "make": part.make,
+        "unit_cost": "" if part.unit_cost is None else f"{part.unit_cost:g}",
+        **own,
+    }
 
 
 def _mass(kg: float | None, profile: Profile) -> Cell:
     """Three significant figures, no exponent; blank where the material is unknown."""
     if kg is None:
         return Cell("")
-    text = f"{kg:.3g}" if 1e-3 <= kg < 1000 else f"{kg:.0f}" if kg >= 1000 else f"{kg:.6f}".rstrip("0").rstrip(".")
-    return Cell(text.replace(".", profile.decimal_sign), kg)
+    value = mass_in(kg, profile.mass_in)
+    return Cell(mass_number(value).replace(".", profile.decimal_sign), value)
 
 
 def _price(text: str) -> float | None:
@@ -259,7 +334,7 @@ def totals(found: list[Row]) -> dict[str, float | None]:
     return out
 
 
-# ---- the table on the sheet --------------------------------------------------------------------------------------------------------
+# ---- the table on the sheet --------------------------------------------------------------------------------
 @dataclass(frozen=True)
 class Table:
     """A list laid out: ink in sheet mm, the box it fills, and how many rows are left for another sheet."""
@@ -300,9 +375,16 @@ def laid_out(drawing: Drawing, sheet: Sheet, plist: PartsList, facts: Facts) -> 
         last = n == len(blocks) - 1 and rest <= 0
         lines = [[_wrapped(_text(r, c, columns), c.width, height) for c in columns] for r in block_rows]
         if last and plist.totals and any(c.field in SUMMED for c in columns):
-            lines.append([_wrapped(t, c.width, height) for t, c in zip(_total_row(found, columns, profile), columns, strict=True)])
+            lines.append(
+                [
+                    _wrapped(t, c.width, height)
+                    for t, c in zip(_total_row(found, columns, profile), columns, strict=True)
+                ]
+            )
         at = right - width * (n + 1) if plist.attached else plist.position.x + width * n
-        made, top = _block_ink(at, base, 1 if up else -1, columns, lines, [r.gone for r in block_rows], profile)
+        made, top = _block_ink(
+            at, base, 1 if up else -1, columns, lines, [r.gone for r in block_rows], profile
+        )
         ink += made
         tops.append(top)
     left = right - width * len(blocks) if plist.attached else plist.position.x
@@ -342,7 +424,13 @@ def _wrapped(text: str, width: float, height: float) -> list[str]:
 
 
 def _block_ink(
-    left: float, base: float, way: int, columns: list[Column], lines: list[list[list[str]]], gone: list[bool], profile: Profile
+    left: float,
+    base: float,
+    way: int,
+    columns: list[Column],
+    lines: list[list[list[str]]],
+    gone: list[bool],
+    profile: Profile,
 ) -> tuple[list[Element], float]:
     """One column of rows from its head on, up (way 1) or down (-1). Returns its ink and where it ends."""
     height = profile.text_height
@@ -370,7 +458,9 @@ def _block_ink(
                 else:
                     out.append(Text((edges[n] + height / 2, at), words, size, "frame_thin"))
         if struck:
-            out.append(Line((edges[0] + 1, (low + high) / 2), (edges[-1] - 1, (low + high) / 2), "frame_thin"))
+            out.append(
+                Line((edges[0] + 1, (low + high) / 2), (edges[-1] - 1, (low + high) / 2), "frame_thin")
+            )
         y = high if way > 0 else low
         out.append(Line((edges[0], y), (edges[-1], y), "frame" if head else "frame_thin"))
 
@@ -383,14 +473,20 @@ def _block_ink(
 
 
 def table(drawing: Drawing, plist: PartsList, facts: Facts) -> list[list[str | float | int | None]]:
-    """Head and all rows for a spreadsheet, with the list's columns, numbers as numbers, and totals where the list has them."""
+    """Head and all rows for a spreadsheet, with the list's columns, numbers as numbers, and totals where the
+    list has them."""
     columns, found = columns_of(plist, drawing.profile), rows(drawing, plist, facts)
     out: list[list[str | float | int | None]] = [[c.title for c in columns]]
     for r in found:
         out.append([_plain(r.cells.get(c.field), c.field) for c in columns])
     if plist.totals and any(c.field in SUMMED for c in columns):
         sums = totals(found)
-        out.append([sums[c.field] if c.field in SUMMED else "Total" if n == 0 else None for n, c in enumerate(columns)])
+        out.append(
+            [
+                sums[c.field] if c.field in SUMMED else "Total" if n == 0 else None
+                for n, c in enumerate(columns)
+            ]
+        )
     return out
 
 
@@ -398,13 +494,20 @@ def _plain(cell: Cell | None, field: str) -> str | float | int | None:
     if cell is None:
         return None
     if field in NUMBERS and cell.value is not None:
-        return int(cell.value) if float(cell.value).is_integer() and field in ("item", "count") else round(cell.value, 9)
+        return (
+            int(cell.value)
+            if float(cell.value).is_integer() and field in ("item", "count")
+            else round(cell.value, 9)
+        )
     return cell.text or None
 
 
 def free_top(drawing: Drawing, sheet: Sheet, facts: Facts) -> float:
     """How high the lists attached to the title block reach, sheet mm."""
-    return max((laid_out(drawing, sheet, p, facts).box.top for p in lists_on(sheet) if p.attached), default=frame_box(sheet).bottom)
+    return max(
+        (laid_out(drawing, sheet, p, facts).box.top for p in lists_on(sheet) if p.attached),
+        default=frame_box(sheet).bottom,
+    )
 
 
 def ink(plist: PartsList, context: Context) -> list[Element]:
@@ -414,11 +517,15 @@ def ink(plist: PartsList, context: Context) -> list[Element]:
 
 def draw(members: Sequence[Member]) -> Drawn:
     """The lists of a sheet, each by itself."""
-    return {m.annotation.id: Group(m.annotation.id, "parts-list", (0.0, 0.0), ink(m.annotation, m.context)) for m in members}
+    return {
+        m.annotation.id: Group(m.annotation.id, "parts-list", (0.0, 0.0), ink(m.annotation, m.context))
+        for m in members
+    }
 
 
 def check(plist: PartsList, context: Context) -> None:
-    """Raises CommandError for a list that cannot be: of a part, of unknown columns, or a second one on the title block."""
+    """Raises CommandError for a list that cannot be: of a part, of unknown columns, or a second one on the
+    title block."""
     if context.facts.kind != "assembly":
         raise CommandError("A parts list is made of an assembly; this drawing is of one part.")
     fields = [c.field for c in plist.columns]
@@ -465,5 +572,13 @@ def propose(request: Request, context: Context) -> PartsList:
 
 
 KIND = Kind(
-    PartsList, "Parts list", ink=ink, draw=draw, check=check, change=change, move=move, obstacles=obstacles, propose=propose,
-)  # fmt: skip
+    PartsList,
+    "Parts list",
+    ink=ink,
+    draw=draw,
+    check=check,
+    change=change,
+    move=move,
+    obstacles=obstacles,
+    propose=propose,
+)

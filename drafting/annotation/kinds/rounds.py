@@ -17,21 +17,26 @@ def signed(found: Round, sign: str) -> str:
 
 
 def polar(place: Array, center: Array) -> tuple[Array, float]:
+    """Unit direction from a center to a place, and how far apart they are; to the upper right where they fall
+    together."""
     toward = place - center
     reach = float(np.linalg.norm(toward))
     return (toward / reach if reach > 1e-9 else np.array([math.sqrt(0.5), math.sqrt(0.5)])), reach
 
 
 def in_plane(u: Array, frame: ViewFrame) -> Array:
+    """A direction on paper as one in the view's plane, in model space."""
     out: Array = frame.matrix[0] * u[0] + frame.matrix[1] * u[1]
     return out
 
 
 def face_on(found: Round, frame: ViewFrame) -> bool:
+    """Whether a circle is seen true."""
     return abs(abs(float(found.axis @ frame.matrix[2])) - 1) < 1e-9
 
 
 def leader_end(at: Array, u: Array, label: Label, profile: Profile, out: SizeInk) -> None:
+    """The shoulder and the lettering at the end of a leader, put into the ink."""
     lines, lettering = shoulder(at, u, label, profile)
     out.lines += lines
     out.lettering += lettering

@@ -1,4 +1,5 @@
-"""All sizes of a sheet together: numbers of crowded ordinates moved apart, dots in narrow chains, lines broken where they cross."""
+"""All sizes of a sheet together: numbers of crowded ordinates moved apart, dots in narrow chains, lines
+broken where they cross."""
 
 from collections.abc import Sequence
 from dataclasses import replace
@@ -19,7 +20,8 @@ _INKS: Memory[SizeInk] = Memory(12_000)
 
 
 def draw(members: Sequence[Member]) -> Drawn:
-    """Ink of all sizes of a sheet, their lines broken where they cross each other's arrows, numbers and lines."""
+    """Ink of all sizes of a sheet, their lines broken where they cross each other's arrows, numbers and
+    lines."""
     inks = unbroken(members)
     whole = {key: ink for key, ink in inks.items() if isinstance(ink, SizeInk)}
     sizes = {m.annotation.id: m for m in members}
@@ -27,14 +29,21 @@ def draw(members: Sequence[Member]) -> Drawn:
     keep = frozenset(key for key in whole if not sizes[key].annotation.breaks)
     runs = {key: sizes[key].annotation.run for key in whole if sizes[key].annotation.run}
     broken(whole, keep, members[0].context.profile, origins, runs)
-    return {key: ink if isinstance(ink, str) else Group(key, "annotation", origins[key], ink.elements(), ink) for key, ink in inks.items()}
+    return {
+        key: ink if isinstance(ink, str) else Group(key, "annotation", origins[key], ink.elements(), ink)
+        for key, ink in inks.items()
+    }
 
 
 def seen_key(context: Context) -> bytes:
     """Names all that the ink and the words of a size in a view depend on besides the size and the model."""
     assert context.view is not None
     view = context.view.model_copy(update={"position": Point(x=0, y=0)})
-    return digest(str(view_scale(context.sheet, context.view)), context.profile.model_dump_json(), view.model_dump_json())
+    return digest(
+        str(view_scale(context.sheet, context.view)),
+        context.profile.model_dump_json(),
+        view.model_dump_json(),
+    )
 
 
 def unbroken(members: Sequence[Member]) -> dict[str, SizeInk | str]:
@@ -80,7 +89,9 @@ def _of_view(members: list[Member]) -> dict[str, SizeInk | str]:
     for (_, x, y), links in tips.items():
         for m in links if len(links) > 1 else []:
             crowded.setdefault(m.annotation.id, []).append((x, y))
-    return out | {m.annotation.id: ink(m, *crowded[m.annotation.id]) for m in members if m.annotation.id in crowded}
+    return out | {
+        m.annotation.id: ink(m, *crowded[m.annotation.id]) for m in members if m.annotation.id in crowded
+    }
 
 
 def _first_of_runs(members: list[Member]) -> list[Member]:
@@ -93,17 +104,22 @@ def _first_of_runs(members: list[Member]) -> list[Member]:
 
 
 def moved(size: Dimension, to: Move, context: Context, with_run: bool) -> list[Dimension]:
-    """The size at its new place, and those of its run that go along: a member of a chain or of ordinates takes its row along, of a baseline
-    the other rows keep their distance."""
+    """The size at its new place, and those of its run that go along: a member of a chain or of ordinates
+    takes its row along, of a baseline the other rows keep their distance."""
     update: dict[str, object] = {"shift": to.shift} if "shift" in to.model_fields_set else {}
     if to.place is None:
         return [size.model_copy(update=update)]
     out = [size.model_copy(update={**update, "place": to.place})]
     old, new = size.place.at(context.scale), to.place.at(context.scale)
     direction = getattr(size, "direction", "")
-    by = (0.0 if direction == "horizontal" else new[0] - old[0], 0.0 if direction == "vertical" else new[1] - old[1])
+    by = (
+        0.0 if direction == "horizontal" else new[0] - old[0],
+        0.0 if direction == "vertical" else new[1] - old[1],
+    )
     for other in partners(size, context) if with_run else []:
         p = other.place
-        place = Placement(model=p.model, paper=p.paper.model_copy(update={"x": p.paper.x + by[0], "y": p.paper.y + by[1]}))
+        place = Placement(
+            model=p.model, paper=p.paper.model_copy(update={"x": p.paper.x + by[0], "y": p.paper.y + by[1]})
+        )
         out.append(other.model_copy(update={"place": place}))
     return out

@@ -1,4 +1,5 @@
-"""Sheet stamps: framed words at a place of the sheet, such as FOR APPROVAL. They stand clear of views and of each other by being told of."""
+"""Sheet stamps: framed words at a place of the sheet, such as FOR APPROVAL. They stand clear of views and of
+each other by being told of."""
 
 import math
 from typing import Annotated, Literal
@@ -15,8 +16,8 @@ from drafting.ink.lettering import text_width
 
 
 class Stamp(AnnotationBase):
-    """Words in a frame. position: the middle of the frame, sheet mm; height: of the lettering, mm, None takes the style's for labels; angle:
-    degrees counterclockwise; doubled: two lines about it."""
+    """Words in a frame. position: the middle of the frame, sheet mm; height: of the lettering, mm, None takes
+    the style's for labels; angle: degrees counterclockwise; doubled: two lines about it."""
 
     kind: Literal["stamp"] = "stamp"
     text: Annotated[str, Field(max_length=60, title="Words")] = "FOR APPROVAL"

@@ -19,9 +19,10 @@ LEVEL, UPRIGHT = np.array([1.0, 0.0]), np.array([0.0, 1.0])
 
 @dataclass(frozen=True)
 class Distance:
-    """A measured length: value in mm on the model, the two points it is shown between (view mm at 1:1), whose extension
-    lines may slide along given pieces, and the direction on paper. diameter: it is written with the sign; half: only its second end is drawn;
-    edge: the measured direction in model space, for pictorial views; corners: theoretical sharp corners it starts at."""
+    """A measured length: value in mm on the model, the two points it is shown between (view mm at 1:1), whose
+    extension lines may slide along given pieces, and the direction on paper. diameter: it is written with the
+    sign; half: only its second end is drawn; edge: the measured direction in model space, for pictorial
+    views; corners: theoretical sharp corners it starts at."""
 
     value: float
     first: tuple[Array, Array]
@@ -43,7 +44,9 @@ def distance(picks: list[Pick], direction: str, context: Context, reading: str =
         raise SizeError("A size needs two different things; the same edge was picked twice.")
     things = [located(p, context) for p in picks]
     out = _between(things[0], things[1], direction, context.frame, reading)
-    corners = tuple((context.frame.flat(t.at), t.lines) for t in things if isinstance(t, Spot) and t.corner > 1e-6)
+    corners = tuple(
+        (context.frame.flat(t.at), t.lines) for t in things if isinstance(t, Spot) and t.corner > 1e-6
+    )
     out = replace(out, corners=corners) if corners else out
     if reading == "half":
         round_ = any(_is_axis(p) for p in picks) and any(p.role != "edge" and p.side for p in picks)
@@ -71,7 +74,8 @@ def _face(pick: Pick, facts: Facts) -> FaceFact | None:
 
 
 def _across(pick: Pick, context: Context, reading: str) -> Distance:
-    """The diameter of a cylinder seen from the side, between its outlines, or from its axis to one of them."""
+    """The diameter of a cylinder seen from the side, between its outlines, or from its axis to one of
+    them."""
     if pick.role == "edge":
         thing = resolve(pick, context)
         if not isinstance(thing, Straight) or not thing.diameter:
@@ -92,7 +96,10 @@ def _across(pick: Pick, context: Context, reading: str) -> Distance:
     value = float(np.linalg.norm(two.a - one.a))
     if abs(value - 2 * face.radius) > 1e-6:
         raise SizeError("The cut does not pass through the axis; this is a chord, not the diameter.")
-    a, b = (context.frame.flat(one.a), context.frame.flat(one.b)), (context.frame.flat(two.a), context.frame.flat(two.b))
+    a, b = (
+        (context.frame.flat(one.a), context.frame.flat(one.b)),
+        (context.frame.flat(two.a), context.frame.flat(two.b)),
+    )
     along = _unit(a[1] - a[0])
     n = np.array([-along[1], along[0]]) if not context.frame.pictorial else _unit(b[0] - a[0])
     if reading == "across":
@@ -131,7 +138,9 @@ def _middle(thing: Round | Spot) -> Array:
 
 def _between(one: Thing, two: Thing, direction: str, frame: ViewFrame, reading: str) -> Distance:
     if isinstance(one, Straight) and isinstance(two, Straight):
-        if not frame.pictorial and all(np.linalg.norm(frame.direction(s.direction)) < 1e-9 for s in (one, two)):
+        if not frame.pictorial and all(
+            np.linalg.norm(frame.direction(s.direction)) < 1e-9 for s in (one, two)
+        ):
             return _between_points(one.a, two.a, direction, frame)  # both are seen end-on
         return _between_lines(one, two, frame)
     if not isinstance(one, Straight) and not isinstance(two, Straight):
@@ -220,7 +229,9 @@ def _between_lines(one: Straight, two: Straight, frame: ViewFrame) -> Distance:
             raise SizeError("These edges are not parallel; a distance needs parallel ones.")
         start = (one.a + one.b) / 2
         foot = two.a + two.direction * float((start - two.a) @ two.direction)
-        return _shown(start, foot, (frame.flat(one.a), frame.flat(one.b)), (frame.flat(two.a), frame.flat(two.b)), frame)
+        return _shown(
+            start, foot, (frame.flat(one.a), frame.flat(one.b)), (frame.flat(two.a), frame.flat(two.b)), frame
+        )
     if np.linalg.norm(d1) < 1e-9 or np.linalg.norm(d2) < 1e-9:
         line, end_on = (two, one) if np.linalg.norm(d1) < 1e-9 else (one, two)
         return _to_line(line, end_on.a, frame)
@@ -235,7 +246,9 @@ def _between_lines(one: Straight, two: Straight, frame: ViewFrame) -> Distance:
     return Distance(value, (a, frame.flat(one.b)), (c, frame.flat(two.b)), n)
 
 
-def _shown(p: Array, q: Array, first: tuple[Array, Array], second: tuple[Array, Array], frame: ViewFrame) -> Distance:
+def _shown(
+    p: Array, q: Array, first: tuple[Array, Array], second: tuple[Array, Array], frame: ViewFrame
+) -> Distance:
     """A true distance in a pictorial view, between a point and its foot."""
     value = float(np.linalg.norm(q - p))
     if value < 1e-7:

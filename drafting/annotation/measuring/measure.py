@@ -22,8 +22,8 @@ class LostPick(SizeError):
 
 @dataclass(frozen=True)
 class Spot:
-    """A picked point in model space. corner: how far beyond its lines' ends it lies, mm: a theoretical sharp corner where it is more than 0;
-    lines: view directions of those lines."""
+    """A picked point in model space. corner: how far beyond its lines' ends it lies, mm: a theoretical sharp
+    corner where it is more than 0; lines: view directions of those lines."""
 
     at: Array
     corner: float = 0.0
@@ -39,7 +39,9 @@ def located(pick: Pick, context: Context) -> Straight | Round | Spot:
     """The geometry or the point a pick names. Raises LostPick, SizeError."""
     if pick.point and pick.point != "center":
         return _spot(pick, context)
-    thing = axis_of(pick, context)[0] if pick.role == "silhouette" and pick.side == 0 else resolve(pick, context)
+    thing = (
+        axis_of(pick, context)[0] if pick.role == "silhouette" and pick.side == 0 else resolve(pick, context)
+    )
     return Spot(thing.center) if pick.point == "center" and isinstance(thing, Round) else thing
 
 
@@ -55,7 +57,11 @@ def _spot(pick: Pick, context: Context) -> Spot:
             return Spot(thing.center + u / n * thing.radius) if n > 1e-9 else Spot(thing.center)
         if pick.point in ("start", "end", "middle") and thing.last - thing.first < 2 * math.pi - 1e-9:
             t = {"start": thing.first, "end": thing.last}.get(pick.point, (thing.first + thing.last) / 2)
-            return Spot(thing.center + thing.radius * (thing.x_axis * math.cos(t) + np.cross(thing.axis, thing.x_axis) * math.sin(t)))
+            return Spot(
+                thing.center
+                + thing.radius
+                * (thing.x_axis * math.cos(t) + np.cross(thing.axis, thing.x_axis) * math.sin(t))
+            )
         return Spot(thing.center)
     return Spot({"start": thing.a, "end": thing.b}.get(pick.point, (thing.a + thing.b) / 2))
 
@@ -66,31 +72,45 @@ def _crossing(pick: Pick, one: Straight | Round, context: Context) -> Spot:
     two = resolve(Pick(**pick.other.model_dump()), context)
     if not (isinstance(one, Straight) and isinstance(two, Straight)):
         raise SizeError("A crossing is taken of two straight lines.")
-    a, u, c, v = context.frame.flat(one.a), context.frame.direction(one.direction), context.frame.flat(two.a), context.frame.direction(two.direction)
+    a, u, c, v = (
+        context.frame.flat(one.a),
+        context.frame.direction(one.direction),
+        context.frame.flat(two.a),
+        context.frame.direction(two.direction),
+    )
     m = np.column_stack([u, -v])
     if abs(float(np.linalg.det(m))) < 1e-9:
         raise SizeError("These lines are parallel in this view; they have no corner.")
     s, t = np.linalg.solve(m, c - a)
     beyond = max(-s, s - one.length, -t, t - two.length, 0.0)
-    return Spot(one.a + one.direction * float(s), float(beyond), (u / np.linalg.norm(u), v / np.linalg.norm(v)))
+    return Spot(
+        one.a + one.direction * float(s), float(beyond), (u / np.linalg.norm(u), v / np.linalg.norm(v))
+    )
 
 
 def axis_of(pick: Pick, context: Context) -> tuple[Straight, float, str]:
-    """The axis of a cylinder or cone from one end of the face to the other, its largest radius, and the face's kind. Raises SizeError."""
+    """The axis of a cylinder or cone from one end of the face to the other, its largest radius, and the
+    face's kind. Raises SizeError."""
     found = context.facts.part_of(pick.instance)
     face = found[1].face(pick.source) if found else None
     if found is None or face is None:
         raise LostPick("The face this center was put on is no longer in the model.")
     if face.kind not in ("cylinder", "cone") or face.span is None:
-        raise SizeError("A center line is put on the outline of a cylinder or cone, between two parallel edges, or through two points.")
+        raise SizeError(
+            "A center line is put on the outline of a cylinder or cone, "
+            "between two parallel edges, or through two points."
+        )
     matrix = context.frame.placed(found[0], face.origin)
     origin, axis = placed(matrix, face.origin), placed(matrix, face.axis, False)
-    radius = face.radius if face.kind == "cylinder" else max(abs(h * math.tan(face.half_angle)) for h in face.span)
+    radius = (
+        face.radius if face.kind == "cylinder" else max(abs(h * math.tan(face.half_angle)) for h in face.span)
+    )
     return Straight(origin + axis * face.span[0], origin + axis * face.span[1]), radius, face.kind
 
 
 def end_on(pick: Pick, context: Context) -> Round | None:
-    """The circle that a free curve on a cylinder appears as where the cylinder is seen end-on: a hole through a curved face."""
+    """The circle that a free curve on a cylinder appears as where the cylinder is seen end-on: a hole through
+    a curved face."""
     found = context.facts.part_of(pick.instance)
     edge = found[1].edge(pick.source) if found and pick.role == "edge" else None
     if found is None or edge is None or edge.kind in ("line", "circle"):
@@ -105,7 +125,8 @@ def end_on(pick: Pick, context: Context) -> Round | None:
 
 
 def resolve(pick: Pick, context: Context) -> Straight | Round:
-    """The geometry a pick names. Raises LostPick when the model has it no more, SizeError when it is neither straight nor round."""
+    """The geometry a pick names. Raises LostPick when the model has it no more, SizeError when it is neither
+    straight nor round."""
     found = context.facts.part_of(pick.instance)
     if found is None:
         raise LostPick("The part this size was taken on is no longer in the model.")
@@ -139,7 +160,8 @@ def joined(pick: Pick, facts: Facts) -> list[Pick]:
 def pick_side(pick: Pick, at: tuple[float, float], context: Context) -> Pick:
     """The pick with the side of the outline nearest to a point of the view (view mm at 1:1).
 
-    A cut through a turned face's seam shows the seam, named after the face alone: it is taken as the cut edge of that face.
+    A cut through a turned face's seam shows the seam, named after the face alone: it is taken as the cut edge
+    of that face.
     """
     seam = _SEAM.match(pick.source) if pick.role == "edge" and context.frame.depths else None
     if seam:

@@ -1,5 +1,5 @@
-"""The points of a view that sizes can be taken from: ends, middles, centers, quadrants, tangent points, crossings and theoretical sharp
-corners. Each is a pick, with its place in the view."""
+"""The points of a view that sizes can be taken from: ends, middles, centers, quadrants, tangent points,
+crossings and theoretical sharp corners. Each is a pick, with its place in the view."""
 
 import math
 from dataclasses import dataclass
@@ -49,11 +49,20 @@ def points(geometry: ViewGeometry, context: Context) -> list[PickPoint]:
         if isinstance(thing, Straight):
             a, b = (np.asarray(context.frame.drawn(context.frame.flat(p))) for p in (thing.a, thing.b))
             if np.linalg.norm(b - a) < NEAR:
-                out.append(PickPoint("end", pick.model_copy(update={"point": "start"}), float(a[0]), float(a[1])))
+                out.append(
+                    PickPoint("end", pick.model_copy(update={"point": "start"}), float(a[0]), float(a[1]))
+                )
                 continue
             lines.append((pick, thing, a, b))
             for point, p in (("start", a), ("end", b), ("middle", (a + b) / 2)):
-                out.append(PickPoint("middle" if point == "middle" else "end", pick.model_copy(update={"point": point}), float(p[0]), float(p[1])))
+                out.append(
+                    PickPoint(
+                        "middle" if point == "middle" else "end",
+                        pick.model_copy(update={"point": point}),
+                        float(p[0]),
+                        float(p[1]),
+                    )
+                )
         else:
             arcs.append((pick, thing))
             out += _of_round(pick, thing, context)
@@ -76,19 +85,36 @@ def _of_round(pick: Pick, thing: Round, context: Context) -> list[PickPoint]:
         for quarter in range(4):
             u = context.frame.matrix[quarter % 2] * (1 if quarter < 2 else -1)
             if thing.has(u):
-                out.append(_at("quadrant", pick.model_copy(update={"point": "quadrant", "quarter": quarter}), context))
+                out.append(
+                    _at(
+                        "quadrant", pick.model_copy(update={"point": "quadrant", "quarter": quarter}), context
+                    )
+                )
     return out
 
 
-def _tangent(lines: list[tuple[Pick, Straight, Array, Array]], arcs: list[tuple[Pick, Round]]) -> list[PickPoint]:
+def _tangent(
+    lines: list[tuple[Pick, Straight, Array, Array]], arcs: list[tuple[Pick, Round]]
+) -> list[PickPoint]:
     """Ends of lines that run tangent into an arc."""
     out = []
     for pick, thing, a, b in lines:
         for point, p3, p in (("start", thing.a, a), ("end", thing.b, b)):
             for _, arc in arcs:
                 r = p3 - arc.center
-                if abs(float(np.linalg.norm(r)) - arc.radius) < NEAR and abs(float(r @ thing.direction)) < NEAR * arc.radius and arc.has(r):
-                    out.append(PickPoint("tangent point", pick.model_copy(update={"point": point}), float(p[0]), float(p[1])))
+                if (
+                    abs(float(np.linalg.norm(r)) - arc.radius) < NEAR
+                    and abs(float(r @ thing.direction)) < NEAR * arc.radius
+                    and arc.has(r)
+                ):
+                    out.append(
+                        PickPoint(
+                            "tangent point",
+                            pick.model_copy(update={"point": point}),
+                            float(p[0]),
+                            float(p[1]),
+                        )
+                    )
     return out
 
 
@@ -108,11 +134,14 @@ def _crossings(lines: list[tuple[Pick, Straight, Array, Array]]) -> list[PickPoi
 
 
 def _crossing(one: Pick, two: Pick) -> Pick:
-    return one.model_copy(update={"point": "crossing", "other": Source(instance=two.instance, source=two.source)})
+    return one.model_copy(
+        update={"point": "crossing", "other": Source(instance=two.instance, source=two.source)}
+    )
 
 
 def _corners(geometry: ViewGeometry, lines: list[tuple[Pick, Straight, Array, Array]]) -> list[PickPoint]:
-    """Where two lines would meet but for the fillet or chamfer between them: lines at both ends of one short piece."""
+    """Where two lines would meet but for the fillet or chamfer between them: lines at both ends of one short
+    piece."""
     ends: dict[tuple[int, int], list[int]] = {}
 
     def cell(p: Array) -> tuple[int, int]:
@@ -131,7 +160,12 @@ def _corners(geometry: ViewGeometry, lines: list[tuple[Pick, Straight, Array, Ar
         for i in ends.get(cell(p), []):
             for j in ends.get(cell(q), []):
                 corner = _corner(lines[i], lines[j])
-                if i != j and corner is not None and _is_own(c, lines[i], lines[j]) and max(math.dist(corner, p), math.dist(corner, q)) < 3 * piece:
+                if (
+                    i != j
+                    and corner is not None
+                    and _is_own(c, lines[i], lines[j])
+                    and max(math.dist(corner, p), math.dist(corner, q)) < 3 * piece
+                ):
                     out.append(PickPoint("sharp corner", _crossing(lines[i][0], lines[j][0]), *corner))
     return out
 
@@ -145,11 +179,15 @@ def _ends_of(c: ViewCurve) -> tuple[Array, Array] | None:
     return None
 
 
-def _is_own(c: ViewCurve, one: tuple[Pick, Straight, Array, Array], two: tuple[Pick, Straight, Array, Array]) -> bool:
+def _is_own(
+    c: ViewCurve, one: tuple[Pick, Straight, Array, Array], two: tuple[Pick, Straight, Array, Array]
+) -> bool:
     return c.source not in (one[0].source, two[0].source)
 
 
-def _corner(one: tuple[Pick, Straight, Array, Array], two: tuple[Pick, Straight, Array, Array]) -> tuple[float, float] | None:
+def _corner(
+    one: tuple[Pick, Straight, Array, Array], two: tuple[Pick, Straight, Array, Array]
+) -> tuple[float, float] | None:
     """Where both lines lengthened meet, beyond the end of each."""
     (a, b), (c, d) = one[2:], two[2:]
     u, v = b - a, d - c
@@ -163,7 +201,15 @@ def _corner(one: tuple[Pick, Straight, Array, Array], two: tuple[Pick, Straight,
     return float(p[0]), float(p[1])
 
 
-RANK: dict[PointKind, int] = {"center": 0, "sharp corner": 1, "tangent point": 2, "end": 3, "crossing": 4, "quadrant": 5, "middle": 6}
+RANK: dict[PointKind, int] = {
+    "center": 0,
+    "sharp corner": 1,
+    "tangent point": 2,
+    "end": 3,
+    "crossing": 4,
+    "quadrant": 5,
+    "middle": 6,
+}
 
 
 def _once(found: list[PickPoint]) -> list[PickPoint]:

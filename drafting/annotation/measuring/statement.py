@@ -1,4 +1,5 @@
-"""What a size states of the model, so that two sizes that state the same, wherever they stand, are known as one.
+"""What a size states of the model, so that two sizes that state the same, wherever they stand, are known as
+one.
 
 A length ties two levels of the model along a direction.
 """
@@ -43,7 +44,8 @@ def of_circle(c: Round) -> Statement:
 
 
 def of_levels(picks: Sequence[Pick], direction: Array, context: Context) -> Statement:
-    """The distance of two picks, or of the ends of one, along a unit direction of the model. Raises SizeError where a pick is lost."""
+    """The distance of two picks, or of the ends of one, along a unit direction of the model. Raises SizeError
+    where a pick is lost."""
     n = signless(direction)
     things = [located(p, context) for p in picks]
     if len(things) == 1:
@@ -51,7 +53,9 @@ def of_levels(picks: Sequence[Pick], direction: Array, context: Context) -> Stat
         assert isinstance(thing, Straight)
         ends = [thing.a, thing.b]
     else:
-        ends = [t.a if isinstance(t, Straight) else (t.center if isinstance(t, Round) else t.at) for t in things]
+        ends = [
+            t.a if isinstance(t, Straight) else (t.center if isinstance(t, Round) else t.at) for t in things
+        ]
     low, high = sorted(round(float(p @ n), 4) + 0.0 for p in ends)
     d = rounded(n)
     return Statement((d, low, high), ((d, low), (d, high)))

@@ -1,4 +1,5 @@
-"""Lines and circles in model space that a view shows of an edge, of a face seen edge-on, and of a face that is cut."""
+"""Lines and circles in model space that a view shows of an edge, of a face seen edge-on, and of a face that
+is cut."""
 
 import math
 from dataclasses import dataclass
@@ -12,7 +13,8 @@ from drafting.views.frame import Array, ViewFrame
 
 @dataclass(frozen=True)
 class Straight:
-    """A straight piece in model space that a view shows as a line: an edge, an outline, or a circle seen edge-on."""
+    """A straight piece in model space that a view shows as a line: an edge, an outline, or a circle seen
+    edge-on."""
 
     a: Array
     b: Array
@@ -20,17 +22,20 @@ class Straight:
 
     @property
     def length(self) -> float:
+        """From end to end, mm."""
         return float(np.linalg.norm(self.b - self.a))
 
     @property
     def direction(self) -> Array:
+        """Unit direction from start to end."""
         out: Array = (self.b - self.a) / max(self.length, 1e-12)
         return out
 
 
 @dataclass(frozen=True)
 class Round:
-    """A circle or arc in model space; first and last in radians from the x axis about the axis. sphere: the outline of one."""
+    """A circle or arc in model space; first and last in radians from the x axis about the axis. sphere: the
+    outline of one."""
 
     center: Array
     axis: Array
@@ -55,7 +60,8 @@ def placed(matrix: list[list[float]], v: list[float], point: bool = True) -> Arr
 
 
 def of_edge(edge: EdgeFact, matrix: list[list[float]], frame: ViewFrame) -> Straight | Round:
-    """An edge as its line, circle or arc; one that the view shows edge-on as the line it appears as. Raises SizeError for other curves."""
+    """An edge as its line, circle or arc; one that the view shows edge-on as the line it appears as. Raises
+    SizeError for other curves."""
     if edge.kind == "line":
         return Straight(placed(matrix, edge.start), placed(matrix, edge.end))
     if edge.kind == "circle" and edge.center and edge.axis and edge.x_axis:
@@ -80,22 +86,33 @@ def _edge_on(center: Array, axis: Array, x: Array, edge: EdgeFact, frame: ViewFr
 
 
 def tube(face: FaceFact, side: int, matrix: list[list[float]], frame: ViewFrame) -> Round:
-    """The arc that a torus or another face turned from an arc shows from the side: the turned arc of the profile, on one of its two sides."""
+    """The arc that a torus or another face turned from an arc shows from the side: the turned arc of the
+    profile, on one of its two sides."""
     axis, origin = placed(matrix, face.axis, False), placed(matrix, face.origin)
     if abs(float(axis @ frame.matrix[2])) > 1e-6 or face.span is None:
         raise SizeError("The outline of a turned arc is sized where its axis lies in the paper.")
     across = np.cross(axis, frame.matrix[2]) * side
-    return Round(origin + across * face.radius, np.cross(across, axis), across, face.minor_radius, face.span[0], face.span[1])
+    return Round(
+        origin + across * face.radius,
+        np.cross(across, axis),
+        across,
+        face.minor_radius,
+        face.span[0],
+        face.span[1],
+    )
 
 
 def outline(face: FaceFact, side: int, matrix: list[list[float]], frame: ViewFrame) -> Straight | Round:
-    """The outline of a round face on one of its two sides. Raises SizeError where the face has none in this view."""
+    """The outline of a round face on one of its two sides. Raises SizeError where the face has none in this
+    view."""
     if face.kind == "sphere":
         return Round(placed(matrix, face.origin), frame.matrix[2], frame.matrix[0], face.radius, sphere=True)
     if face.minor_radius:
         return tube(face, side, matrix, frame)
     if face.kind not in ("cylinder", "cone") or face.span is None:
-        raise SizeError("Sizes are taken on the outlines of turned faces and spheres; this outline is of a free surface.")
+        raise SizeError(
+            "Sizes are taken on the outlines of turned faces and spheres; this outline is of a free surface."
+        )
     axis = placed(matrix, face.axis, False)
     origin = placed(matrix, face.origin)
     across = np.cross(axis, frame.matrix[2])
@@ -108,12 +125,17 @@ def outline(face: FaceFact, side: int, matrix: list[list[float]], frame: ViewFra
         if face.kind == "cylinder":
             ends.append(origin + axis * h + across * (side * face.radius))
         else:
-            ends.append(origin + axis * h + _cone_side(axis, across, frame.matrix[2], face.half_angle, side) * h)
+            ends.append(
+                origin + axis * h + _cone_side(axis, across, frame.matrix[2], face.half_angle, side) * h
+            )
     return Straight(ends[0], ends[1])
 
 
-def cut_edge(face: FaceFact, side: int, part: PartFacts, matrix: list[list[float]], frame: ViewFrame) -> Straight | Round:
-    """The edge a cut makes on a face: a line on a plane, a circle across a cylinder, one of two lines along it."""
+def cut_edge(
+    face: FaceFact, side: int, part: PartFacts, matrix: list[list[float]], frame: ViewFrame
+) -> Straight | Round:
+    """The edge a cut makes on a face: a line on a plane, a circle across a cylinder, one of two lines along
+    it."""
     toward, origin, axis = frame.matrix[2], placed(matrix, face.origin), placed(matrix, face.axis, False)
     lean = float(axis @ toward)
     if face.kind == "plane":
@@ -129,18 +151,32 @@ def cut_edge(face: FaceFact, side: int, part: PartFacts, matrix: list[list[float
         return Straight(origin + axis * face.span[0] + across, origin + axis * face.span[1] + across)
     off = frame.cut_depth(origin) - float((origin - frame.base) @ toward)
     if face.kind == "sphere" and abs(off) < face.radius:
-        return Round(origin + toward * off, toward, frame.matrix[0], math.sqrt(face.radius**2 - off**2), sphere=abs(off) < 1e-9)
+        return Round(
+            origin + toward * off,
+            toward,
+            frame.matrix[0],
+            math.sqrt(face.radius**2 - off**2),
+            sphere=abs(off) < 1e-9,
+        )
     if face.kind == "cone" and abs(lean) < 1e-9 or face.minor_radius and abs(off) < 1e-9:
         return outline(face, side, matrix, frame)
-    raise SizeError("Sizes are taken on cut edges of planes, cylinders, cones and spheres, and of turned arcs cut through their axis.")
+    raise SizeError(
+        "Sizes are taken on cut edges of planes, cylinders, cones and "
+        "spheres, and of turned arcs cut through their axis."
+    )
 
 
 def _cut_round(face: FaceFact, part: PartFacts, matrix: list[list[float]], center: Array) -> Round:
     """The circle a cylinder is cut in, as far round as its longest rim goes: a fillet is cut in an arc."""
     rims = [
-        e for e in part.edges
-        if face.name in e.faces and e.kind == "circle" and e.axis and abs(e.radius - face.radius) < 1e-6 and abs(np.dot(e.axis, face.axis)) > 1 - 1e-9
-    ]  # fmt: skip
+        e
+        for e in part.edges
+        if face.name in e.faces
+        and e.kind == "circle"
+        and e.axis
+        and abs(e.radius - face.radius) < 1e-6
+        and abs(np.dot(e.axis, face.axis)) > 1 - 1e-9
+    ]
     if not rims:
         axis = placed(matrix, face.axis, False)
         x = np.cross(axis, np.eye(3)[int(np.argmin(np.abs(axis)))])
@@ -148,11 +184,19 @@ def _cut_round(face: FaceFact, part: PartFacts, matrix: list[list[float]], cente
     rim = max(rims, key=lambda e: e.last - e.first)
     assert rim.axis is not None
     assert rim.x_axis is not None
-    return Round(center, placed(matrix, rim.axis, False), placed(matrix, rim.x_axis, False), face.radius, rim.first, rim.last)
+    return Round(
+        center,
+        placed(matrix, rim.axis, False),
+        placed(matrix, rim.x_axis, False),
+        face.radius,
+        rim.first,
+        rim.last,
+    )
 
 
 def _cut_line(face: FaceFact, part: PartFacts, matrix: list[list[float]], frame: ViewFrame) -> Straight:
-    """Where the cutting plane meets a plane face, between the outermost of the face's edges that it crosses."""
+    """Where the cutting plane meets a plane face, between the outermost of the face's edges that it
+    crosses."""
     toward, normal = frame.matrix[2], placed(matrix, face.axis, False)
     along = np.cross(normal, toward)
     if np.linalg.norm(along) < 1e-9:
@@ -169,7 +213,9 @@ def _cut_line(face: FaceFact, part: PartFacts, matrix: list[list[float]], frame:
             size = math.hypot(p, q)
             if size > 1e-12 and abs(h) <= size:
                 turn, half = math.atan2(q, p), math.acos(h / size)
-                places += [c + (x * math.cos(t) + y * math.sin(t)) * e.radius for t in (turn + half, turn - half)]
+                places += [
+                    c + (x * math.cos(t) + y * math.sin(t)) * e.radius for t in (turn + half, turn - half)
+                ]
             continue
         try:
             h = frame.cut_depth((a + b) / 2)

@@ -1,4 +1,5 @@
-"""Where a size goes: its place in a form that survives a change of scale, and the rows the standard spaces out."""
+"""Where a size goes: its place in a form that survives a change of scale, and the rows the standard spaces
+out."""
 
 from dataclasses import dataclass
 
@@ -18,7 +19,8 @@ NOWHERE = Placement(model=Point(x=0, y=0), paper=Point(x=0, y=0))
 
 
 def outline(context: Context) -> tuple[Array, Array]:
-    """Lower left and upper right of the model's box in the view (of the outline, in a detail), view mm at 1:1."""
+    """Lower left and upper right of the model's box in the view (of the outline, in a detail), view mm at
+    1:1."""
     if context.frame.shown is not None:
         return context.frame.shown
     corners = np.array([[x, y, z] for x in (0, 1) for y in (0, 1) for z in (0, 1)])
@@ -28,13 +30,21 @@ def outline(context: Context) -> tuple[Array, Array]:
 
 
 def snapped_place(at: Array, direction: Array | None, context: Context) -> Placement:
-    """The place for a pointer at `at` (paper mm about the view), caught by the row nearest to a level or upright dimension line."""
+    """The place for a pointer at `at` (paper mm about the view), caught by the row nearest to a level or
+    upright dimension line."""
     low, high = outline(context)
     at = at.copy()
     if direction is not None:
         for axis in (0, 1):
-            if abs(float(direction[axis])) < 1e-9:  # the line runs along the other axis; rows are counted along this one
-                at[axis] = _row(float(at[axis]), float(low[axis]) * context.scale, float(high[axis]) * context.scale, context.profile)
+            if (
+                abs(float(direction[axis])) < 1e-9
+            ):  # the line runs along the other axis; rows are counted along this one
+                at[axis] = _row(
+                    float(at[axis]),
+                    float(low[axis]) * context.scale,
+                    float(high[axis]) * context.scale,
+                    context.profile,
+                )
     inside = np.clip(at / context.scale, low, high)
     beyond = at - inside * context.scale
     return Placement(model=_point(inside), paper=_point(beyond))
@@ -56,7 +66,8 @@ def _row(value: float, low: float, high: float, profile: Profile) -> float:
 
 @dataclass(frozen=True)
 class Rows:
-    """Rows on one side of a view's outline, paper mm about its position: the outline's edge there, outward direction, and the row begun with."""
+    """Rows on one side of a view's outline, paper mm about its position: the outline's edge there, outward
+    direction, and the row begun with."""
 
     edge: float
     sign: float
@@ -65,11 +76,14 @@ class Rows:
     pitch: float
 
     def at(self, number: int) -> float:
+        """Where a row stands across, paper mm about the view's position; the first outside the outline is 0
+        or -1."""
         return self.edge + self.sign * (self.first + number * self.pitch)
 
 
 def rows_of(context: Context, u: Array, pointer: Array, pitch: float = 0.0) -> Rows:
-    """The rows for dimension lines along u (level or upright) on the side of the view where the pointer stands."""
+    """The rows for dimension lines along u (level or upright) on the side of the view where the pointer
+    stands."""
     low, high = outline(context)
     axis = 1 if abs(float(u[0])) > 0.5 else 0
     edges = float(low[axis]) * context.scale, float(high[axis]) * context.scale

@@ -1,4 +1,5 @@
-"""The centers a view still lacks: rows and grids of equal holes, bolt circles, axes of cylinders seen from the side."""
+"""The centers a view still lacks: rows and grids of equal holes, bolt circles, axes of cylinders seen from
+the side."""
 
 import contextlib
 import hashlib
@@ -34,12 +35,19 @@ class Circle:
 
 
 def circles(geometry: ViewGeometry, context: Context, least: float = 0.0) -> list[Circle]:
-    """Circles a view shows, one for each place: of concentric ones the largest. least: smallest diameter, model mm."""
+    """Circles a view shows, one for each place: of concentric ones the largest. least: smallest diameter,
+    model mm."""
     found: dict[tuple[int, int], Circle] = {}
     asked: set[tuple[int, str, str]] = set()
     for c in geometry.curves:
         key = (c.instance, c.source, c.role)
-        if c.kind != "arc" or c.edge_class not in ("sharp", "cut") or c.role == "silhouette" or c.data[4] - c.data[3] < HALF or key in asked:
+        if (
+            c.kind != "arc"
+            or c.edge_class not in ("sharp", "cut")
+            or c.role == "silhouette"
+            or c.data[4] - c.data[3] < HALF
+            or key in asked
+        ):
             continue
         if not (c.visible or _view(context).hidden_lines):
             continue
@@ -70,7 +78,8 @@ def unmarked(found: Sequence[Circle], context: Context) -> list[Circle]:
 
 
 def lacking(geometry: ViewGeometry, context: Context, least: float = 0.0) -> list[Center]:
-    """All centers a view still lacks. least: smallest diameter of a circle to mark, model mm. Ids follow from the picks alone."""
+    """All centers a view still lacks. least: smallest diameter of a circle to mark, model mm. Ids follow from
+    the picks alone."""
     view = _view(context)
     every = circles(geometry, context, least)
     left = unmarked(every, context)
@@ -99,7 +108,8 @@ def _named(view: View, picks: Sequence[Pick]) -> str:
 
 
 def bolt_circles(found: Sequence[Circle], every: Sequence[Circle]) -> list[list[Circle]]:
-    """Equal holes evenly spaced on a circle: about another circle of the view, or five and more of them about nothing; an arc counts."""
+    """Equal holes evenly spaced on a circle: about another circle of the view, or five and more of them about
+    nothing; an arc counts."""
     out: list[list[Circle]] = []
     free = list(found)
     for radius in sorted({round(c.radius, 4) for c in found}):
@@ -128,25 +138,36 @@ def _even(angles: Array) -> bool:
 
 
 def rows(found: Sequence[Circle]) -> list[list[Circle]]:
-    """Equal circles that stand in a row or column with others, joined into groups; the rest alone. Subassemblies are not joined to each other:
-    that two of them stand in line says nothing of the holes in them."""
+    """Equal circles that stand in a row or column with others, joined into groups; the rest alone.
+    Subassemblies are not joined to each other: that two of them stand in line says nothing of the holes in
+    them."""
     group = list(range(len(found)))
     for i, a in enumerate(found):
         for j in range(i):
             b = found[j]
             together = a.pick.instance.rpartition("/")[0] == b.pick.instance.rpartition("/")[0]
-            if together and abs(a.radius - b.radius) < 1e-3 and min(abs(a.at[0] - b.at[0]), abs(a.at[1] - b.at[1])) < GRID:
+            if (
+                together
+                and abs(a.radius - b.radius) < 1e-3
+                and min(abs(a.at[0] - b.at[0]), abs(a.at[1] - b.at[1])) < GRID
+            ):
                 old, new = group[i], group[j]
                 group = [new if g == old else g for g in group]
     return [[c for c, g in zip(found, group, strict=True) if g == k] for k in dict.fromkeys(group)]
 
 
 def _axes(geometry: ViewGeometry, context: Context) -> list[CenterLine]:
-    """Axes of cylinders and cones that show both outlines, those on one axis together; without those that have a line already."""
+    """Axes of cylinders and cones that show both outlines, those on one axis together; without those that
+    have a line already."""
     view = _view(context)
     sides: dict[tuple[int, str], list[ViewCurve]] = {}
     for c in geometry.curves:
-        if c.role in ("silhouette", "cut") and c.edge_class != "thread" and c.kind == "line" and (c.visible or view.hidden_lines):
+        if (
+            c.role in ("silhouette", "cut")
+            and c.edge_class != "thread"
+            and c.kind == "line"
+            and (c.visible or view.hidden_lines)
+        ):
             sides.setdefault((c.instance, c.source), []).append(c)
     lines: dict[tuple[int, int, int], list[Pick]] = {}
     for (instance, source), curves in sides.items():
@@ -159,7 +180,11 @@ def _axes(geometry: ViewGeometry, context: Context) -> list[CenterLine]:
         if abs(float(axis.direction @ context.frame.matrix[2])) > 1e-6 or 2 * radius * context.scale < 1.2:
             continue
         p = context.frame.flat(axis.a)
-        offsets = [float((np.array(q) - p) @ np.array([-d[1], d[0]])) for c in curves for q in (c.data[:2], c.data[2:])]
+        offsets = [
+            float((np.array(q) - p) @ np.array([-d[1], d[0]]))
+            for c in curves
+            for q in (c.data[:2], c.data[2:])
+        ]
         if not view.interruptions and (min(offsets) > -1e-6 or max(offsets) < 1e-6):
             continue
         key = _line_key(p, d)
@@ -173,7 +198,11 @@ def _axes(geometry: ViewGeometry, context: Context) -> list[CenterLine]:
             except SizeError:
                 continue
             have.add(_line_key(s.a / context.scale, (s.b - s.a) / max(s.length, 1e-12)))
-    return [CenterLine(id=_named(view, picks), anchor=in_view(view.id, picks)) for key, picks in lines.items() if key not in have]
+    return [
+        CenterLine(id=_named(view, picks), anchor=in_view(view.id, picks))
+        for key, picks in lines.items()
+        if key not in have
+    ]
 
 
 def _line_key(p: Array, d: Array) -> tuple[int, int, int]:
@@ -183,8 +212,8 @@ def _line_key(p: Array, d: Array) -> tuple[int, int, int]:
 
 
 def in_other_view(c: Center, context: Context) -> list[Center]:
-    """What a center of one view is in that of the context: a mark where its axis is seen end-on, a center line where it is seen from the side.
-    Empty where it is neither."""
+    """What a center of one view is in that of the context: a mark where its axis is seen end-on, a center
+    line where it is seen from the side. Empty where it is neither."""
     target = _view(context)
     faces: list[Pick] = []
     rounds: list[Pick] = []
@@ -201,7 +230,11 @@ def in_other_view(c: Center, context: Context) -> list[Center]:
         if pick.role == "edge":
             rounds.append(pick)
         else:
-            rounds += [Pick(instance=pick.instance, source=e.name) for e in part.edges if e.kind == "circle" and e.closed and pick.source in e.faces]
+            rounds += [
+                Pick(instance=pick.instance, source=e.name)
+                for e in part.edges
+                if e.kind == "circle" and e.closed and pick.source in e.faces
+            ]
     out: list[Center] = []
     seen: set[tuple[int, int]] = set()
     marks = []
@@ -221,8 +254,12 @@ def in_other_view(c: Center, context: Context) -> list[Center]:
     for pick in faces:
         axis, _, _ = measure.axis_of(pick, context)
         if abs(float(axis.direction @ context.frame.matrix[2])) < 1e-6:
-            lines.setdefault(_line_key(context.frame.flat(axis.a), context.frame.direction(axis.direction)), []).append(pick)
-    out += [CenterLine(id=_named(target, picks), anchor=in_view(target.id, picks)) for picks in lines.values()]
+            lines.setdefault(
+                _line_key(context.frame.flat(axis.a), context.frame.direction(axis.direction)), []
+            ).append(pick)
+    out += [
+        CenterLine(id=_named(target, picks), anchor=in_view(target.id, picks)) for picks in lines.values()
+    ]
     return [x for x in out if _drawable(x, context)]
 
 

@@ -1,4 +1,5 @@
-"""Sizes of an assembly: what positions its parts. Each offset and angle of a mate once, in the view that shows it best; no part's own sizes."""
+"""Sizes of an assembly: what positions its parts. Each offset and angle of a mate once, in the view that
+shows it best; no part's own sizes."""
 
 import itertools
 import math
@@ -30,16 +31,24 @@ MOST_EDGES = 6
 
 @dataclass(frozen=True)
 class MateSizes:
-    """Sizes without a place yet, by the view they are for; left_out: mates that no view shows, or that are sized already, with a sentence."""
+    """Sizes without a place yet, by the view they are for; left_out: mates that no view shows, or that are
+    sized already, with a sentence."""
 
     sizes: list[Dimension]
     left_out: list[str]
 
 
-def sizes_of_mates(drawing: Drawing, sheet: Sheet, geometries: Mapping[str, ViewGeometry], facts: Facts) -> MateSizes:
-    """Sizes for all mates of the assembly that hold parts at a distance or an angle. geometries: of the sheet's views, by id."""
+def sizes_of_mates(
+    drawing: Drawing, sheet: Sheet, geometries: Mapping[str, ViewGeometry], facts: Facts
+) -> MateSizes:
+    """Sizes for all mates of the assembly that hold parts at a distance or an angle. geometries: of the
+    sheet's views, by id."""
     known = redundancy.index(redundancy.stated(drawing, facts))
-    views = [v for v in sheet.views if v.id in geometries and not v.is_pictorial and v.kind != "detail" and not v.exploded]
+    views = [
+        v
+        for v in sheet.views
+        if v.id in geometries and not v.is_pictorial and v.kind != "detail" and not v.exploded
+    ]
     sizes: list[Dimension] = []
     left_out: list[str] = []
     for mate in facts.mates:
@@ -68,10 +77,15 @@ def _called(mate: MateFact) -> str:
     return f"The {what} of mate {mate.id}"
 
 
-def _in_view(mate: MateFact, view: View, geometry: ViewGeometry, context: Context) -> Iterator[tuple[float, Dimension]]:
+def _in_view(
+    mate: MateFact, view: View, geometry: ViewGeometry, context: Context
+) -> Iterator[tuple[float, Dimension]]:
     """Sizes of a mate that a view can bear, each with how well the view shows it (the more the better)."""
     shown = _shown(geometry)
-    one, two = (_picks(path, face, mate, shown, context) for path, face in ((mate.of, mate.of_face), (mate.to, mate.to_face)))
+    one, two = (
+        _picks(path, face, mate, shown, context)
+        for path, face in ((mate.of, mate.of_face), (mate.to, mate.to_face))
+    )
     base: Any = {"id": new_id(), "place": NOWHERE}
     for (a, p), (b, q) in itertools.product(one, two):
         sizes: list[Dimension] = [LinearDimension(**base, anchor=in_view(view.id, [p, q]))]
@@ -93,7 +107,9 @@ def _sectors(size: AngleDimension, context: Context) -> list[Literal[0, 1, 2, 3]
 
     def lies(sector: Literal[0, 1, 2, 3]) -> float:
         try:
-            return min(far for _, far in angles.measured(size.model_copy(update={"sector": sector}), context).spans)
+            return min(
+                far for _, far in angles.measured(size.model_copy(update={"sector": sector}), context).spans
+            )
         except SizeError:
             return -math.inf
 
@@ -102,7 +118,8 @@ def _sectors(size: AngleDimension, context: Context) -> list[Literal[0, 1, 2, 3]
 
 
 def _shown(geometry: ViewGeometry) -> dict[tuple[str, str], float]:
-    """How far the edges and faces of parts are drawn in a view: 2 where they are seen, 1 where hidden; and a little more the longer."""
+    """How far the edges and faces of parts are drawn in a view: 2 where they are seen, 1 where hidden; and a
+    little more the longer."""
     out: dict[tuple[str, str], float] = {}
     span = math.dist(geometry.low, geometry.high) or 1.0
     for c in geometry.curves:
@@ -112,8 +129,11 @@ def _shown(geometry: ViewGeometry) -> dict[tuple[str, str], float]:
     return out
 
 
-def _picks(path: str, face_name: str, mate: MateFact, shown: Mapping[tuple[str, str], float], context: Context) -> list[tuple[float, Pick]]:
-    """What stands for a mate's face in a view: edges of a plane seen edge-on, circles about an axis, or the axis from the side."""
+def _picks(
+    path: str, face_name: str, mate: MateFact, shown: Mapping[tuple[str, str], float], context: Context
+) -> list[tuple[float, Pick]]:
+    """What stands for a mate's face in a view: edges of a plane seen edge-on, circles about an axis, or the
+    axis from the side."""
     found = context.facts.part_of(path)
     face = context.facts.face_of(path, face_name)
     if found is None or face is None:
@@ -124,12 +144,16 @@ def _picks(path: str, face_name: str, mate: MateFact, shown: Mapping[tuple[str, 
     along = abs(float(context.frame.matrix[2] @ axis))
     if mate.kind == "concentric":
         if along < FLAT:
-            return [(shown.get((path, face_name), 0.5), Pick(instance=path, source=face_name, role="silhouette"))]
+            return [
+                (shown.get((path, face_name), 0.5), Pick(instance=path, source=face_name, role="silhouette"))
+            ]
         if along < 1 - FLAT:
             return []
         for edge in part.edges:
             if face_name in edge.faces and edge.kind == "circle":
-                out.append((shown.get((path, edge.name), 0.0), Pick(instance=path, source=edge.name, point="center")))
+                out.append(
+                    (shown.get((path, edge.name), 0.0), Pick(instance=path, source=edge.name, point="center"))
+                )
     elif along < FLAT:
         across = context.frame.direction(axis)
         for edge in part.edges:

@@ -1,7 +1,9 @@
-"""Numbering all parts of a view: one balloon for each item that is seen, in rows and columns about the view, leaders that do not cross.
+"""Numbering all parts of a view: one balloon for each item that is seen, in rows and columns about the view,
+leaders that do not cross.
 
-Leaders of least total length do not cross: of two that cross, exchanging their ends is shorter. So balloons are matched to places by length
-first; what then stands against it (a balloon on a leader, a leader along the hatching) is mended by exchanges that cross nothing.
+Leaders of least total length do not cross: of two that cross, exchanging their ends is shorter. So balloons
+are matched to places by length first; what then stands against it (a balloon on a leader, a leader along the
+hatching) is mended by exchanges that cross nothing.
 """
 
 import math
@@ -31,8 +33,8 @@ ROUNDS = 60
 NEAR, SWAPS = 12, 24
 """How many free places, and places of others, are tried for a leader that something stands against."""
 CROSSING, COVERED, OVER, HATCHED, SIZED, LEVEL = 1e5, 1e4, 20.0, 30.0, 15.0, 6.0
-"""How much longer a leader may be, mm, not to cross another, cover a balloon, run over another's end, along hatching, over a line of a size,
-or lie level or upright."""
+"""How much longer a leader may be, mm, not to cross another, cover a balloon, run over another's end, along
+hatching, over a line of a size, or lie level or upright."""
 OVER_TIP = 1.5
 """How near to the end of another a leader runs over what that one points at, mm."""
 SMALL = 6.0
@@ -41,8 +43,9 @@ SMALL = 6.0
 
 @dataclass(frozen=True)
 class Seat:
-    """Where a leader may end for an item: places on its largest seen face (view mm, (n, 2)), or one on an edge. Other leaders keep `clear` mm
-    on paper from its middle (view mm) where it is small, else from the end of its own leader."""
+    """Where a leader may end for an item: places on its largest seen face (view mm, (n, 2)), or one on an
+    edge. Other leaders keep `clear` mm on paper from its middle (view mm) where it is small, else from the
+    end of its own leader."""
 
     key: str
     instance: int
@@ -66,30 +69,50 @@ def seats(geometry: ViewGeometry, numbers: Numbers, scale: float) -> list[Seat]:
         deep = float(inside.max()) * geometry.seen.cell * scale
         if key not in found or deep > found[key][0]:
             found[key] = (deep, _seat(key, number, inside, window, geometry, scale))
-    for key, place, number in _edges(geometry, numbers, {k for k, (deep, _) in found.items() if deep >= ON_FACE}):
+    for key, place, number in _edges(
+        geometry, numbers, {k for k, (deep, _) in found.items() if deep >= ON_FACE}
+    ):
         glimpse = found.get(key, (0.0, None))[1]
         if glimpse is not None and glimpse.instance == number:
-            found[key] = (ON_FACE, Seat(key, number, place[None], place, "edge", glimpse.middle, glimpse.clear))
+            found[key] = (
+                ON_FACE,
+                Seat(key, number, place[None], place, "edge", glimpse.middle, glimpse.clear),
+            )
         else:
             found[key] = (ON_FACE, Seat(key, number, place[None], place, "edge"))
     shown = [seat for deep, seat in found.values() if deep >= ON_FACE]  # the rest is a glimpse through a gap
     return sorted(shown, key=lambda seat: numbers.items[seat.key])
 
 
-def _seat(key: str, number: int, inside: NDArray[np.float64], window: tuple[slice, slice], geometry: ViewGeometry, scale: float) -> Seat:
+def _seat(
+    key: str,
+    number: int,
+    inside: NDArray[np.float64],
+    window: tuple[slice, slice],
+    geometry: ViewGeometry,
+    scale: float,
+) -> Seat:
     seen = geometry.seen
     assert seen is not None
     enough = min(0.7 * float(inside.max()), 2.5 / (seen.cell * scale))
     row, column = np.nonzero(inside >= enough)
 
     def at(r: NDArray[np.int64], c: NDArray[np.int64]) -> Array:
-        out: Array = np.stack([seen.left + (c + window[1].start + 0.5) * seen.cell, seen.bottom + (r + window[0].start + 0.5) * seen.cell], 1)
+        out: Array = np.stack(
+            [
+                seen.left + (c + window[1].start + 0.5) * seen.cell,
+                seen.bottom + (r + window[0].start + 0.5) * seen.cell,
+            ],
+            1,
+        )
         return out
 
     best = np.unravel_index(int(inside.argmax()), inside.shape)
     half = max(inside.shape) / 2 * seen.cell * scale
     small = half <= SMALL
-    middle = at(np.array([(inside.shape[0] - 1) / 2]), np.array([(inside.shape[1] - 1) / 2]))[0] if small else None
+    middle = (
+        at(np.array([(inside.shape[0] - 1) / 2]), np.array([(inside.shape[1] - 1) / 2]))[0] if small else None
+    )
     chosen = at(np.array([best[0]]), np.array([best[1]]))[0]
     return Seat(key, number, at(row, column), chosen, "face", middle, half if small else OVER_TIP)
 
@@ -119,20 +142,37 @@ def proposed(
     ids: Sequence[str],
     lines: Sequence[shapely.Geometry] = (),
 ) -> list[Balloon]:
-    """Balloons for every item seen in a view; those that are there keep what they point at. room: what is free on paper, mm about the view's
-    position, the view's own outline and rows of sizes taken out; hatching: its angle in radians by instance; ids: for new balloons; lines: of
-    sizes, on paper like the room, that leaders are better not to cross."""
+    """Balloons for every item seen in a view; those that are there keep what they point at. room: what is
+    free on paper, mm about the view's position, the view's own outline and rows of sizes taken out; hatching:
+    its angle in radians by instance; ids: for new balloons; lines: of sizes, on paper like the room, that
+    leaders are better not to cross."""
     there = {numbers.keys.get(b.instance, ""): b for b in known}
     wanted = [(s, there.get(s.key)) for s in seats(geometry, numbers, context.scale)]
-    tips = np.array([balloon.tip_of(b, context) if b else s.best * context.scale for s, b in wanted]).reshape(-1, 2)
+    tips = np.array([balloon.tip_of(b, context) if b else s.best * context.scale for s, b in wanted]).reshape(
+        -1, 2
+    )
     if not len(tips):
         return []
-    places = _places(np.array(geometry.low) * context.scale, np.array(geometry.high) * context.scale, len(tips), context.profile, room)
+    places = _places(
+        np.array(geometry.low) * context.scale,
+        np.array(geometry.high) * context.scale,
+        len(tips),
+        context.profile,
+        room,
+    )
     angles = [hatching.get(s.instance) if s.on == "face" else None for s, _ in wanted]
     against = Against(
-        _pieces(lines), np.array([t if s.middle is None else s.middle * context.scale for (s, _), t in zip(wanted, tips, strict=True)]),
-        np.array([s.clear for s, _ in wanted]), angles, balloon.radius(context.profile),
-    )  # fmt: skip
+        _pieces(lines),
+        np.array(
+            [
+                t if s.middle is None else s.middle * context.scale
+                for (s, _), t in zip(wanted, tips, strict=True)
+            ]
+        ),
+        np.array([s.clear for s, _ in wanted]),
+        angles,
+        balloon.radius(context.profile),
+    )
     chosen = _matched(tips, places, against)
     for n, (s, b) in enumerate(wanted):
         if b is None:
@@ -175,7 +215,9 @@ def _places(low: Array, high: Array, count: int, profile: Profile, room: shapely
     out = np.concatenate(found)
     if len(out) < count:  # no room on the sheet: rows go on above the view, and the overlap is seen
         more = count - len(out)
-        out = np.concatenate([out, np.stack([low[0] + np.arange(more) * pitch, np.full(more, high[1] + AWAY + r)], 1)])
+        out = np.concatenate(
+            [out, np.stack([low[0] + np.arange(more) * pitch, np.full(more, high[1] + AWAY + r)], 1)]
+        )
     return out
 
 
@@ -194,8 +236,9 @@ def _pieces(lines: Sequence[shapely.Geometry]) -> tuple[Array, Array]:
 
 @dataclass(frozen=True)
 class Against:
-    """What leaders keep off, mm on paper: pieces of lines of sizes (starts and ends, (m, 2)); for each leader the middle (n, 2) of what it
-    points at and how far others keep from that; the hatching it points into; the radius of a balloon."""
+    """What leaders keep off, mm on paper: pieces of lines of sizes (starts and ends, (m, 2)); for each leader
+    the middle (n, 2) of what it points at and how far others keep from that; the hatching it points into; the
+    radius of a balloon."""
 
     lines: tuple[Array, Array]
     middles: Array
@@ -204,11 +247,14 @@ class Against:
     r: float
 
     def lines_crossed(self, tip: Array, end: Array) -> int:
+        """How many lines of sizes a leader from tip to end would cross."""
         return int(_crosses(tip, end, *self.lines).sum())
 
     def run_over(self, tip: Array, end: Array) -> NDArray[np.bool_]:
         """Which other parts a leader runs over; not those beside which it ends."""
-        out: NDArray[np.bool_] = (_away(tip, end, self.middles) < self.clear) & (np.hypot(*(self.middles - tip).T) > self.clear)
+        out: NDArray[np.bool_] = (_away(tip, end, self.middles) < self.clear) & (
+            np.hypot(*(self.middles - tip).T) > self.clear
+        )
         return out
 
 
@@ -223,7 +269,9 @@ def _matched(tips: Array, places: Array, against: Against) -> NDArray[np.int64]:
             free = np.setdiff1d(np.arange(len(places)), chosen)
             near = free[np.argsort(length[i, free])][:NEAR]
             others = np.argsort(length[i, chosen])[:SWAPS]
-            trials = [{i: int(chosen[j]), int(j): int(chosen[i])} for j in others if j != i] + [{i: int(f)} for f in near]
+            trials = [{i: int(chosen[j]), int(j): int(chosen[i])} for j in others if j != i] + [
+                {i: int(f)} for f in near
+            ]
             tried = [now.moved({n: places[at] for n, at in trial.items()}) for trial in trials]
             best = min(range(len(tried)), key=lambda n: tried[n].cost, default=None)
             if best is not None and tried[best].cost < now.cost - 1e-9:
@@ -235,7 +283,8 @@ def _matched(tips: Array, places: Array, against: Against) -> NDArray[np.int64]:
 
 
 class _Leaders:
-    """Leaders from tips to balloons, with what stands against them kept pair by pair, so that a moved one is compared with the rest alone.
+    """Leaders from tips to balloons, with what stands against them kept pair by pair, so that a moved one is
+    compared with the rest alone.
 
     cost: their length, mm, and so many mm more for what stands against them.
     """
@@ -273,7 +322,11 @@ class _Leaders:
         others = cross + COVERED * (_away(tips, ends, end) < known.r + 0.5) + OVER * over
         mine[i] = others[i] = 0.0
         self.against[i], self.against[:, i] = mine, others
-        self.own[i] = HATCHED * _along(end - tip, known.angles[i]) + LEVEL * _level(end - tip) + SIZED * known.lines_crossed(tip, end)
+        self.own[i] = (
+            HATCHED * _along(end - tip, known.angles[i])
+            + LEVEL * _level(end - tip)
+            + SIZED * known.lines_crossed(tip, end)
+        )
 
     def _sum(self) -> None:
         away = self.ends - self.tips
@@ -287,7 +340,9 @@ def _crosses(p: Array, q: Array, a: Array, b: Array) -> NDArray[np.bool_]:
         out: Array = d[..., 0] * (x[..., 1] - o[..., 1]) - d[..., 1] * (x[..., 0] - o[..., 0])
         return out
 
-    out: NDArray[np.bool_] = (side(p, q - p, a) * side(p, q - p, b) < 0) & (side(a, b - a, p) * side(a, b - a, q) < 0)
+    out: NDArray[np.bool_] = (side(p, q - p, a) * side(p, q - p, b) < 0) & (
+        side(a, b - a, p) * side(a, b - a, q) < 0
+    )
     return out
 
 
@@ -318,7 +373,11 @@ def _shorter(n: int, choices: Array, tips: Array, ends: Array, against: Against)
     crossed, end = against.lines_crossed(tips[n], ends[n]), ends[n]
     for k in order[:: max(1, len(order) // 40)]:
         at = choices[k]
-        if _along(end - at, against.angles[n]) or _level(end - at) or _crosses(at, end, tips[others], ends[others]).any():
+        if (
+            _along(end - at, against.angles[n])
+            or _level(end - at)
+            or _crosses(at, end, tips[others], ends[others]).any()
+        ):
             continue
         if (_away(at, end, ends[others]) < against.r + 0.5).any() or against.run_over(at, end)[others].any():
             continue

@@ -1,6 +1,8 @@
-"""What a tool would place for what is picked, and what dragging would make of what is there: one way for all kinds.
+"""What a tool would place for what is picked, and what dragging would make of what is there: one way for all
+kinds.
 
-A tool is named after the kind it makes, but for "size", which finds the kind by what is picked, and "run", which makes several.
+A tool is named after the kind it makes, but for "size", which finds the kind by what is picked, and "run",
+which makes several.
 """
 
 from collections.abc import Callable, Mapping
@@ -21,8 +23,9 @@ from drafting.sheet.layout import sheet_size
 
 @dataclass(frozen=True)
 class Proposed:
-    """What would be placed. option: the chosen one of the options; note: what the drafter should know; repeats: the text of a size of the
-    drawing that states the same already; taken: which of the spots it is taken on."""
+    """What would be placed. option: the chosen one of the options; note: what the drafter should know;
+    repeats: the text of a size of the drawing that states the same already; taken: which of the spots it is
+    taken on."""
 
     annotations: list[AnnotationBase]
     name: str
@@ -38,7 +41,8 @@ Known = Callable[[], redundancy.Index]
 
 
 def propose(tool: str, request: Request, context: Context, known: Known) -> Proposed:
-    """What a tool would place. Raises SizeError or CommandError with a sentence where the picks make nothing."""
+    """What a tool would place. Raises SizeError or CommandError with a sentence where the picks make
+    nothing."""
     makes = TOOLS.get(tool)
     if makes is not None:
         return makes(request, context, known)
@@ -56,17 +60,28 @@ def _size(request: Request, context: Context, known: Known) -> Proposed:
     width, height = sheet_size(context.sheet)
     option = str(request.settings.get("option", ""))
     room = (-x, -y, width - x, height - y)
-    found = size_tool.proposed(request.picks(context), np.array(request.pointer), option, request.identity, context, room)
+    found = size_tool.proposed(
+        request.picks(context), np.array(request.pointer), option, request.identity, context, room
+    )
     size, other = found.size, redundancy.repeats(found.size, context, known())
     repeats = ""
     if other is not None:
         size = size.model_copy(update={"wording": size.wording.model_copy(update={"reference": True})})
         repeats = registry.text(other, Context.of_view(context.drawing, other.view, context.facts))
-    return Proposed([size], registry.name(size), found.name, found.options, found.note, repeats, list(range(len(request.spots))))
+    return Proposed(
+        [size],
+        registry.name(size),
+        found.name,
+        found.options,
+        found.note,
+        repeats,
+        list(range(len(request.spots))),
+    )
 
 
 def _run(request: Request, context: Context, known: Known) -> Proposed:
-    """A chain, baseline or ordinate run (settings `form`) from the first spot; `swept` leaves out spots that have no place in it."""
+    """A chain, baseline or ordinate run (settings `form`) from the first spot; `swept` leaves out spots that
+    have no place in it."""
     form = request.settings.get("form", "chain")
     if form not in ("chain", "baseline", "ordinate"):
         raise SizeError("A run is a chain, a baseline or ordinates.")
@@ -85,21 +100,26 @@ def _run(request: Request, context: Context, known: Known) -> Proposed:
         fits = runs.fitting(picks, direction, context)
         picks, taken = [picks[n] for n in fits], [taken[n] for n in fits]
     sizes = runs.made(form, picks, direction, at, request.identity, context)
-    return Proposed([*sizes], {"chain": "Chain", "baseline": "Baseline sizes", "ordinate": "Ordinates"}[form], taken=taken)
+    return Proposed(
+        [*sizes], {"chain": "Chain", "baseline": "Baseline sizes", "ordinate": "Ordinates"}[form], taken=taken
+    )
 
 
 TOOLS: Mapping[str, Callable[[Request, Context, Known], Proposed]] = {"size": _size, "run": _run}
 
 
 def drag(annotation: AnnotationBase, grip: str, request: Request, context: Context) -> AnnotationBase:
-    """An annotation with one of its grips at the pointer: `place`, `number` of a size along its line, or one of the kind's own.
+    """An annotation with one of its grips at the pointer: `place`, `number` of a size along its line, or one
+    of the kind's own.
 
     Raises SizeError or CommandError with a sentence.
     """
     at, kind = np.array(request.pointer), registry.kind_of(annotation)
     if isinstance(annotation, Dimension):
         assert isinstance(kind, SizeKind)
-        shift = kind.shift_at(annotation, at, context) if kind.shift_at and grip == "number" else annotation.shift
+        shift = (
+            kind.shift_at(annotation, at, context) if kind.shift_at and grip == "number" else annotation.shift
+        )
         return size_tool.placed(annotation, at, context).model_copy(update={"shift": shift})
     if kind.drag is None:
         raise SizeError(f"{registry.name(annotation)} is not dragged.")

@@ -1,5 +1,5 @@
-"""Runs: chain, baseline and ordinate sizes from one origin, angular ones too. A run is a set of ordinary sizes that share its id; adding and
-removing members makes it anew, keeping every size that stays."""
+"""Runs: chain, baseline and ordinate sizes from one origin, angular ones too. A run is a set of ordinary
+sizes that share its id; adding and removing members makes it anew, keeping every size that stays."""
 
 from typing import Any, Literal
 
@@ -31,7 +31,8 @@ def is_angular(picks: list[Pick], context: Context) -> bool:
 
 
 def direction_of(picks: list[Pick], pointer: Array, context: Context) -> Literal["horizontal", "vertical"]:
-    """Along which axis a run counts: square to its first line, or by where the pointer stands from its points."""
+    """Along which axis a run counts: square to its first line, or by where the pointer stands from its
+    points."""
     for p in picks:
         thing = located(p, context)
         if isinstance(thing, Straight):
@@ -47,7 +48,9 @@ def direction_of(picks: list[Pick], pointer: Array, context: Context) -> Literal
 def _point(pick: Pick, context: Context) -> Array:
     """A place of a pick, view mm."""
     thing = located(pick, context)
-    return context.frame.flat(thing.a if isinstance(thing, Straight) else (thing.center if isinstance(thing, Round) else thing.at))
+    return context.frame.flat(
+        thing.a if isinstance(thing, Straight) else (thing.center if isinstance(thing, Round) else thing.at)
+    )
 
 
 def made(
@@ -59,21 +62,29 @@ def made(
     context: Context,
     before: list[Dimension] | None = None,
 ) -> list[Dimension]:
-    """The sizes of a run: picks with the origin first, pointer in paper mm about the view's position. before: sizes it had, of which those
-    that measure the same stay as they are. Raises SizeError."""
+    """The sizes of a run: picks with the origin first, pointer in paper mm about the view's position. before:
+    sizes it had, of which those that measure the same stay as they are. Raises SizeError."""
     if context.frame.pictorial:
-        raise SizeError("Runs of sizes are taken in views that face the paper squarely, not in pictorial ones.")
+        raise SizeError(
+            "Runs of sizes are taken in views that face the paper squarely, not in pictorial ones."
+        )
     unique = [p for n, p in enumerate(picks) if p not in picks[:n]]
     if len(unique) < 2:
         raise SizeError("A run needs an origin and at least one more thing.")
-    out = _angular(form, unique, run, context) if is_angular(unique, context) else _straight(form, unique, direction, run, context)
+    out = (
+        _angular(form, unique, run, context)
+        if is_angular(unique, context)
+        else _straight(form, unique, direction, run, context)
+    )
     if not out:
         raise SizeError("All of these lie level with each other; there is nothing to size between them.")
     out = _kept(out, before or [])
     return _rowed(form, out, pointer, context)
 
 
-def _straight(form: Form, picks: list[Pick], direction: Literal["horizontal", "vertical"], run: str, context: Context) -> list[Dimension]:
+def _straight(
+    form: Form, picks: list[Pick], direction: Literal["horizontal", "vertical"], run: str, context: Context
+) -> list[Dimension]:
     places = [(ordinate.coordinate(p, direction, context)[0], p) for p in picks]
     origin = places[0]
     found: list[tuple[float, Pick]] = [origin]
@@ -85,12 +96,22 @@ def _straight(form: Form, picks: list[Pick], direction: Literal["horizontal", "v
     view = context.view_id
     if form == "ordinate":
         wanted = [[origin[1]] if p is origin[1] else [origin[1], p] for _, p in found]
-        return [OrdinateDimension(id=new_id(), anchor=in_view(view, w), direction=direction, **base) for w in wanted]
+        return [
+            OrdinateDimension(id=new_id(), anchor=in_view(view, w), direction=direction, **base)
+            for w in wanted
+        ]
     if form == "chain":
         pairs = [(a, b) for (_, a), (_, b) in zip(found, found[1:], strict=False)]
     else:
-        pairs = [(origin[1], p) for _, p in sorted(found, key=lambda f: abs(f[0] - origin[0])) if p is not origin[1]]
-    return [LinearDimension(id=new_id(), anchor=in_view(view, [a, b]), direction=direction, **base) for a, b in pairs]
+        pairs = [
+            (origin[1], p)
+            for _, p in sorted(found, key=lambda f: abs(f[0] - origin[0]))
+            if p is not origin[1]
+        ]
+    return [
+        LinearDimension(id=new_id(), anchor=in_view(view, [a, b]), direction=direction, **base)
+        for a, b in pairs
+    ]
 
 
 def _angular(form: Form, picks: list[Pick], run: str, context: Context) -> list[Dimension]:
@@ -107,7 +128,11 @@ def _angular(form: Form, picks: list[Pick], run: str, context: Context) -> list[
         d = context.frame.direction(thing.direction)
         turns.append((float(np.arctan2(zero[0] * d[1] - zero[1] * d[0], zero @ d)) % np.pi, p))
     rest = sorted(turns[1:], key=lambda t: t[0])
-    pairs = [(a, b) for (_, a), (_, b) in zip([turns[0], *rest], rest, strict=False)] if form == "chain" else [(turns[0][1], b) for _, b in rest]
+    pairs = (
+        [(a, b) for (_, a), (_, b) in zip([turns[0], *rest], rest, strict=False)]
+        if form == "chain"
+        else [(turns[0][1], b) for _, b in rest]
+    )
     base: Any = {"run": run, "run_form": form, "place": NOWHERE}
     view = context.view_id
     return [AngleDimension(id=new_id(), anchor=in_view(view, [a, b]), **base) for a, b in pairs]
@@ -126,7 +151,9 @@ def _kept(now: list[Dimension], before: list[Dimension]) -> list[Dimension]:
 def _rowed(form: Form, sizes: list[Dimension], pointer: Array, context: Context) -> list[Dimension]:
     if isinstance(sizes[0], AngleDimension):
         return _ringed(form, sizes, pointer, context)
-    direction = sizes[0].direction if isinstance(sizes[0], LinearDimension | OrdinateDimension) else "horizontal"
+    direction = (
+        sizes[0].direction if isinstance(sizes[0], LinearDimension | OrdinateDimension) else "horizontal"
+    )
     u = np.array([1.0, 0.0]) if direction == "horizontal" else np.array([0.0, 1.0])
     out: list[Dimension] = []
     rows = rows_of(context, u, pointer)
@@ -135,7 +162,13 @@ def _rowed(form: Form, sizes: list[Dimension], pointer: Array, context: Context)
         middle = pointer * np.abs(u) + np.array([u[1], u[0]]) * at
         if isinstance(d, LinearDimension):
             ends = [ordinate.coordinate(p, direction, context)[1][0] for p in d.picks]
-            middle = np.array([u[1], u[0]]) * at + u * float((context.frame.drawn(ends[0]) + context.frame.drawn(ends[1])) @ u) / 2 * context.scale
+            middle = (
+                np.array([u[1], u[0]]) * at
+                + u
+                * float((context.frame.drawn(ends[0]) + context.frame.drawn(ends[1])) @ u)
+                / 2
+                * context.scale
+            )
         out.append(d.model_copy(update={"place": snapped_place(middle, u, context)}))
     return out
 
@@ -175,7 +208,12 @@ def _sector(one: Straight, two: Straight, frame: ViewFrame) -> int:
 
 
 def _meeting(one: Straight, two: Straight, frame: ViewFrame) -> Array:
-    a, u, c, v = frame.flat(one.a), frame.direction(one.direction), frame.flat(two.a), frame.direction(two.direction)
+    a, u, c, v = (
+        frame.flat(one.a),
+        frame.direction(one.direction),
+        frame.flat(two.a),
+        frame.direction(two.direction),
+    )
     s, _ = np.linalg.solve(np.column_stack([u, -v]), c - a)
     out: Array = a + u * float(s)
     return out

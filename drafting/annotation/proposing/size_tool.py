@@ -1,4 +1,5 @@
-"""Taking a size: what was picked decides its kind, the pointer its direction, and the alternatives stand in an order to go through.
+"""Taking a size: what was picked decides its kind, the pointer its direction, and the alternatives stand in
+an order to go through.
 
 This is the rule of the Size tool, for interface, demo and tests alike.
 """
@@ -39,7 +40,8 @@ class Option:
 
 @dataclass(frozen=True)
 class Proposal:
-    """A size as it would be placed, its name, and the names of all options; note: what the drafter should know of it."""
+    """A size as it would be placed, its name, and the names of all options; note: what the drafter should
+    know of it."""
 
     size: Dimension
     name: str
@@ -55,10 +57,11 @@ def proposed(
     context: Context,
     sheet_box: tuple[float, float, float, float] | None = None,
 ) -> Proposal:
-    """The size for picks with the pointer at a place (paper mm about the view's position). option: name of the one wanted, or
-    empty to leave it to the pointer.
+    """The size for picks with the pointer at a place (paper mm about the view's position). option: name of
+    the one wanted, or empty to leave it to the pointer.
 
-    sheet_box: what is on the sheet, about the view's position, for radii whose center is not. Raises SizeError with a sentence.
+    sheet_box: what is on the sheet, about the view's position, for radii whose center is not. Raises
+    SizeError with a sentence.
     """
     found = options(list(picks), identity, context)
     ways = [o.name for o in found]
@@ -69,14 +72,27 @@ def proposed(
         assert isinstance(one, Straight)
         assert isinstance(two, Straight)
         size = size.model_copy(
-            update={"sector": angles.sector_at(one, two, np.array(context.frame.undrawn(tuple(pointer / context.scale))), context.frame)}
+            update={
+                "sector": angles.sector_at(
+                    one, two, np.array(context.frame.undrawn(tuple(pointer / context.scale))), context.frame
+                )
+            }
         )
     if isinstance(size, RadiusDimension) and sheet_box is not None:
-        center = context.frame.drawn(context.frame.flat(distances.circle(size.picks[0], context).center)) * context.scale
+        center = (
+            context.frame.drawn(context.frame.flat(distances.circle(size.picks[0], context).center))
+            * context.scale
+        )
         x0, y0, x1, y1 = sheet_box
-        size = size.model_copy(update={"jogged": not (x0 <= float(center[0]) <= x1 and y0 <= float(center[1]) <= y1)})
+        size = size.model_copy(
+            update={"jogged": not (x0 <= float(center[0]) <= x1 and y0 <= float(center[1]) <= y1)}
+        )
     size = placed(size, pointer, context)
-    note = "The view shows this foreshortened; the size is its true length." if registry.foreshortened(size, context) else ""
+    note = (
+        "The view shows this foreshortened; the size is its true length."
+        if registry.foreshortened(size, context)
+        else ""
+    )
     return Proposal(size, chosen.name, ways, note)
 
 
@@ -88,7 +104,8 @@ def placed(size: Dimension, pointer: Array, context: Context) -> Dimension:
 
 
 def options(picks: list[Pick], identity: str, context: Context) -> list[Option]:
-    """All ways to size one, two or three picks, the most usual first. Raises SizeError where there is none."""
+    """All ways to size one, two or three picks, the most usual first. Raises SizeError where there is
+    none."""
     if not 1 <= len(picks) <= 3:
         raise SizeError("Pick one, two or three things to size.")
     if len(picks) > 1 and any(a == b for n, a in enumerate(picks) for b in picks[:n]):
@@ -119,13 +136,23 @@ def _same(one: Dimension, two: Dimension, value: float, context: Context) -> boo
     ):
         return False
     a, b = linear.measured(one, context), linear.measured(two, context)
-    return abs(a.value - value) < 1e-9 and abs(float(a.direction @ b.direction)) > 1 - 1e-9 and a.diameter == b.diameter
+    return (
+        abs(a.value - value) < 1e-9
+        and abs(float(a.direction @ b.direction)) > 1 - 1e-9
+        and a.diameter == b.diameter
+    )
 
 
 Wanted = list[tuple[str, Dimension]]
 
 
-def _linear(base: dict[str, Any], name: str, direction: str = "aligned", reading: str = "", picks: list[Pick] | None = None) -> tuple[str, Dimension]:
+def _linear(
+    base: dict[str, Any],
+    name: str,
+    direction: str = "aligned",
+    reading: str = "",
+    picks: list[Pick] | None = None,
+) -> tuple[str, Dimension]:
     more = {"anchor": in_view(base["anchor"].view, picks)} if picks else {}
     return name, LinearDimension(**{**base, **more}, direction=direction, reading=reading)  # type: ignore[arg-type]
 
@@ -140,10 +167,18 @@ def _one(picks: list[Pick], base: dict[str, Any], context: Context) -> Wanted:
         raise SizeError("A corner alone has no size; pick a second thing.")
     if isinstance(thing, Round):
         return _of_round(pick, thing, base, context)
-    lengths = [_linear(base, "length"), _linear(base, "horizontal", "horizontal"), _linear(base, "vertical", "vertical")]
+    lengths = [
+        _linear(base, "length"),
+        _linear(base, "horizontal", "horizontal"),
+        _linear(base, "vertical", "vertical"),
+    ]
     if thing.diameter or (pick.role != "edge" and _goes_round(pick, context.facts)):
         along = lengths if pick.side or pick.role == "edge" else []
-        lengths = [_linear(base, "diameter", reading="across"), _linear(base, "symmetric half", reading="half"), *along]
+        lengths = [
+            _linear(base, "diameter", reading="across"),
+            _linear(base, "symmetric half", reading="half"),
+            *along,
+        ]
     broken = _chamfer(pick, thing, base, context)
     return broken + lengths if broken and _is_short(pick, thing, context.facts) else lengths + broken
 
@@ -154,7 +189,11 @@ def _goes_round(pick: Pick, facts: Facts) -> bool:
     face = found[1].face(pick.source) if found else None
     if found is None or face is None or face.kind != "cylinder":
         return False
-    ends = [e for e in found[1].edges if face.name in e.faces and e.kind == "circle" and abs(e.radius - face.radius) < 1e-6]
+    ends = [
+        e
+        for e in found[1].edges
+        if face.name in e.faces and e.kind == "circle" and abs(e.radius - face.radius) < 1e-6
+    ]
     sweeps: dict[tuple[float, ...], float] = {}
     for e in ends:
         level = tuple(round(v, 4) for v in e.center or [])
@@ -187,15 +226,22 @@ def _of_round(pick: Pick, thing: Round, base: dict[str, Any], context: Context) 
         return [across, radius]
     ends = [pick.model_copy(update={"point": p}) for p in ("start", "end")]
     out: Wanted = [
-        radius, across, ("arc length", ArcLengthDimension(**base)), _linear(base, "chord", picks=ends), ("included angle", AngleDimension(**base)),
-    ]  # fmt: skip
+        radius,
+        across,
+        ("arc length", ArcLengthDimension(**base)),
+        _linear(base, "chord", picks=ends),
+        ("included angle", AngleDimension(**base)),
+    ]
     other = _other_cut_end(pick, thing, context) if pick.role == "cut" else _other_end(pick, context.facts)
     if other is not None:
         both = [pick, other]
         out = [
-            radius, _linear(base, "slot width", reading="", picks=ends), _linear(base, "slot over centers", picks=both),
-            _linear(base, "slot overall", reading="farthest", picks=both), *out[1:],
-        ]  # fmt: skip
+            radius,
+            _linear(base, "slot width", reading="", picks=ends),
+            _linear(base, "slot over centers", picks=both),
+            _linear(base, "slot overall", reading="farthest", picks=both),
+            *out[1:],
+        ]
     return out
 
 
@@ -209,7 +255,14 @@ def _other_end(pick: Pick, facts: Facts) -> Pick | None:
 
     def at(p: list[float], kind: str, but: set[str]) -> EdgeFact | None:
         return next(
-            (e for e in edges if e.kind == kind and e.name not in but and min(math.dist(p, e.start), math.dist(p, e.end)) < 1e-6 and _level(e, edge)),
+            (
+                e
+                for e in edges
+                if e.kind == kind
+                and e.name not in but
+                and min(math.dist(p, e.start), math.dist(p, e.end)) < 1e-6
+                and _level(e, edge)
+            ),
             None,
         )
 
@@ -238,20 +291,32 @@ def _other_cut_end(pick: Pick, thing: Round, context: Context) -> Pick | None:
                 straight, round_ = measure.resolve(side, context), measure.resolve(end, context)
             except SizeError:
                 continue
-            if end.source != pick.source and isinstance(straight, Straight) and isinstance(round_, Round) and _same_half(thing, round_):
+            if (
+                end.source != pick.source
+                and isinstance(straight, Straight)
+                and isinstance(round_, Round)
+                and _same_half(thing, round_)
+            ):
                 reached.append(end)
     return next((end for n, end in enumerate(reached) if end in reached[:n]), None)
 
 
 def _same_half(one: Round, two: Round) -> bool:
-    return abs(one.radius - two.radius) < 1e-6 and abs(two.last - two.first - math.pi) < 1e-6 and abs(float(one.axis @ two.axis)) > 1 - 1e-9
+    return (
+        abs(one.radius - two.radius) < 1e-6
+        and abs(two.last - two.first - math.pi) < 1e-6
+        and abs(float(one.axis @ two.axis)) > 1 - 1e-9
+    )
 
 
 def _level(e: EdgeFact, with_: EdgeFact) -> bool:
     """Whether an edge lies in the plane of an arc."""
     assert with_.center is not None
     assert with_.axis is not None
-    return all(abs(float(np.dot(np.array(p) - np.array(with_.center), with_.axis))) < 1e-6 for p in (e.start, e.middle, e.end))
+    return all(
+        abs(float(np.dot(np.array(p) - np.array(with_.center), with_.axis))) < 1e-6
+        for p in (e.start, e.middle, e.end)
+    )
 
 
 def _two(picks: list[Pick], base: dict[str, Any], context: Context) -> Wanted:
@@ -268,8 +333,16 @@ def _two(picks: list[Pick], base: dict[str, Any], context: Context) -> Wanted:
     if any(isinstance(t, Round) for t in (one, two)):
         rims = [_linear(base, "nearest", reading="nearest"), _linear(base, "farthest", reading="farthest")]
     if straight:
-        return [_linear(base, "distance"), *rims, *([_linear(base, "symmetric half", reading="half")] if axis else [])]
-    ways = [_linear(base, "distance"), _linear(base, "horizontal", "horizontal"), _linear(base, "vertical", "vertical")]
+        return [
+            _linear(base, "distance"),
+            *rims,
+            *([_linear(base, "symmetric half", reading="half")] if axis else []),
+        ]
+    ways = [
+        _linear(base, "distance"),
+        _linear(base, "horizontal", "horizontal"),
+        _linear(base, "vertical", "vertical"),
+    ]
     if not context.frame.pictorial:
         ways.append(_linear(base, "true distance", reading="true"))
     return [*ways, *rims]
@@ -289,13 +362,23 @@ def _three(picks: list[Pick], base: dict[str, Any], context: Context) -> Wanted:
 
 
 def _by_pointer(found: list[Option], pointer: Array, context: Context) -> Option:
-    """Between two points the pointer chooses: above or below them horizontal, beside them vertical, else aligned."""
+    """Between two points the pointer chooses: above or below them horizontal, beside them vertical, else
+    aligned."""
     by_name = {o.name: o for o in found}
     first = found[0].size
-    if found[0].name != "distance" or not isinstance(first, LinearDimension) or not {"horizontal", "vertical"} & set(by_name):
+    if (
+        found[0].name != "distance"
+        or not isinstance(first, LinearDimension)
+        or not {"horizontal", "vertical"} & set(by_name)
+    ):
         return found[0]
     shown = linear.measured(first, context)
-    ends = np.array([context.frame.drawn(shown.first[0]) * context.scale, context.frame.drawn(shown.second[0]) * context.scale])
+    ends = np.array(
+        [
+            context.frame.drawn(shown.first[0]) * context.scale,
+            context.frame.drawn(shown.second[0]) * context.scale,
+        ]
+    )
     low, high = ends.min(0) - 2.0, ends.max(0) + 2.0
     within = (low <= pointer) & (pointer <= high)
     if within[0] and not within[1]:
@@ -307,4 +390,9 @@ def _by_pointer(found: list[Option], pointer: Array, context: Context) -> Option
 
 def sided(picks: Sequence[tuple[Pick, tuple[float, float]]], context: Context) -> list[Pick]:
     """Picks with the side of an outline that lies nearest to where each was picked (view mm)."""
-    return [p if p.point or (p.role == "silhouette" and p.side == 0 and at is None) else measure.pick_side(p, at, context) for p, at in picks]
+    return [
+        p
+        if p.point or (p.role == "silhouette" and p.side == 0 and at is None)
+        else measure.pick_side(p, at, context)
+        for p, at in picks
+    ]

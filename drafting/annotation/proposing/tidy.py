@@ -1,6 +1,8 @@
-"""Tidying a view: its sizes in rows about the outline, shortest inside, and leaders where their numbers stand on nothing.
+"""Tidying a view: its sizes in rows about the outline, shortest inside, and leaders where their numbers stand
+on nothing.
 
-What is free is measured on boxes of lettering against all ink: the view's lines, marks and labels, centers, and the other sizes.
+What is free is measured on boxes of lettering against all ink: the view's lines, marks and labels, centers,
+and the other sizes.
 """
 
 import math
@@ -42,8 +44,8 @@ class Move:
 
 @dataclass
 class _Item:
-    """Sizes that share a row: one, or the members of a chain. span: along the row, mm on paper, numbers included; ties: where extension
-    lines leave it; level: whether the row is level."""
+    """Sizes that share a row: one, or the members of a chain. span: along the row, mm on paper, numbers
+    included; ties: where extension lines leave it; level: whether the row is level."""
 
     sizes: list[Dimension]
     level: bool
@@ -57,8 +59,14 @@ class _Item:
     numbers: list[tuple[float, float]] = field(default_factory=list)
 
 
-def tidied(sizes: Sequence[Dimension], fixed: Sequence[Element], context: Context, room: tuple[float, float, float, float]) -> list[Move]:  # fmt: skip
-    """Places for the sizes of one view. fixed: all other ink in and at the view; room: what is on the sheet; both paper mm about its position."""
+def tidied(
+    sizes: Sequence[Dimension],
+    fixed: Sequence[Element],
+    context: Context,
+    room: tuple[float, float, float, float],
+) -> list[Move]:
+    """Places for the sizes of one view. fixed: all other ink in and at the view; room: what is on the sheet;
+    both paper mm about its position."""
     walls = shapes(fixed) + text_boxes(fixed, margin=0.3)
     moves: list[Move] = []
     placed: list[shapely.Geometry] = list(walls)
@@ -90,7 +98,9 @@ def _ink(d: Dimension, move: Move, context: Context) -> SizeInk:
 
 
 def _shapes(ink: SizeInk) -> list[shapely.Geometry]:
-    return shapes([*ink.extensions, *ink.lines, *ink.arrows, *ink.marks]) + text_boxes(ink.lettering, margin=0.3)
+    return shapes([*ink.extensions, *ink.lines, *ink.arrows, *ink.marks]) + text_boxes(
+        ink.lettering, margin=0.3
+    )
 
 
 def _items(sizes: Sequence[Dimension], context: Context) -> tuple[list[_Item], list[Dimension]]:
@@ -126,7 +136,9 @@ def _row_axis(d: Dimension, context: Context) -> int | None:
 def _item(group: list[Dimension], context: Context) -> _Item:
     axis = _row_axis(group[0], context) or 0
     low, high = outline(context)
-    side = _side(group[0], axis, context, float(low[1 - axis]) * context.scale, float(high[1 - axis]) * context.scale)
+    side = _side(
+        group[0], axis, context, float(low[1 - axis]) * context.scale, float(high[1 - axis]) * context.scale
+    )
     ties: list[float] = []
     numbers: list[tuple[float, float]] = []
     tall = 0.0
@@ -142,28 +154,42 @@ def _item(group: list[Dimension], context: Context) -> _Item:
             middle, room = sum(ends) / 2, ends[1] - ends[0]
             number = (middle - across / 2, middle + across / 2)
             if room < across + 2 * context.profile.arrow_length + 2.0 and room < across + 1.0:
-                outer = ends[1] + (2.2 if room < 2 * context.profile.arrow_length + 1 else 1.0) * context.profile.arrow_length
+                outer = (
+                    ends[1]
+                    + (2.2 if room < 2 * context.profile.arrow_length + 1 else 1.0)
+                    * context.profile.arrow_length
+                )
                 number = (outer, outer + across)
             ties += ends
             numbers.append(number)
         elif isinstance(d, OrdinateDimension):
-            at = float((context.frame.drawn(ordinate.coordinate(d.picks[-1], d.direction, context)[1][0]) * context.scale)[axis])
+            at = float(
+                (
+                    context.frame.drawn(ordinate.coordinate(d.picks[-1], d.direction, context)[1][0])
+                    * context.scale
+                )[axis]
+            )
             ties.append(at)
             numbers.append((at - label.high, at + label.high))
             tall = max(tall, wide)
     span = (min([*ties, *(n[0] for n in numbers)]), max([*ties, *(n[1] for n in numbers)]))
-    return _Item(group, axis == 0, side, span, max(ties) - min(ties), sorted(set(ties)), tall, numbers=numbers)
+    return _Item(
+        group, axis == 0, side, span, max(ties) - min(ties), sorted(set(ties)), tall, numbers=numbers
+    )
 
 
 def _side(d: Dimension, axis: int, context: Context, low: float, high: float) -> int:
-    """The side of the outline on which a size stands; one that stands inside goes to the side its ends are nearer to."""
+    """The side of the outline on which a size stands; one that stands inside goes to the side its ends are
+    nearer to."""
     at = float(np.array(d.place.at(context.scale))[1 - axis])
     if at <= low or at >= high:
         return -1 if at <= low else 1
     return -1 if at - low <= high - at else 1
 
 
-def _rows(items: list[_Item], level: bool, side: int, placed: list[shapely.Geometry], context: Context) -> list[Move]:  # fmt: skip
+def _rows(
+    items: list[_Item], level: bool, side: int, placed: list[shapely.Geometry], context: Context
+) -> list[Move]:
     """Rows of one side, shortest inside; a row that would stand on something moves out."""
     if not items:
         return []
@@ -172,7 +198,9 @@ def _rows(items: list[_Item], level: bool, side: int, placed: list[shapely.Geome
     edge = float((low if side < 0 else high)[1 - axis]) * context.scale
     items.sort(key=lambda i: (i.length, i.span))
     for n, item in enumerate(items):
-        under = [o.row for o in items[:n] if item.span[0] < o.span[1] + 1.0 and o.span[0] < item.span[1] + 1.0]
+        under = [
+            o.row for o in items[:n] if item.span[0] < o.span[1] + 1.0 and o.span[0] < item.span[1] + 1.0
+        ]
         item.row = max(under) + 1 if under else 0
     away, before = context.profile.first_row, 0.0
     tree = shapely.STRtree(placed) if placed else None
@@ -184,7 +212,9 @@ def _rows(items: list[_Item], level: bool, side: int, placed: list[shapely.Geome
         if row:
             away += max(context.profile.next_row, before + context.profile.text_gap * 2)
         for _ in range(40):
-            if tree is None or not any(_hits(tree, i, edge + side * away, axis, side, depth, context.profile) for i in here):
+            if tree is None or not any(
+                _hits(tree, i, edge + side * away, axis, side, depth, context.profile) for i in here
+            ):
                 break
             away += 1.0
         before = tall
@@ -197,7 +227,9 @@ def _rows(items: list[_Item], level: bool, side: int, placed: list[shapely.Geome
     return moves
 
 
-def _hits(tree: shapely.STRtree, item: _Item, at: float, axis: int, side: int, depth: float, profile: Profile) -> bool:
+def _hits(
+    tree: shapely.STRtree, item: _Item, at: float, axis: int, side: int, depth: float, profile: Profile
+) -> bool:
     """Whether the numbers of a row would stand on something."""
     ordinates = item.sizes[0].kind == "ordinate"
     for a, b in item.numbers:
@@ -214,12 +246,16 @@ def _hits(tree: shapely.STRtree, item: _Item, at: float, axis: int, side: int, d
     return False
 
 
-def _moved(d: Dimension, item: _Item, number: tuple[float, float], crossing: list[float], axis: int, context: Context) -> Move:  # fmt: skip
+def _moved(
+    d: Dimension, item: _Item, number: tuple[float, float], crossing: list[float], axis: int, context: Context
+) -> Move:
     """A size in its row; its number aside where extension lines of outer rows pass, if there is room."""
     u = np.array([1.0, 0.0]) if axis == 0 else np.array([0.0, 1.0])
     v = np.array([u[1], u[0]])
     if isinstance(d, OrdinateDimension):
-        own = context.frame.drawn(ordinate.coordinate(d.picks[-1], d.direction, context)[1][0]) * context.scale
+        own = (
+            context.frame.drawn(ordinate.coordinate(d.picks[-1], d.direction, context)[1][0]) * context.scale
+        )
         return Move(d.id, snapped_place(u * float(own @ u) + v * item.at, None, context))
     assert isinstance(d, LinearDimension)
     _, feet = linear.feet_of(linear.measured(d, context), v * item.at, context.frame, context.scale)
@@ -231,7 +267,11 @@ def _moved(d: Dimension, item: _Item, number: tuple[float, float], crossing: lis
     if not inside or not any(abs(t - middle) < half + 0.8 for t in blocked):
         return Move(d.id, place)
     stops = [ends[0] + context.profile.arrow_length, *sorted(blocked), ends[1] - context.profile.arrow_length]
-    gaps = [(abs((a + b) / 2 - middle), (a + b) / 2) for a, b in zip(stops, stops[1:], strict=False) if b - a > 2 * half + 1.6]
+    gaps = [
+        (abs((a + b) / 2 - middle), (a + b) / 2)
+        for a, b in zip(stops, stops[1:], strict=False)
+        if b - a > 2 * half + 1.6
+    ]
     if not gaps:
         return Move(d.id, place)
     # dimension lines run from the first pick to the second: the shift counts that way
@@ -239,8 +279,11 @@ def _moved(d: Dimension, item: _Item, number: tuple[float, float], crossing: lis
     return Move(d.id, place, (min(gaps)[1] - middle) * way)
 
 
-def _free(d: Dimension, placed: list[shapely.Geometry], context: Context, room: tuple[float, float, float, float]) -> Move:  # fmt: skip
-    """The nearest place at which a leader's, an angle's or a slanting size's number stands on nothing; the one with least under it, if none."""
+def _free(
+    d: Dimension, placed: list[shapely.Geometry], context: Context, room: tuple[float, float, float, float]
+) -> Move:
+    """The nearest place at which a leader's, an angle's or a slanting size's number stands on nothing; the
+    one with least under it, if none."""
     tree = shapely.STRtree(placed) if placed else None
     inside = shapely.box(*room)
     best: tuple[float, Move] | None = None
@@ -251,8 +294,16 @@ def _free(d: Dimension, placed: list[shapely.Geometry], context: Context, room: 
         under = sum(len(tree.query(b, predicate="intersects")) for b in boxes) if tree else 0
         off = sum(not inside.contains(b) for b in boxes)
         strokes = shapes(ink.lines)
-        over = 0.1 * len(tree.query(shapely.union_all(strokes), predicate="crosses")) if tree and strokes and isinstance(d, LinearDimension) else 0.0
-        over += sum(placed[n].geom_type == "Polygon" for g in strokes for n in (tree.query(g, predicate="intersects") if tree else []))
+        over = (
+            0.1 * len(tree.query(shapely.union_all(strokes), predicate="crosses"))
+            if tree and strokes and isinstance(d, LinearDimension)
+            else 0.0
+        )
+        over += sum(
+            placed[n].geom_type == "Polygon"
+            for g in strokes
+            for n in (tree.query(g, predicate="intersects") if tree else [])
+        )
         total = 1000.0 * under + 2000.0 * off + 200.0 * over + cost
         if best is None or total < best[0]:
             best = (total, move)
@@ -276,23 +327,33 @@ def _places(d: Dimension, context: Context) -> list[tuple[float, Array]]:
         reaches += [(near, FAR[1])] if near > FAR[0] else []
     for far, price in reaches:
         for k in range(TURNS):
-            turn = (math.pi / 4 if d.kind in ("diameter", "radius", "chamfer") else now) + 2 * math.pi * k / TURNS
+            turn = (
+                math.pi / 4 if d.kind in ("diameter", "radius", "chamfer") else now
+            ) + 2 * math.pi * k / TURNS
             # level and upright leaders look like lines of the part
             level = 15.0 if d.kind != "angle" and min(abs(math.cos(turn)), abs(math.sin(turn))) < 0.2 else 0.0
             aside = abs(math.remainder(turn - now, 2 * math.pi))
-            out.append((price + level + aside * 3, center + (radius + far) * np.array([math.cos(turn), math.sin(turn)])))
+            out.append(
+                (
+                    price + level + aside * 3,
+                    center + (radius + far) * np.array([math.cos(turn), math.sin(turn)]),
+                )
+            )
     if isinstance(d, AngleDimension):
         out = [(cost, p) for cost, p in out if _same_sector(d, p, context)] or out
     return sorted(out, key=lambda o: o[0])
 
 
 def _beside(d: LinearDimension, context: Context) -> list[tuple[float, Array]]:
-    """Slanting dimension lines: on both sides of what they measure, from just beside it to outside the view's outline."""
+    """Slanting dimension lines: on both sides of what they measure, from just beside it to outside the view's
+    outline."""
     found = linear.measured(d, context)
     center = np.asarray(context.frame.drawn((found.first[0] + found.second[0]) / 2) * context.scale)
     low, high = outline(context)
     n = np.array([-found.direction[1], found.direction[0]])
-    corners = np.array([[x, y] for x in (low[0], high[0]) for y in (low[1], high[1])]) * context.scale - center
+    corners = (
+        np.array([[x, y] for x in (low[0], high[0]) for y in (low[1], high[1])]) * context.scale - center
+    )
     out = []
     for sign in (1.0, -1.0):
         beyond = max(float((corners @ n * sign).max()), 0.0)
@@ -304,14 +365,19 @@ def _same_sector(d: AngleDimension, at: Array, context: Context) -> bool:
     found = angle_measured(d, context)
     v = at / context.scale - context.frame.drawn(found.vertex)
     p, q = context.frame.direction(found.one), context.frame.direction(found.two)
-    return bool(float(p[0] * v[1] - p[1] * v[0]) > 0 and float(v[0] * q[1] - v[1] * q[0]) > 0) or found.sweep > math.pi
+    return (
+        bool(float(p[0] * v[1] - p[1] * v[0]) > 0 and float(v[0] * q[1] - v[1] * q[0]) > 0)
+        or found.sweep > math.pi
+    )
 
 
 def _about(d: Dimension, context: Context) -> tuple[Array, float]:
     """What a size is placed around: paper mm."""
     if d.kind in ("diameter", "radius", "arc_length"):
         found = distances.circle(d.picks[0], context)
-        return np.asarray(context.frame.drawn(context.frame.flat(found.center)) * context.scale), found.radius * context.scale
+        return np.asarray(
+            context.frame.drawn(context.frame.flat(found.center)) * context.scale
+        ), found.radius * context.scale
     if isinstance(d, AngleDimension):
         return np.asarray(context.frame.drawn(angle_measured(d, context).vertex) * context.scale), 4.0
     if d.kind == "chamfer":

@@ -1,4 +1,5 @@
-"""What the desk tells of a size besides its ink: its words, its tolerance as it is typed, and the limits that hold for it."""
+"""What the desk tells of a size besides its ink: its words, its tolerance as it is typed, and the limits that
+hold for it."""
 
 from dataclasses import dataclass
 
@@ -12,8 +13,9 @@ from drafting.memory import Memory, digest
 
 @dataclass(frozen=True)
 class Description:
-    """text: what it says, in one line; says: its own tolerance as it is typed; applies: the limits that hold for it, in words, general ones
-    where it states none; foreshortened: the view shows it shorter than it is."""
+    """text: what it says, in one line; says: its own tolerance as it is typed; applies: the limits that
+    hold for it, in words, general ones where it states none; foreshortened: the view shows it shorter than
+    it is."""
 
     text: str
     says: str = ""
@@ -38,7 +40,9 @@ def _described(size: Dimension, context: Context) -> Description:
     if bounds is not None:
         upper, lower = bounds.upper or 0.0, bounds.lower or 0.0
         own = Tolerance(form="unequal", upper=upper, lower=lower) if upper > lower else None
-        applies = ("general " if bounds.general else "") + (words_of(own, value, profile, angle) if own else size.tolerance.form)
+        applies = ("general " if bounds.general else "") + (
+            words_of(own, value, profile, angle) if own else size.tolerance.form
+        )
         if bounds.general and own:
             applies = f"general ±{words_of(own, value, profile, angle).split('/')[0].lstrip('+')}"
     says = words_of(size.tolerance, value, profile, angle)

@@ -1,7 +1,8 @@
-"""Each size once: sizes that repeat what another one states, and sizes that follow from others in a closed chain.
+"""Each size once: sizes that repeat what another one states, and sizes that follow from others in a closed
+chain.
 
-Lengths tie two levels of the model along a direction: they make a graph of levels, in which a size whose levels are joined already follows
-from the sizes on the way between them.
+Lengths tie two levels of the model along a direction: they make a graph of levels, in which a size whose
+levels are joined already follows from the sizes on the way between them.
 """
 
 from collections.abc import Hashable, Iterable
@@ -36,9 +37,12 @@ def statement_of(size: Dimension, context: Context) -> Statement | None:
 
 
 def stated_on(drawing: Drawing, sheet: Sheet, facts: Facts) -> list[Stated]:
-    """The sizes of a sheet that count, with what they state: not those for reference, nor those whose words replace the value, nor lost ones."""
+    """The sizes of a sheet that count, with what they state: not those for reference, nor those whose words
+    replace the value, nor lost ones."""
     contexts = {v.id: Context(drawing, sheet, facts, v) for v in sheet.views}
-    keys = {v.id: digest(str(view_scale(sheet, v)), v.model_dump_json(exclude=UNMEASURED)) for v in sheet.views}
+    keys = {
+        v.id: digest(str(view_scale(sheet, v)), v.model_dump_json(exclude=UNMEASURED)) for v in sheet.views
+    }
     out = []
     for a in sheet.annotations:
         if not isinstance(a, Dimension) or a.view not in contexts or a.wording.reference or a.wording.own:
@@ -70,7 +74,8 @@ def repeats(size: Dimension, context: Context, known: Index) -> Dimension | None
 
 
 def redundant(found: Iterable[Stated]) -> dict[str, list[str]]:
-    """Sizes that follow from others, each with those it follows from: one that states the same, or the chain between its levels."""
+    """Sizes that follow from others, each with those it follows from: one that states the same, or the chain
+    between its levels."""
     out: dict[str, list[str]] = {}
     first: dict[Hashable, str] = {}
     ways: dict[Level, list[tuple[Level, str]]] = {}

@@ -1,4 +1,5 @@
-"""The Size sheet: all sizes of a drawing as rows, with their limits in millimeters and inches, for the screen and for a spreadsheet."""
+"""The Size sheet: all sizes of a drawing as rows, with their limits in millimeters and inches, for the screen
+and for a spreadsheet."""
 
 import math
 from collections.abc import Collection, Sequence
@@ -14,13 +15,34 @@ from drafting.errors import SizeError
 from drafting.model.model import Facts
 from drafting.sheet.frame import zone_at
 
-HEAD = ("Sheet", "Zone", "View", "Kind", "Text", "Nominal", "Unit", "Tolerance", "Lower mm", "Upper mm", "Lower in", "Upper in", "State")
-VIEW_NAMES = {"main": "Main", "projected": "Projected", "pictorial": "Pictorial", "auxiliary": "Auxiliary", "detail": "Detail", "section": "Section"}
+HEAD = (
+    "Sheet",
+    "Zone",
+    "View",
+    "Kind",
+    "Text",
+    "Nominal",
+    "Unit",
+    "Tolerance",
+    "Lower mm",
+    "Upper mm",
+    "Lower in",
+    "Upper in",
+    "State",
+)
+VIEW_NAMES = {
+    "main": "Main",
+    "projected": "Projected",
+    "pictorial": "Pictorial",
+    "auxiliary": "Auxiliary",
+    "detail": "Detail",
+    "section": "Section",
+}
 
 
 class SizeRow(BaseModel):
-    """One size. nominal, lower and upper: mm, or degrees for angles; limits None where there is none on that side. tolerance: own, general,
-    reference, basic, own words or none; lost: why it has no value."""
+    """One size. nominal, lower and upper: mm, or degrees for angles; limits None where there is none on that
+    side. tolerance: own, general, reference, basic, own words or none; lost: why it has no value."""
 
     id: str
     sheet: str
@@ -59,9 +81,22 @@ def _row(size: Dimension, context: Context, view: View, follows: bool) -> SizeRo
     x, y = size.place.at(context.scale)
     name = VIEW_NAMES[view.kind] + (f" {view.letter}" if view.letter else "")
     row = SizeRow(
-        id=size.id, sheet=sheet.id, sheet_name=sheet.name, zone=zone_at(sheet, view.position.x + x, view.position.y + y), view=name,
-        kind=registry.name(size), text="", nominal=None, unit="", tolerance="", lower=None, upper=None, lower_in=None, upper_in=None, state="",
-    )  # fmt: skip
+        id=size.id,
+        sheet=sheet.id,
+        sheet_name=sheet.name,
+        zone=zone_at(sheet, view.position.x + x, view.position.y + y),
+        view=name,
+        kind=registry.name(size),
+        text="",
+        nominal=None,
+        unit="",
+        tolerance="",
+        lower=None,
+        upper=None,
+        lower_in=None,
+        upper_in=None,
+        state="",
+    )
     try:
         value = registry.value(size, context)
         bounds = registry.bounds(size, context)
@@ -76,8 +111,24 @@ def _row(size: Dimension, context: Context, view: View, follows: bool) -> SizeRo
     state = "own words" if size.wording.own else ("follows from others" if follows else "")
     says = words_of(size.tolerance, value, context.profile, angle)
     own = _tolerance(size, bounds is not None and bounds.general)
-    more = {"text": text, "nominal": round(value * per, 6), "unit": "deg" if angle else "mm", "tolerance": own, "lower": low, "upper": high}
-    return row.model_copy(update={**more, "lower_in": inch[0], "upper_in": inch[1], "state": state, "says": says, "places": size.wording.places})
+    more = {
+        "text": text,
+        "nominal": round(value * per, 6),
+        "unit": "deg" if angle else "mm",
+        "tolerance": own,
+        "lower": low,
+        "upper": high,
+    }
+    return row.model_copy(
+        update={
+            **more,
+            "lower_in": inch[0],
+            "upper_in": inch[1],
+            "state": state,
+            "says": says,
+            "places": size.wording.places,
+        }
+    )
 
 
 def _tolerance(size: Dimension, general: bool) -> str:
@@ -89,11 +140,32 @@ def _tolerance(size: Dimension, general: bool) -> str:
     if t.form == "class":
         return f"{t.designation}/{t.mate}" if t.mate else t.designation
     if t.form != "none":
-        return {"equal": "equal", "unequal": "unequal", "limits": "limits", "min": "MIN", "max": "MAX"}[t.form]
+        return {"equal": "equal", "unequal": "unequal", "limits": "limits", "min": "MIN", "max": "MAX"}[
+            t.form
+        ]
     return "general" if general else "none"
 
 
 def table(found: Sequence[SizeRow]) -> list[list[str | float | None]]:
     """Head and rows for a spreadsheet; numbers stay numbers."""
-    return [list(HEAD), *([r.sheet_name, r.zone, r.view, r.kind, r.text, r.nominal, r.unit, r.tolerance, r.lower if r.unit == "mm" else None,
-                           r.upper if r.unit == "mm" else None, r.lower_in, r.upper_in, r.lost or r.state] for r in found)]  # fmt: skip
+    return [
+        list(HEAD),
+        *(
+            [
+                r.sheet_name,
+                r.zone,
+                r.view,
+                r.kind,
+                r.text,
+                r.nominal,
+                r.unit,
+                r.tolerance,
+                r.lower if r.unit == "mm" else None,
+                r.upper if r.unit == "mm" else None,
+                r.lower_in,
+                r.upper_in,
+                r.lost or r.state,
+            ]
+            for r in found
+        ),
+    ]

@@ -1,5 +1,5 @@
-"""The lettering of a size as one block: number, stacked tolerance, count, words above and below, frames. It is laid out once, about the middle
-of its base line, and then placed at any angle."""
+"""The lettering of a size as one block: number, stacked tolerance, count, words above and below, frames. It
+is laid out once, about the middle of its base line, and then placed at any angle."""
 
 import math
 from dataclasses import dataclass, field
@@ -16,8 +16,9 @@ LINE_KIND = "dimension"
 
 @dataclass(frozen=True)
 class Words:
-    """What a size says, in the order in which it is written. value: the nominal in the unit it is written in (degrees for angles); number:
-    it as written, with an equal tolerance; upper, lower: deviations or limits that stand above each other; own: in place of all of it."""
+    """What a size says, in the order in which it is written. value: the nominal in the unit it is written in
+    (degrees for angles); number: it as written, with an equal tolerance; upper, lower: deviations or limits
+    that stand above each other; own: in place of all of it."""
 
     value: float
     before: str = ""
@@ -35,7 +36,8 @@ class Words:
 
 @dataclass
 class Label:
-    """Pieces of lettering (left end, base line, text, height) and strokes, mm; width: of the row that stands on the line; reach: of all."""
+    """Pieces of lettering (left end, base line, text, height) and strokes, mm; width: of the row that stands
+    on the line; reach: of all."""
 
     plain: str
     width: float = 0.0
@@ -58,19 +60,37 @@ class Label:
         if len(self.pieces) == 1:
             x, y, text, height = self.pieces[0]
             middle = x + text_width(text, height) / 2
-            out: list[Element] = [Text(turned(0.0 if abs(middle) < 1e-9 else middle, y), text, height, LINE_KIND, "middle", angle)]
+            out: list[Element] = [
+                Text(
+                    turned(0.0 if abs(middle) < 1e-9 else middle, y), text, height, LINE_KIND, "middle", angle
+                )
+            ]
         else:
-            out = [Text(turned(x, y), text, height, LINE_KIND, "left", angle) for x, y, text, height in self.pieces]
-        return out + [Polyline(tuple(turned(*p) for p in points), LINE_KIND, closed) for points, closed in self.strokes]
+            out = [
+                Text(turned(x, y), text, height, LINE_KIND, "left", angle)
+                for x, y, text, height in self.pieces
+            ]
+        return out + [
+            Polyline(tuple(turned(*p) for p in points), LINE_KIND, closed) for points, closed in self.strokes
+        ]
 
 
 def label_of(
-    value: float, symbol: str, wording: Wording, tolerance: Tolerance, profile: Profile, is_angle: bool = False, over_arc: bool = False
+    value: float,
+    symbol: str,
+    wording: Wording,
+    tolerance: Tolerance,
+    profile: Profile,
+    is_angle: bool = False,
+    over_arc: bool = False,
 ) -> Label:
-    """The block of a size. value: mm, or radians for angles; symbol: Ø, R and the like. Raises SizeError for a class the size does not have."""
+    """The block of a size. value: mm, or radians for angles; symbol: Ø, R and the like. Raises SizeError for
+    a class the size does not have."""
     w, h = wording, profile.text_height
     unit = w.unit or profile.units
-    first = angle_parts(value, w, tolerance, profile) if is_angle else parts(value, w, tolerance, profile, unit)
+    first = (
+        angle_parts(value, w, tolerance, profile) if is_angle else parts(value, w, tolerance, profile, unit)
+    )
     if w.own:
         first = Parts(w.own)
     row = _Row(profile)
@@ -96,12 +116,32 @@ def label_of(
     out = Label(row.plain, row.x, row.low, row.high, row.pieces)
     shown = math.degrees(value) if is_angle else value / (INCH if unit == "in" else 1.0)
     out.words = Words(
-        shown, before, "" if w.own else symbol, first.number, first.tail, first.upper, first.lower, row.plain[written:], w.above, w.below,
-        w.basic, bool(w.own),
-    )  # fmt: skip
+        shown,
+        before,
+        "" if w.own else symbol,
+        first.number,
+        first.tail,
+        first.upper,
+        first.lower,
+        row.plain[written:],
+        w.above,
+        w.below,
+        w.basic,
+        bool(w.own),
+    )
     if over_arc:
-        out.strokes.append((tuple((number_from + (number_to - number_from) * (0.5 - 0.5 * math.cos(t)), h * 1.2 + h * 0.35 * math.sin(t))
-                                  for t in (math.pi * k / 12 for k in range(13))), False))  # fmt: skip
+        out.strokes.append(
+            (
+                tuple(
+                    (
+                        number_from + (number_to - number_from) * (0.5 - 0.5 * math.cos(t)),
+                        h * 1.2 + h * 0.35 * math.sin(t),
+                    )
+                    for t in (math.pi * k / 12 for k in range(13))
+                ),
+                False,
+            )
+        )
         out.high = max(out.high, h * 1.6)
         out.plain = "⌒" + out.plain
     if w.not_to_scale:
@@ -109,7 +149,17 @@ def label_of(
         out.low = min(out.low, -0.3 * h)
     if w.basic:
         m = 0.35 * h
-        out.strokes.append((((start - m, out.low - m), (end + m, out.low - m), (end + m, out.high + m), (start - m, out.high + m)), True))
+        out.strokes.append(
+            (
+                (
+                    (start - m, out.low - m),
+                    (end + m, out.low - m),
+                    (end + m, out.high + m),
+                    (start - m, out.high + m),
+                ),
+                True,
+            )
+        )
         _grow(out, m, start - m, end + m)
     if w.inspection:
         _grow(out, 0.0, *_oblong(out, h))
@@ -191,14 +241,17 @@ def _oblong(out: Label, h: float) -> tuple[float, float]:
     r, mid = (high - low) / 2, (high + low) / 2
     left, right = -0.2 * h, out.width + 0.2 * h
     turns = [math.pi * k / 12 for k in range(13)]
-    points = [(right + r * math.sin(t), mid - r * math.cos(t)) for t in turns] + [(left - r * math.sin(t), mid + r * math.cos(t)) for t in turns]
+    points = [(right + r * math.sin(t), mid - r * math.cos(t)) for t in turns] + [
+        (left - r * math.sin(t), mid + r * math.cos(t)) for t in turns
+    ]
     out.strokes.append((tuple(points), True))
     out.low, out.high = low, high
     return left - r, right + r
 
 
 def _around(out: Label, w: Wording, profile: Profile) -> None:
-    """Words above the row and below it; where the row stands above its line, those below stand under the line."""
+    """Words above the row and below it; where the row stands above its line, those below stand under the
+    line."""
     h = profile.text_height
     out.top, out.bottom, out.reach = out.high, out.low, out.width
     middle = out.width / 2

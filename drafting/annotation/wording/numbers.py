@@ -1,4 +1,5 @@
-"""How a number is written. Sources: ASME Y14.5 (zeros), ISO 129-1 (decimal sign); the profile holds the house's choice."""
+"""How a number is written. Sources: ASME Y14.5 (zeros), ISO 129-1 (decimal sign); the profile holds the
+house's choice."""
 
 import math
 
@@ -22,18 +23,23 @@ def _fraction(inches: float, finest: int) -> str:
     return f"{sign}{whole} {fraction}" if whole else sign + fraction
 
 
-def written(value_mm: float, profile: Profile, places: int | None = None, unit: str = "", fraction: int | None = None) -> str:
+def written(
+    value_mm: float, profile: Profile, places: int | None = None, unit: str = "", fraction: int | None = None
+) -> str:
     """A length in mm as the profile writes it, in its unit or another one.
 
-    Inches keep their decimals and drop the leading zero (.750); millimeters drop trailing zeros and keep the leading one
-    (0,5), unless places asks for a fixed number of decimals. fraction: inches in parts of one; None takes the profile's.
+    Inches keep their decimals and drop the leading zero (.750); millimeters drop trailing zeros and keep the
+    leading one (0,5), unless places asks for a fixed number of decimals. fraction: inches in parts of one;
+    None takes the profile's.
     """
     unit = unit or profile.units
     value = value_mm / INCH if unit == "in" else value_mm
     finest = profile.fraction if fraction is None else fraction
     if unit == "in" and finest and places is None:
         return _fraction(value, finest)
-    return plain(value, default_places(profile, unit) if places is None else places, profile, unit, trim=places is None)
+    return plain(
+        value, default_places(profile, unit) if places is None else places, profile, unit, trim=places is None
+    )
 
 
 def default_places(profile: Profile, unit: str) -> int:
@@ -44,7 +50,8 @@ def default_places(profile: Profile, unit: str) -> int:
 
 
 def plain(value: float, places: int, profile: Profile, unit: str, trim: bool) -> str:
-    """A number with so many decimals, zeros by the unit: inches fixed and without a leading zero, millimeters trimmed and with one."""
+    """A number with so many decimals, zeros by the unit: inches fixed and without a leading zero, millimeters
+    trimmed and with one."""
     own = unit == profile.units
     trailing = profile.trailing_zeros if own else unit == "in"
     leading = profile.leading_zero if own else unit != "in"
@@ -72,7 +79,9 @@ def angle_written(radians: float, profile: Profile, places: int | None = None, f
     text = f"{degrees:.{profile.angle_places if places is None else places}f}"
     if places is None and "." in text:
         text = text.rstrip("0").rstrip(".")
-    return ("0" if not text.strip("-0.") and places is None else text).replace(".", profile.decimal_sign) + "°"
+    return ("0" if not text.strip("-0.") and places is None else text).replace(
+        ".", profile.decimal_sign
+    ) + "°"
 
 
 def _minutes(degrees: float) -> str:
@@ -80,4 +89,6 @@ def _minutes(degrees: float) -> str:
     sign = "-" if degrees < 0 and seconds else ""
     whole, rest = divmod(seconds, 3600)
     minutes, seconds = divmod(rest, 60)
-    return f"{sign}{whole}°" + (f"{minutes}'" if minutes or seconds else "") + (f'{seconds}"' if seconds else "")
+    return (
+        f"{sign}{whole}°" + (f"{minutes}'" if minutes or seconds else "") + (f'{seconds}"' if seconds else "")
+    )

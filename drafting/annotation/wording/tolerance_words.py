@@ -1,4 +1,5 @@
-"""Tolerances as a drafter types them: ±0,1   +0,2/-0,1   24,9-25,1   H7   H7/g6   min   max, and nothing for none."""
+"""Tolerances as a drafter types them: ±0,1   +0,2/-0,1   24,9-25,1   H7   H7/g6   min   max, and nothing for
+none."""
 
 import math
 import re
@@ -17,8 +18,11 @@ _LIMITS = re.compile(rf"^({_NUMBER})\s*(?:-|–|\.\.\.|\bto\b)\s*({_NUMBER})$")
 _HELP = "Write it as ±0.1, +0.2/-0.1, 24.9-25.1, H7, H7/g6, min or max."
 
 
-def parsed(text: str, nominal: float, profile: Profile, is_angle: bool = False, before: Tolerance | None = None) -> Tolerance:
-    """The tolerance that words stand for. Numbers are in the profile's unit, or degrees. nominal: mm or radians. before: keeps how it was shown.
+def parsed(
+    text: str, nominal: float, profile: Profile, is_angle: bool = False, before: Tolerance | None = None
+) -> Tolerance:
+    """The tolerance that words stand for. Numbers are in the profile's unit, or degrees. nominal: mm or
+    radians. before: keeps how it was shown.
 
     Raises SizeError with a sentence that says what would be right."""
     words = " ".join(text.replace("°", "").split())
@@ -35,7 +39,9 @@ def parsed(text: str, nominal: float, profile: Profile, is_angle: bool = False, 
             raise SizeError("An equal tolerance is a number above zero.")
         return Tolerance(form="equal", upper=value, lower=-value, **keep)  # type: ignore[arg-type]
     if (found := _SIDES.match(words)) and (found.group(1) or found.group(3)):
-        upper, lower = (_number(found.group(n + 1)) * per * (-1 if found.group(n) == "-" else 1) for n in (1, 3))
+        upper, lower = (
+            _number(found.group(n + 1)) * per * (-1 if found.group(n) == "-" else 1) for n in (1, 3)
+        )
         if upper <= lower:
             raise SizeError("The upper deviation is written first and lies above the lower one.")
         return Tolerance(form="unequal", upper=upper, lower=lower, **keep)  # type: ignore[arg-type]
@@ -46,7 +52,9 @@ def parsed(text: str, nominal: float, profile: Profile, is_angle: bool = False, 
         return Tolerance(form="limits", upper=round(high - nominal, 9), lower=round(low - nominal, 9), **keep)  # type: ignore[arg-type]
     if re.match(r"^[A-Za-z]{1,2}\d", words):
         if is_angle:
-            raise SizeError("Tolerance classes are for lengths and diameters; an angle takes deviations in degrees.")
+            raise SizeError(
+                "Tolerance classes are for lengths and diameters; an angle takes deviations in degrees."
+            )
         return _classes(words, keep)
     raise SizeError(f"{text.strip()[:30]} is no tolerance. {_HELP}")
 
@@ -62,7 +70,9 @@ def _classes(words: str, keep: Mapping[str, object]) -> Tolerance:
     for name in names:
         fits.split(name)
     if len(names) == 2 and fits.is_hole(names[0]) == fits.is_hole(names[1]):
-        raise SizeError("A fit is one hole class, in capital letters, and one shaft class, in small ones, like H7/g6.")
+        raise SizeError(
+            "A fit is one hole class, in capital letters, and one shaft class, in small ones, like H7/g6."
+        )
     return Tolerance(form="class", designation=names[0], mate=names[1] if len(names) == 2 else "", **keep)  # type: ignore[arg-type]
 
 

@@ -1,12 +1,21 @@
 """Tolerances of sizes in numbers: the deviations a form stands for, and how the standard writes them.
 
-Sources: ASME Y14.5 (zeros and places of limits and deviations), ISO 129-1 and ISO 286-1 (class after the size), from memory.
+Sources: ASME Y14.5 (zeros and places of limits and deviations), ISO 129-1 and ISO 286-1 (class after the
+size), from memory.
 """
 
 import math
 from dataclasses import dataclass
 
-from drafting.annotation.wording.numbers import FINEST, INCH, angle_written, decimals, default_places, plain, written
+from drafting.annotation.wording.numbers import (
+    FINEST,
+    INCH,
+    angle_written,
+    decimals,
+    default_places,
+    plain,
+    written,
+)
 from drafting.document import Tolerance, Wording
 from drafting.errors import SizeError
 from drafting.standards import fits, general_tolerances
@@ -15,7 +24,8 @@ from drafting.standards.profile import Profile
 
 @dataclass(frozen=True)
 class Bounds:
-    """Deviations from the nominal, mm or radians; None where there is no bound on that side. general: not said at the size itself."""
+    """Deviations from the nominal, mm or radians; None where there is no bound on that side. general: not
+    said at the size itself."""
 
     upper: float | None
     lower: float | None
@@ -23,7 +33,8 @@ class Bounds:
 
 
 def bounds(tolerance: Tolerance, nominal: float, is_angle: bool = False) -> Bounds | None:
-    """What a size's own tolerance allows; None where it states none. Raises SizeError for a class the size does not have."""
+    """What a size's own tolerance allows; None where it states none. Raises SizeError for a class the size
+    does not have."""
     t = tolerance
     if t.form == "none":
         return None
@@ -36,7 +47,9 @@ def bounds(tolerance: Tolerance, nominal: float, is_angle: bool = False) -> Boun
     if t.form == "max":
         return Bounds(0.0, None)
     if is_angle:
-        raise SizeError("Tolerance classes are for lengths and diameters; an angle takes deviations in degrees.")
+        raise SizeError(
+            "Tolerance classes are for lengths and diameters; an angle takes deviations in degrees."
+        )
     found = fits.limits(nominal, t.designation)
     if t.mate:
         hole, shaft = (t.designation, t.mate) if fits.is_hole(t.designation) else (t.mate, t.designation)
@@ -45,10 +58,15 @@ def bounds(tolerance: Tolerance, nominal: float, is_angle: bool = False) -> Boun
 
 
 def applying(
-    tolerance: Tolerance, wording: Wording, nominal: float, profile: Profile, angle_leg: float | None = None, chamfer: bool = False
+    tolerance: Tolerance,
+    wording: Wording,
+    nominal: float,
+    profile: Profile,
+    angle_leg: float | None = None,
+    chamfer: bool = False,
 ) -> Bounds | None:
-    """The size's own bounds, else those of the general tolerances. angle_leg: of an angle, the length of its shorter leg in mm. Reference and
-    basic sizes have none."""
+    """The size's own bounds, else those of the general tolerances. angle_leg: of an angle, the length of its
+    shorter leg in mm. Reference and basic sizes have none."""
     own = bounds(tolerance, nominal, angle_leg is not None)
     if own is not None or wording.reference or wording.basic or wording.own:
         return own
@@ -62,7 +80,8 @@ def applying(
 
 @dataclass(frozen=True)
 class Parts:
-    """A value as it is written: number, then the class, then deviations (upper over lower, or one text in line), then a word."""
+    """A value as it is written: number, then the class, then deviations (upper over lower, or one text in
+    line), then a word."""
 
     number: str
     tail: str = ""
@@ -72,6 +91,7 @@ class Parts:
 
     @property
     def plain(self) -> str:
+        """In one line."""
         deviations = "/".join(v for v in (self.upper, self.lower) if v)
         if not deviations:
             return self.number + self.tail
@@ -83,7 +103,9 @@ def parts(value: float, wording: Wording, tolerance: Tolerance, profile: Profile
     """A length in mm with its tolerance. Raises SizeError."""
     t, per = tolerance, INCH if unit == "in" else 1.0
     found = bounds(t, value)
-    places, fraction = (wording.places, wording.fraction) if unit == (wording.unit or profile.units) else (None, 0)
+    places, fraction = (
+        (wording.places, wording.fraction) if unit == (wording.unit or profile.units) else (None, 0)
+    )
     if found is None:
         return Parts(written(value, profile, places, unit, fraction))
     if t.form in ("min", "max"):
@@ -120,7 +142,9 @@ def parts(value: float, wording: Wording, tolerance: Tolerance, profile: Profile
         down = ""
     if not t.stacked:
         text = "/".join(v for v in (up, down) if v)
-        return Parts(number, f"{tail} ({text})" if t.form == "class" and t.shown == "both" else f"{tail} {text}")
+        return Parts(
+            number, f"{tail} ({text})" if t.form == "class" and t.shown == "both" else f"{tail} {text}"
+        )
     return Parts(number, tail, up, down, parenthesis=t.form == "class" and t.shown == "both")
 
 
@@ -148,7 +172,14 @@ def angle_parts(value: float, wording: Wording, tolerance: Tolerance, profile: P
         return Parts("", upper=a, lower=b) if t.stacked else Parts(f"{b}–{a}")
     if t.form == "equal":
         return Parts(f"{number} ±{angle_written(upper, profile, n, form)}")
-    texts = [("0°" if abs(v) < 1e-12 else ("+" if v > 0 else "-") + angle_written(abs(v), profile, n, form)) for v in (upper, lower)]
+    texts = [
+        ("0°" if abs(v) < 1e-12 else ("+" if v > 0 else "-") + angle_written(abs(v), profile, n, form))
+        for v in (upper, lower)
+    ]
     if not t.zero:
         texts = ["" if v == "0°" else v for v in texts]
-    return Parts(number, "", texts[0], texts[1]) if t.stacked else Parts(number, " " + "/".join(v for v in texts if v))
+    return (
+        Parts(number, "", texts[0], texts[1])
+        if t.stacked
+        else Parts(number, " " + "/".join(v for v in texts if v))
+    )

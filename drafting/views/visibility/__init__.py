@@ -1,1 +1,2 @@
-"""The visibility engine: which parts of which curves are seen, from triangles, exact curves and rays. Knows no kernel."""
+"""The visibility engine: which parts of which curves are seen, from triangles, exact curves and rays. Knows
+no kernel."""

@@ -9,7 +9,8 @@ from drafting.views.visibility.part import Floats
 
 @dataclass
 class Camera:
-    """Rows right, up, toward (3, 3) and the model point at the view's origin; distance of the eye in front of it, None for parallel rays."""
+    """Rows right, up, toward (3, 3) and the model point at the view's origin; distance of the eye in front of
+    it, None for parallel rays."""
 
     matrix: Floats
     middle: Floats
@@ -21,11 +22,13 @@ class Camera:
         return out
 
     def model(self, points: Floats) -> Floats:
+        """Points of the picture (n, 3) in model space."""
         out: Floats = points @ self.matrix + self.middle
         return out
 
     def flat(self, points: Floats) -> Floats:
-        """View coordinates drawn together toward the eye, so that rays to it become parallel; straight lines stay straight."""
+        """View coordinates drawn together toward the eye, so that rays to it become parallel; straight lines
+        stay straight."""
         if self.distance is None:
             return points
         factor = self.distance / np.maximum(self.distance - points[:, 2], 1e-6 * self.distance)

@@ -1,4 +1,5 @@
-"""All curves of a view in view coordinates (x right, y up, z toward the viewer), before anything is hidden."""
+"""All curves of a view in view coordinates (x right, y up, z toward the viewer), before anything is
+hidden."""
 
 from collections.abc import Sequence
 from dataclasses import dataclass
@@ -30,9 +31,10 @@ from drafting.views.visibility.silhouettes import Silhouettes, facing, silhouett
 
 @dataclass
 class Curves:
-    """Columns, one row a curve: instance, edge (row in the part's edges, -1 for a silhouette), class, convexity, faces at either side,
-    senses, form; exact (K, 4, 3) rows C, X, Y, D; start and count of its nodes. Then nodes, one after another: points (N, 3), normals
-    at either side, how far those face the viewer, parameter, and the curve each belongs to.
+    """Columns, one row a curve: instance, edge (row in the part's edges, -1 for a silhouette), class,
+    convexity, faces at either side, senses, form; exact (K, 4, 3) rows C, X, Y, D; start and count of its
+    nodes. Then nodes, one after another: points (N, 3), normals at either side, how far those face the
+    viewer, parameter, and the curve each belongs to.
     """
 
     instance: Ints
@@ -58,7 +60,8 @@ class Curves:
     curved_b: Bools
 
     def locally_visible(self, fa: Floats, fb: Floats, curve: Ints) -> Bools:
-        """Whether the surface itself would show the curve: a ridge while one side faces the viewer, a groove only while both do."""
+        """Whether the surface itself would show the curve: a ridge while one side faces the viewer, a groove
+        only while both do."""
         most, least = np.maximum(fa, fb), np.minimum(fa, fb)
         convex, kind = self.convex[curve], self.kind[curve]
         seen = np.where(convex > 0, most > 0, (least >= 0) & (most > 0)) | (convex == 0)
@@ -67,7 +70,8 @@ class Curves:
         return out
 
     def outlines(self) -> Bools:
-        """Nodes at which a curve bounds what hides: convex silhouettes, ridges between a side seen and one turned away, free borders."""
+        """Nodes at which a curve bounds what hides: convex silhouettes, ridges between a side seen and one
+        turned away, free borders."""
         most, least = np.maximum(self.facing_a, self.facing_b), np.minimum(self.facing_a, self.facing_b)
         kind, convex = self.kind[self.owner], self.convex[self.owner]
         ridge = (kind != SMOOTH) & (convex > 0) & (most > 0) & (least <= 0)
@@ -75,8 +79,11 @@ class Curves:
         return out
 
 
-def gather(scene: Scene, camera: Camera, cache: dict[object, Silhouettes] | None = None, smooth: bool = True) -> Curves:
-    """Edges and silhouettes of every instance. cache keeps silhouettes of parts by direction; smooth: with tangent edges."""
+def gather(
+    scene: Scene, camera: Camera, cache: dict[object, Silhouettes] | None = None, smooth: bool = True
+) -> Curves:
+    """Edges and silhouettes of every instance. cache keeps silhouettes of parts by direction; smooth: with
+    tangent edges."""
     columns: list[list[Ints]] = [[] for _ in range(9)]
     exact: list[Floats] = []
     counts: list[Ints] = []
@@ -119,12 +126,32 @@ def gather(scene: Scene, camera: Camera, cache: dict[object, Silhouettes] | None
             facing_first.append(facing(a, toward))
             facing_second.append(facing(b, toward))
             parameters.append(t)
-            curved.append(np.stack([_is_curved(part.face_curved, rows[:, FACE_A]), _is_curved(part.face_curved, rows[:, FACE_B])], 1))
+            curved.append(
+                np.stack(
+                    [
+                        _is_curved(part.face_curved, rows[:, FACE_A]),
+                        _is_curved(part.face_curved, rows[:, FACE_B]),
+                    ],
+                    1,
+                )
+            )
         found = _silhouettes(part, index, rotation, origin, eye, cache)
         if len(found.face):
             one = np.ones(len(found.face), int)
             for column, values in zip(
-                columns, (one * number, -one, one * SILHOUETTE, found.convex, found.face, -one, one, 0 * one, found.form), strict=True
+                columns,
+                (
+                    one * number,
+                    -one,
+                    one * SILHOUETTE,
+                    found.convex,
+                    found.face,
+                    -one,
+                    one,
+                    0 * one,
+                    found.form,
+                ),
+                strict=True,
             ):
                 column.append(values)
             counts.append(found.count)
@@ -141,19 +168,42 @@ def gather(scene: Scene, camera: Camera, cache: dict[object, Silhouettes] | None
     flags = np.concatenate(curved) if curved else np.zeros((0, 2), bool)
     instance, edge, kind, convex, face_a, face_b, sense_a, sense_b, forms = (_joined(c, int) for c in columns)
     return Curves(
-        instance=instance, edge=edge, kind=kind, convex=convex, face_a=face_a, face_b=face_b, sense_a=sense_a, sense_b=sense_b,
-        form=forms, exact=np.concatenate(exact) if exact else np.zeros((0, 4, 3)), start=np.concatenate([[0], np.cumsum(count)])[:-1].astype(int),
-        count=count, points=_joined(points, float, 3), normals_a=_joined(first, float, 3), normals_b=_joined(second, float, 3),
-        facing_a=_joined(facing_first, float), facing_b=_joined(facing_second, float), parameter=_joined(parameters, float),
-        owner=np.repeat(np.arange(len(count)), count), curved_a=flags[:, 0], curved_b=flags[:, 1],
-    )  # fmt: skip
+        instance=instance,
+        edge=edge,
+        kind=kind,
+        convex=convex,
+        face_a=face_a,
+        face_b=face_b,
+        sense_a=sense_a,
+        sense_b=sense_b,
+        form=forms,
+        exact=np.concatenate(exact) if exact else np.zeros((0, 4, 3)),
+        start=np.concatenate([[0], np.cumsum(count)])[:-1].astype(int),
+        count=count,
+        points=_joined(points, float, 3),
+        normals_a=_joined(first, float, 3),
+        normals_b=_joined(second, float, 3),
+        facing_a=_joined(facing_first, float),
+        facing_b=_joined(facing_second, float),
+        parameter=_joined(parameters, float),
+        owner=np.repeat(np.arange(len(count)), count),
+        curved_a=flags[:, 0],
+        curved_b=flags[:, 1],
+    )
 
 
 def _append(columns: list[list[Ints]], number: int, edge_rows: Ints, rows: Ints, mirror: int) -> None:
     values = (
-        np.full(len(rows), number), edge_rows, rows[:, KIND], rows[:, CONVEX], rows[:, FACE_A], rows[:, FACE_B], rows[:, SENSE_A] * mirror,
-        rows[:, SENSE_B] * mirror, rows[:, FORM],
-    )  # fmt: skip
+        np.full(len(rows), number),
+        edge_rows,
+        rows[:, KIND],
+        rows[:, CONVEX],
+        rows[:, FACE_A],
+        rows[:, FACE_B],
+        rows[:, SENSE_A] * mirror,
+        rows[:, SENSE_B] * mirror,
+        rows[:, FORM],
+    )
     for column, value in zip(columns, values, strict=True):
         column.append(value)
 
@@ -184,7 +234,14 @@ def _is_curved(face_curved: Bools, face: Ints) -> Bools:
     return out
 
 
-def _silhouettes(part: object, index: int, rotation: Floats, origin: Floats, eye: Floats | None, cache: dict[object, Silhouettes]) -> Silhouettes:
+def _silhouettes(
+    part: object,
+    index: int,
+    rotation: Floats,
+    origin: Floats,
+    eye: Floats | None,
+    cache: dict[object, Silhouettes],
+) -> Silhouettes:
     if eye is not None:
         return silhouettes(part, None, rotation.T @ (eye - origin))  # type: ignore[arg-type]
     toward = rotation[2]

@@ -1,7 +1,8 @@
 """The engine: curves of a scene cut into pieces, each seen or hidden, with exact parameters.
 
-The way: gather curves, cut them (splits), cast rays from three places of each piece toward the viewer, and join what follows on.
-A ray starts a little inside a side of the curve that faces the viewer, so that flush and touching parts do not hide each other.
+The way: gather curves, cut them (splits), cast rays from three places of each piece toward the viewer, and
+join what follows on. A ray starts a little inside a side of the curve that faces the viewer, so that flush
+and touching parts do not hide each other.
 """
 
 from dataclasses import dataclass
@@ -18,14 +19,16 @@ from drafting.views.visibility.silhouettes import ZERO, Silhouettes
 NEAR = 4e-5
 """Nudge of a ray's start, in parts of the scene's diagonal."""
 NUDGES = (1.0, 0.25)
-"""Starts of rays off curved faces, in deflections of the triangles: the far one clears the triangles, the near one narrow gaps."""
+"""Starts of rays off curved faces, in deflections of the triangles: the far one clears the triangles, the
+near one narrow gaps."""
 SAMPLES = 3
 HALVINGS = 14
 
 
 @dataclass
 class Pieces:
-    """Joined pieces, one row each: curve, from and to as node number plus fraction and as exact parameter, whether seen, depth."""
+    """Joined pieces, one row each: curve, from and to as node number plus fraction and as exact parameter,
+    whether seen, depth."""
 
     curves: Curves
     curve: Ints
@@ -38,9 +41,14 @@ class Pieces:
 
 
 def visible_pieces(
-    scene: Scene, camera: Camera, cache: dict[object, Silhouettes] | None = None, smooth: bool = True, clear: Bools | None = None
+    scene: Scene,
+    camera: Camera,
+    cache: dict[object, Silhouettes] | None = None,
+    smooth: bool = True,
+    clear: Bools | None = None,
 ) -> Pieces:
-    """Seen and hidden pieces of all curves. Smooth (tangent) edges come only where they are seen. clear: instances that hide nothing."""
+    """Seen and hidden pieces of all curves. Smooth (tangent) edges come only where they are seen. clear:
+    instances that hide nothing."""
     c = gather(scene, camera, cache, smooth)
     if not len(c.count):
         none = np.zeros(0)
@@ -49,7 +57,10 @@ def visible_pieces(
     flat = camera.flat(c.points)
     seg = cutting.segments(c)
     seen = c.locally_visible(c.facing_a, c.facing_b, c.owner)
-    parts = [cutting.turning(c, seg), cutting.crossings(c, seg, flat, seen, scene.diagonal, near, camera.distance is None)]
+    parts = [
+        cutting.turning(c, seg),
+        cutting.crossings(c, seg, flat, seen, scene.diagonal, near, camera.distance is None),
+    ]
     if len(scene.instances) > 1:
         parts.append(cutting.piercings(scene, camera, c, seg, seen, near))
     cuts = cutting.Splits.joined(parts)
@@ -65,12 +76,17 @@ def visible_pieces(
 
 
 def rough_pieces(scene: Scene, camera: Camera, cache: dict[object, Silhouettes] | None = None) -> Pieces:
-    """What is seen, told by one ray for each short piece and joined: no crossings are sought, so ends lie within a piece of the truth."""
+    """What is seen, told by one ray for each short piece and joined: no crossings are sought, so ends lie
+    within a piece of the truth."""
     c = gather(scene, camera, cache, smooth=False)
     seg = cutting.segments(c)
     curve = c.owner[seg]
     begin, end = seg.astype(float), seg + 1.0
-    seen = _Judge(scene, camera, c, NEAR * scene.diagonal).seen((begin + end) / 2, curve) if len(seg) else np.zeros(0, bool)
+    seen = (
+        _Judge(scene, camera, c, NEAR * scene.diagonal).seen((begin + end) / 2, curve)
+        if len(seg)
+        else np.zeros(0, bool)
+    )
     begin, end, curve, seg = begin[seen], end[seen], curve[seen], seg[seen]
     if not len(seg):
         none = np.zeros(0)
@@ -79,10 +95,14 @@ def rough_pieces(scene: Scene, camera: Camera, cache: dict[object, Silhouettes] 
     head = np.flatnonzero(new)
     tail = np.concatenate([head[1:], [len(curve)]]) - 1
     first, last = c.parameter[seg[head]], c.parameter[seg[tail] + 1]
-    return Pieces(c, curve[head], begin[head], end[tail], first, last, np.ones(len(head), bool), c.points[seg[head], 2])
+    return Pieces(
+        c, curve[head], begin[head], end[tail], first, last, np.ones(len(head), bool), c.points[seg[head], 2]
+    )
 
 
-def _pieces(c: Curves, flat: Floats, cuts: cutting.Splits, shortest: float) -> tuple[Ints, Floats, Floats, Floats, Floats]:
+def _pieces(
+    c: Curves, flat: Floats, cuts: cutting.Splits, shortest: float
+) -> tuple[Ints, Floats, Floats, Floats, Floats]:
     """Curves cut at all cuts; cuts nearer to each other than `shortest` mm as drawn count once."""
     count = len(c.count)
     ends = c.start + c.count - 1
@@ -112,7 +132,9 @@ def _pieces(c: Curves, flat: Floats, cuts: cutting.Splits, shortest: float) -> t
 class _Judge:
     """Tells for places on curves whether they are seen."""
 
-    def __init__(self, scene: Scene, camera: Camera, c: Curves, near: float, clear: Bools | None = None) -> None:
+    def __init__(
+        self, scene: Scene, camera: Camera, c: Curves, near: float, clear: Bools | None = None
+    ) -> None:
         self.scene, self.camera, self.c, self.near = scene, camera, c, near
         self.rays = scene.rays
         self.toward = camera.matrix[2]
@@ -134,7 +156,13 @@ class _Judge:
             out: Floats = values[node] * (1 - weight) + values[node + 1] * weight
             return out
 
-        points, na, nb, fa, fb = at(c.points), at(c.normals_a), at(c.normals_b), at(c.facing_a), at(c.facing_b)
+        points, na, nb, fa, fb = (
+            at(c.points),
+            at(c.normals_a),
+            at(c.normals_b),
+            at(c.facing_a),
+            at(c.facing_b),
+        )
         fa[np.abs(fa) < ZERO] = 0.0
         fb[np.abs(fb) < ZERO] = 0.0
         tangent = c.points[node + 1] - c.points[node]
@@ -148,9 +176,20 @@ class _Judge:
         return out
 
     def _ask(
-        self, out: Bools, ask: Ints, reach: float, curve: Ints, points: Floats, na: Floats, nb: Floats, fa: Floats, fb: Floats, tangent: Floats
+        self,
+        out: Bools,
+        ask: Ints,
+        reach: float,
+        curve: Ints,
+        points: Floats,
+        na: Floats,
+        nb: Floats,
+        fa: Floats,
+        fb: Floats,
+        tangent: Floats,
     ) -> None:
-        """Cast one ray for each side of the curves that faces the viewer, started `reach` deflections away, and note what is free."""
+        """Cast one ray for each side of the curves that faces the viewer, started `reach` deflections away,
+        and note what is free."""
         c, near = self.c, self.near
         outline = c.kind[curve[ask]] == SILHOUETTE
         linear = self.scene.linear[c.instance[curve]] * reach
@@ -158,14 +197,22 @@ class _Judge:
         m = ask[outline]
         origins, index = [points[m] + na[m] * (1.5 * linear[m])[:, None] + eye], [m]
         edges = ask[~outline]
-        for n, f, face, sense, curved in ((na, fa, c.face_a, c.sense_a, c.curved_a), (nb, fb, c.face_b, c.sense_b, c.curved_b)):
+        for n, f, face, sense, curved in (
+            (na, fa, c.face_a, c.sense_a, c.curved_a),
+            (nb, fb, c.face_b, c.sense_b, c.curved_b),
+        ):
             m = edges[(face[curve[edges]] >= 0) & (f[edges] > 0)]
             into = cross(n[m], tangent[m] * sense[curve[m]][:, None])
             nudge = np.where(curved[curve[m]], linear[m], 2 * near)[:, None]
             origins.append(points[m] + nudge * (into + n[m]))
             index.append(m)
         # a groove beside a curved face: out between both sides, clear of triangles that lean over it
-        m = edges[(c.convex[curve[edges]] < 0) & (c.curved_a | c.curved_b)[curve[edges]] & (fa[edges] > 0) & (fb[edges] > 0)]
+        m = edges[
+            (c.convex[curve[edges]] < 0)
+            & (c.curved_a | c.curved_b)[curve[edges]]
+            & (fa[edges] > 0)
+            & (fb[edges] > 0)
+        ]
         origins.append(points[m] + (2 * linear[m])[:, None] * (na[m] + nb[m]))
         index.append(m)
         free = edges[(c.convex[curve[edges]] == 0) & (fa[edges] <= 0) & (fb[edges] <= 0)]
@@ -179,7 +226,8 @@ class _Judge:
 def _judged(
     c: Curves, judge: _Judge, curve: Ints, begin: Floats, end: Floats, first: Floats, last: Floats
 ) -> tuple[Ints, Floats, Floats, Floats, Floats, Bools]:
-    """Visibility of each piece from three places; pieces whose places disagree are cut between them by halving; equals are joined."""
+    """Visibility of each piece from three places; pieces whose places disagree are cut between them by
+    halving; equals are joined."""
     part = (np.arange(SAMPLES) + 0.5) / SAMPLES
     places = begin[:, None] + (end - begin)[:, None] * part
     verdict = judge.seen(places.ravel(), np.repeat(curve, SAMPLES)).reshape(-1, SAMPLES)
@@ -201,7 +249,12 @@ def _judged(
         state = np.concatenate([verdict[:, 0], ~before])
         state[: len(curve)] = np.where(verdict.any(1) & ~verdict.all(1), verdict[:, 0], visible)
         order = np.lexsort((all_begin, curve[source]))
-        source, new_begin, new_first, visible = source[order], all_begin[order], all_first[order], state[order]
+        source, new_begin, new_first, visible = (
+            source[order],
+            all_begin[order],
+            all_first[order],
+            state[order],
+        )
         following = np.concatenate([(source[1:] == source[:-1]), [False]])
         end = np.where(following, np.concatenate([new_begin[1:], [0.0]]), end[source])
         last = np.where(following, np.concatenate([new_first[1:], [0.0]]), last[source])

@@ -1,4 +1,5 @@
-"""What the engine knows of one distinct part, independent of any view: arrays only, so that it can be kept and sent as bytes."""
+"""What the engine knows of one distinct part, independent of any view: arrays only, so that it can be kept
+and sent as bytes."""
 
 import io
 from dataclasses import dataclass, fields
@@ -40,12 +41,13 @@ CLASSES = ["sharp", "smooth", "silhouette", "cut", "thread", "break", "step"]
 class FacetedPart:
     """A part in its own frame, mm.
 
-    nodes, normals (n, 3) and triangles (m, 3), turned outward; no node is shared by two faces.
-    edges (k, 10): index in the part's list of edges, class (as CLASSES), convexity (1, -1, 0 for a free border), the faces at
-    either side (-1 for none), the sense in which each face runs along the edge, form, number of nodes, number of table points.
-    edge_form (k, 4, 3): rows C, X, Y, D of C + X cos t + Y sin t + D t; a line's t runs from 0 to 1, a free curve has a table instead.
-    edge_nodes, edge_normals_a, edge_normals_b (N, 3), edge_parameters (N,): all polylines one after another.
-    face_...: one row a face; face_angle is a cone's half angle, face_minor a torus's tube radius.
+    nodes, normals (n, 3) and triangles (m, 3), turned outward; no node is shared by two faces. edges (k, 10):
+    index in the part's list of edges, class (as CLASSES), convexity (1, -1, 0 for a free border), the faces
+    at either side (-1 for none), the sense in which each face runs along the edge, form, number of nodes,
+    number of table points. edge_form (k, 4, 3): rows C, X, Y, D of C + X cos t + Y sin t + D t; a line's t
+    runs from 0 to 1, a free curve has a table instead. edge_nodes, edge_normals_a, edge_normals_b (N, 3),
+    edge_parameters (N,): all polylines one after another. face_...: one row a face; face_angle is a cone's
+    half angle, face_minor a torus's tube radius.
     """
 
     linear: Array
@@ -70,11 +72,13 @@ class FacetedPart:
     edge_tables: Array
 
     def to_bytes(self) -> bytes:
+        """All arrays as one file."""
         buffer = io.BytesIO()
         np.savez(buffer, **{f.name: getattr(self, f.name) for f in fields(self)})
         return buffer.getvalue()
 
     @staticmethod
     def from_bytes(data: bytes) -> "FacetedPart":
+        """The part of such a file."""
         with np.load(io.BytesIO(data), allow_pickle=False) as file:
             return FacetedPart(**{f.name: file[f.name] for f in fields(FacetedPart)})

@@ -18,7 +18,9 @@ class Rays:
         self._tree = rtcore_scene.EmbreeScene(robust=True)
         self.empty = not len(triangles)
         if not self.empty:
-            self._mesh = TriangleMesh(self._tree, (nodes - self.center).astype(np.float32), triangles.astype(np.int32))
+            self._mesh = TriangleMesh(
+                self._tree, (nodes - self.center).astype(np.float32), triangles.astype(np.int32)
+            )
 
     def blocked(self, origins: Floats, direction: Floats) -> Bools:
         """Whether a triangle lies on each ray. origins (n, 3), direction (3,)."""
@@ -30,7 +32,8 @@ class Rays:
         return hit
 
     def first(self, origins: Floats, directions: Floats) -> tuple[Floats, Ints]:
-        """Distance and triangle of the first hit of each ray; triangle -1 for none. directions (3,) or (n, 3)."""
+        """Distance and triangle of the first hit of each ray; triangle -1 for none. directions (3,) or (n,
+        3)."""
         if self.empty or not len(origins):
             return np.full(len(origins), np.inf), np.full(len(origins), -1)
         o = np.ascontiguousarray(origins - self.center, np.float32)
@@ -41,7 +44,8 @@ class Rays:
 
 
 class ViewRays:
-    """Rays given in view coordinates, as a camera draws them together: through the scene's own tree where they are parallel."""
+    """Rays given in view coordinates, as a camera draws them together: through the scene's own tree where
+    they are parallel."""
 
     def __init__(self, scene: "Scene", camera: Camera) -> None:
         self.nodes = camera.flat(camera.view(scene.nodes))
@@ -54,9 +58,12 @@ class ViewRays:
         return self._camera.model(origins), np.asarray(directions @ self._camera.matrix)
 
     def blocked(self, origins: Floats, direction: Floats) -> Bools:
+        """Whether rays from origins (n, 3) along one direction meet anything: (n,)."""
         return self._rays.blocked(*self._turned(origins, direction))
 
     def first(self, origins: Floats, directions: Floats) -> tuple[Floats, Ints]:
+        """How far rays go until they meet something, mm (inf where they do not), and the triangle they meet:
+        (n,) each."""
         return self._rays.first(*self._turned(origins, directions))
 
 

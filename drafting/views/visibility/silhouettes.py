@@ -1,29 +1,46 @@
-"""Where a curved surface turns away from the viewer: the zero set of normal times direction, marched over the triangles.
+"""Where a curved surface turns away from the viewer: the zero set of normal times direction, marched over the
+triangles.
 
-Points found between nodes are moved onto the exact curve: straight on cylinders and cones, a great circle on a sphere, by Newton's
-method on a torus, by a cubic through both nodes and normals on a free surface. All chains of a part are handled at once, as arrays.
+Points found between nodes are moved onto the exact curve: straight on cylinders and cones, a great circle on
+a sphere, by Newton's method on a torus, by a cubic through both nodes and normals on a free surface. All
+chains of a part are handled at once, as arrays.
 """
 
 from dataclasses import dataclass
 
 import numpy as np
 
-from drafting.views.visibility.part import CONE, CYLINDER, LINE, POLYLINE, SPHERE, TORUS, Bools, FacetedPart, Floats, Ints, cross
+from drafting.views.visibility.part import (
+    CONE,
+    CYLINDER,
+    LINE,
+    POLYLINE,
+    SPHERE,
+    TORUS,
+    Bools,
+    FacetedPart,
+    Floats,
+    Ints,
+    cross,
+)
 from drafting.views.visibility.surfaces import curves_away, onto_surface
 
 CONIC = 2
 ZERO = 2e-5
-"""Normal times direction below this counts as edge-on: settles seams that lie on a silhouette, and faces seen edge-on."""
+"""Normal times direction below this counts as edge-on: settles seams that lie on a silhouette, and faces seen
+edge-on."""
 SAME = 1e-7
 """Marched points nearer than this, mm, are one."""
 
 
 @dataclass
 class Silhouettes:
-    """The chains of a part in its own frame: columns with one row a chain, then nodes one chain after another.
+    """The chains of a part in its own frame: columns with one row a chain, then nodes one chain after
+    another.
 
-    convex: 1 where the surface curves away from the viewer, -1 where it is hollow (always hidden). form: LINE, CONIC or POLYLINE;
-    exact (K, 4, 3) as FacetedPart.edge_form; points and normals (N, 3); parameters (N,) on the exact form.
+    convex: 1 where the surface curves away from the viewer, -1 where it is hollow (always hidden). form:
+    LINE, CONIC or POLYLINE; exact (K, 4, 3) as FacetedPart.edge_form; points and normals (N, 3); parameters
+    (N,) on the exact form.
     """
 
     face: Ints
@@ -37,6 +54,7 @@ class Silhouettes:
 
     @staticmethod
     def none() -> "Silhouettes":
+        """No outline at all."""
         no, nothing = np.zeros(0, int), np.zeros((0, 3))
         return Silhouettes(no, no, no, np.zeros((0, 4, 3)), no, nothing, nothing, np.zeros(0))
 
@@ -49,7 +67,8 @@ def facing(normals: Floats, toward: Floats) -> Floats:
 
 
 def silhouettes(part: FacetedPart, toward: Floats | None, eye: Floats | None = None) -> Silhouettes:
-    """All silhouettes of a part for a unit direction toward the viewer, or for an eye point (both in the part's frame)."""
+    """All silhouettes of a part for a unit direction toward the viewer, or for an eye point (both in the
+    part's frame)."""
     curved = part.face_curved[part.triangle_face]
     triangles, faces = part.triangles[curved], part.triangle_face[curved]
     if not len(triangles):
@@ -91,7 +110,8 @@ def silhouettes(part: FacetedPart, toward: Floats | None, eye: Floats | None = N
 
 @dataclass
 class _Chains:
-    """Chains as rows of points: id of the marched point, place, normal, chain; face and sign one a chain; ends lie next to each other."""
+    """Chains as rows of points: id of the marched point, place, normal, chain; face and sign one a chain;
+    ends lie next to each other."""
 
     ids: Ints
     points: Floats
@@ -101,7 +121,9 @@ class _Chains:
     sign: Ints
 
     @staticmethod
-    def of(part: FacetedPart, ids: Ints, start: Ints, points: Floats, normals: Floats, face: Ints, sign: Ints) -> "_Chains":
+    def of(
+        part: FacetedPart, ids: Ints, start: Ints, points: Floats, normals: Floats, face: Ints, sign: Ints
+    ) -> "_Chains":
         """Without repeated points; cut at the apex of a cone, where both of its outlines meet."""
         chain = np.repeat(np.arange(len(face)), np.diff(start))
         p = points[ids]
@@ -129,7 +151,14 @@ class _Chains:
         enough = np.bincount(chain, minlength=len(self.face)) > 1
         rows = np.flatnonzero(keep)[enough[chain]]
         number = np.cumsum(enough) - 1
-        return _Chains(self.ids[rows], self.points[rows], self.normals[rows], number[self.chain[rows]], self.face[enough], self.sign[enough])
+        return _Chains(
+            self.ids[rows],
+            self.points[rows],
+            self.normals[rows],
+            number[self.chain[rows]],
+            self.face[enough],
+            self.sign[enough],
+        )
 
     def bounds(self) -> tuple[Ints, Ints]:
         """First rows of all chains, and the rows after their last ones."""
@@ -157,7 +186,8 @@ def _unwrapped(t: Floats, chain: Ints) -> Floats:
 
 
 def _formed(part: FacetedPart, c: _Chains, toward: Floats | None) -> Silhouettes:
-    """Lines on cylinders and cones (their two ends are enough), great circles on spheres, polylines on the rest."""
+    """Lines on cylinders and cones (their two ends are enough), great circles on spheres, polylines on the
+    rest."""
     c = c.taken(np.ones(len(c.ids), bool))
     if not len(c.face):
         return Silhouettes.none()
@@ -177,7 +207,9 @@ def _formed(part: FacetedPart, c: _Chains, toward: Floats | None) -> Silhouettes
     exact[s, 0], exact[s, 3] = c.points[head[s]], c.points[end[s] - 1] - c.points[head[s]]
     origin, axis = part.face_origin[c.face[s]], part.face_axis[c.face[s]]
     away = [np.linalg.norm(cross(c.points[i] - origin, axis), axis=1) for i in (head[s], end[s] - 1)]
-    normal = np.where((away[1] > away[0])[:, None], c.normals[end[s] - 1], c.normals[head[s]])  # one all along; unknown at an apex
+    normal = np.where(
+        (away[1] > away[0])[:, None], c.normals[end[s] - 1], c.normals[head[s]]
+    )  # one all along; unknown at an apex
     normals = c.normals.copy()
     normals[head[s]] = normals[end[s] - 1] = normal
     balls = np.flatnonzero(kind == SPHERE)
@@ -199,9 +231,11 @@ FLAT, TUBE = 2, 3
 
 
 def _ring_codes(part: FacetedPart, points: Floats, face: Ints, toward: Floats) -> Ints:
-    """Which circle each marched point lies on where a torus is seen along its axis or square to it: 0 for none.
+    """Which circle each marched point lies on where a torus is seen along its axis or square to it: 0 for
+    none.
 
-    Along the axis 1 outer and -1 inner ring; square to it FLAT and -FLAT the flat circles, TUBE and -TUBE those of the tube.
+    Along the axis 1 outer and -1 inner ring; square to it FLAT and -FLAT the flat circles, TUBE and -TUBE
+    those of the tube.
     """
     circle = np.zeros(len(points), int)
     lean = np.abs(part.face_axis @ toward)
@@ -238,7 +272,8 @@ def _with_rings(part: FacetedPart, c: _Chains, ring: Ints, inner: Bools, toward:
 
 
 def _rings(part: FacetedPart, c: _Chains, code: Ints, inner: Bools, toward: Floats) -> Silhouettes:
-    """Chains on circles, cut where they pass from one circle to another; both then reach to the place where the circles meet."""
+    """Chains on circles, cut where they pass from one circle to another; both then reach to the place where
+    the circles meet."""
     new = np.concatenate([[True], (c.chain[1:] != c.chain[:-1]) | (code[1:] != code[:-1])])
     head = np.flatnonzero(new)
     tail = np.concatenate([head[1:], [len(new)]]) - 1
@@ -256,7 +291,9 @@ def _rings(part: FacetedPart, c: _Chains, code: Ints, inner: Bools, toward: Floa
         away = here - center
         joint = center + side * big * _way(away, side) + axis * small * _way(away, axis)
         gap, pitch = np.linalg.norm(joint - here, axis=1), np.linalg.norm(here - c.points[other], axis=1)
-        m = (np.abs(code) >= FLAT) & np.where(outside, inner[c.ids[near]], (neighbor != np.abs(code)) & (gap <= 3 * pitch))
+        m = (np.abs(code) >= FLAT) & np.where(
+            outside, inner[c.ids[near]], (neighbor != np.abs(code)) & (gap <= 3 * pitch)
+        )
         keys.append(near[m] + 0.3 * step)
         points.append(joint[m])
         normals.append(c.normals[near[m]])
@@ -274,9 +311,13 @@ def _way(away: Floats, direction: Floats) -> Floats:
     return out
 
 
-def _arcs(c: _Chains, code: Ints, axis: Floats, center: Floats, side: Floats, big: Floats, small: Floats) -> Silhouettes:
+def _arcs(
+    c: _Chains, code: Ints, axis: Floats, center: Floats, side: Floats, big: Floats, small: Floats
+) -> Silhouettes:
     way, kind = np.sign(code)[:, None], np.abs(code)[:, None]
-    middle = center + np.where(kind == TUBE, side * big * way, np.where(kind == FLAT, axis * small * way, 0.0))
+    middle = center + np.where(
+        kind == TUBE, side * big * way, np.where(kind == FLAT, axis * small * way, 0.0)
+    )
     radius = np.where(kind == TUBE, small, np.where(kind == FLAT, big, big + small * way))
     x = cross(axis, np.where(np.abs(axis[:, :1]) < 0.9, [[1.0, 0.0, 0.0]], [[0.0, 1.0, 0.0]]))
     x /= np.linalg.norm(x, axis=1)[:, None]
@@ -301,19 +342,25 @@ def _arcs(c: _Chains, code: Ints, axis: Floats, center: Floats, side: Floats, bi
 
 
 def _merged(a: Silhouettes, b: Silhouettes) -> Silhouettes:
-    return Silhouettes(*(np.concatenate([getattr(a, name), getattr(b, name)]) for name in Silhouettes.__dataclass_fields__))
+    return Silhouettes(
+        *(np.concatenate([getattr(a, name), getattr(b, name)]) for name in Silhouettes.__dataclass_fields__)
+    )
 
 
 def _chains(where: Ints, faces: Ints, convex: Bools) -> tuple[Ints, Ints, Ints]:
     """Triangles linked end to end where they share a point, face and convexity.
 
-    where (2n,): points at the first and second ends of n triangles. Gives point ids, where each chain starts in them (one more than
-    chains) and a triangle of each chain.
+    where (2n,): points at the first and second ends of n triangles. Gives point ids, where each chain starts
+    in them (one more than chains) and a triangle of each chain.
     """
     n = len(faces)
     order = np.argsort(where, kind="stable")
     triangle = order % n
-    same = (where[order[1:]] == where[order[:-1]]) & (convex[triangle[1:]] == convex[triangle[:-1]]) & (faces[triangle[1:]] == faces[triangle[:-1]])
+    same = (
+        (where[order[1:]] == where[order[:-1]])
+        & (convex[triangle[1:]] == convex[triangle[:-1]])
+        & (faces[triangle[1:]] == faces[triangle[:-1]])
+    )
     linked = np.full(2 * n, -1)
     linked[order[:-1][same]] = order[1:][same]
     linked[order[1:][same]] = order[:-1][same]
@@ -342,10 +389,15 @@ def _chains(where: Ints, faces: Ints, convex: Bools) -> tuple[Ints, Ints, Ints]:
 
 
 def _grows_toward(nodes: Floats, f: Floats, a: Ints, b: Ints, c: Ints, toward: Floats | None) -> Bools:
-    """Whether normal times direction grows toward the viewer on each triangle: then a free surface is convex there."""
+    """Whether normal times direction grows toward the viewer on each triangle: then a free surface is convex
+    there."""
     pa, pb, pc = nodes[a], nodes[b], nodes[c]
     normal = cross(pb - pa, pc - pa)
-    gradient = f[a][:, None] * cross(normal, pc - pb) + f[b][:, None] * cross(normal, pa - pc) + f[c][:, None] * cross(normal, pb - pa)
+    gradient = (
+        f[a][:, None] * cross(normal, pc - pb)
+        + f[b][:, None] * cross(normal, pa - pc)
+        + f[c][:, None] * cross(normal, pb - pa)
+    )
     grows: Bools = (gradient * np.asarray(toward)).sum(1) > 0
     return grows
 
@@ -356,8 +408,12 @@ def _between(part: FacetedPart, i: Ints, j: Ints, w: Floats) -> tuple[Floats, Fl
     k = w[:, None]
     d = q - p
     tp, tq = d - (d * n).sum(1)[:, None] * n, d - (d * m).sum(1)[:, None] * m
-    points = (1 + 2 * k) * (1 - k) ** 2 * p + k * (1 - k) ** 2 * tp + k**2 * (3 - 2 * k) * q - k**2 * (1 - k) * tq
+    points = (
+        (1 + 2 * k) * (1 - k) ** 2 * p + k * (1 - k) ** 2 * tp + k**2 * (3 - 2 * k) * q - k**2 * (1 - k) * tq
+    )
     straight = np.isin(part.face_kind[part.node_face[i]], (CYLINDER, CONE))
-    points[straight] = (p + k * d)[straight]  # keeps the height along the axis, so that outlines end on square rims
+    points[straight] = (p + k * d)[
+        straight
+    ]  # keeps the height along the axis, so that outlines end on square rims
     normals = n * (1 - k) + m * k
     return points, normals / np.maximum(np.linalg.norm(normals, axis=1)[:, None], 1e-12)

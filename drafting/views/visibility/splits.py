@@ -1,7 +1,8 @@
 """Where curves are to be cut so that each piece is wholly seen or wholly hidden.
 
-Crossings with outlines in front, found with a tree over short pieces and then made exact on both curves; places where a curve runs
-into another part's face, found by rays along it; places where a surface beside a curve turns away.
+Crossings with outlines in front, found with a tree over short pieces and then made exact on both curves;
+places where a curve runs into another part's face, found by rays along it; places where a surface beside a
+curve turns away.
 """
 
 from collections.abc import Iterator
@@ -15,7 +16,8 @@ from drafting.views.visibility.part import POLYLINE, SILHOUETTE, Bools, Floats, 
 from drafting.views.visibility.scene import Scene
 
 CROSS = 1e-6
-"""Reach of a crossing beyond the ends of two pieces, in parts of the scene's diagonal: curves that merely meet are cut too."""
+"""Reach of a crossing beyond the ends of two pieces, in parts of the scene's diagonal: curves that merely
+meet are cut too."""
 
 PORTION = 1_000_000
 """Pairs of pieces looked at at once."""
@@ -23,7 +25,8 @@ PORTION = 1_000_000
 
 @dataclass
 class Splits:
-    """Cuts: node before it (global), fraction to the next node, and the exact parameter (nan where only the polyline is known)."""
+    """Cuts: node before it (global), fraction to the next node, and the exact parameter (nan where only the
+    polyline is known)."""
 
     node: Ints
     fraction: Floats
@@ -31,8 +34,11 @@ class Splits:
 
     @staticmethod
     def joined(parts: list["Splits"]) -> "Splits":
+        """Several as one, in order."""
         return Splits(
-            np.concatenate([p.node for p in parts]), np.concatenate([p.fraction for p in parts]), np.concatenate([p.parameter for p in parts])
+            np.concatenate([p.node for p in parts]),
+            np.concatenate([p.fraction for p in parts]),
+            np.concatenate([p.parameter for p in parts]),
         )
 
 
@@ -54,8 +60,11 @@ def turning(c: Curves, seg: Ints) -> Splits:
     return Splits(node, fraction, np.full(len(node), np.nan))
 
 
-def crossings(c: Curves, seg: Ints, flat: Floats, seen: Bools, diagonal: float, near: float, exact: bool) -> Splits:
-    """Cuts of pieces in `seen` (a flag a node) by outlines at least as near to the viewer. flat (N, 3): nodes as drawn; near: depth slack, mm."""
+def crossings(
+    c: Curves, seg: Ints, flat: Floats, seen: Bools, diagonal: float, near: float, exact: bool
+) -> Splits:
+    """Cuts of pieces in `seen` (a flag a node) by outlines at least as near to the viewer. flat (N, 3): nodes
+    as drawn; near: depth slack, mm."""
     outline = c.outlines()
     ia = seg[seen[seg] | seen[seg + 1]]
     ib = seg[outline[seg] | outline[seg + 1]]
@@ -75,13 +84,19 @@ def crossings(c: Curves, seg: Ints, flat: Floats, seen: Bools, diagonal: float, 
 
 
 class _Meeting:
-    """Tells of pairs of pieces which cross, coordinate by coordinate: what does not cross falls out early, and most does not."""
+    """Tells of pairs of pieces which cross, coordinate by coordinate: what does not cross falls out early,
+    and most does not."""
 
-    def __init__(self, ia: Ints, ib: Ints, a0: Floats, a1: Floats, b0: Floats, b1: Floats, reach: float, near: float) -> None:
+    def __init__(
+        self, ia: Ints, ib: Ints, a0: Floats, a1: Floats, b0: Floats, b1: Floats, reach: float, near: float
+    ) -> None:
         self.ia, self.ib, self.reach, self.near = ia, ib, reach, near
         self.p, self.q = np.ascontiguousarray(a0.T), np.ascontiguousarray(b0.T)
         self.r, self.u = np.ascontiguousarray((a1 - a0).T), np.ascontiguousarray((b1 - b0).T)
-        self.la, self.lb = np.maximum(np.hypot(*self.r[:2]), 1e-300), np.maximum(np.hypot(*self.u[:2]), 1e-300)
+        self.la, self.lb = (
+            np.maximum(np.hypot(*self.r[:2]), 1e-300),
+            np.maximum(np.hypot(*self.u[:2]), 1e-300),
+        )
 
     def crossed(self, qa: Ints, qb: Ints) -> tuple[Ints, Ints, Floats, Floats]:
         """Of pairs those that cross with the second in front, and where, as fractions of both."""
@@ -101,9 +116,12 @@ class _Meeting:
         return qa[m], qb[m], t[m], s[m]
 
 
-def near_pairs(a0: Floats, a1: Floats, b0: Floats, b1: Floats, reach: float, near: float) -> Iterator[tuple[Ints, Ints]]:
-    """Pairs of pieces (n, 3) and (m, 3) that come near each other in the plane, the second not wholly behind the first: all that cross or meet
-    within `reach` mm, some that do not, and some more than once. In portions that fit the memory.
+def near_pairs(
+    a0: Floats, a1: Floats, b0: Floats, b1: Floats, reach: float, near: float
+) -> Iterator[tuple[Ints, Ints]]:
+    """Pairs of pieces (n, 3) and (m, 3) that come near each other in the plane, the second not wholly behind
+    the first: all that cross or meet within `reach` mm, some that do not, and some more than once. In
+    portions that fit the memory.
 
     A grid of squares about as wide as a piece is long; long pieces are followed from square to square.
     """
@@ -121,7 +139,9 @@ def near_pairs(a0: Floats, a1: Floats, b0: Floats, b1: Floats, reach: float, nea
     # in one number square and depth, so that of each square only what is not behind is taken
     depth = np.concatenate([back_a, front_b])
     deep, high = float(depth.min()), max(float(np.ptp(depth)), 1e-12) * 1.001
-    place_b, place_a = (key + (1 - (z - deep) / high) * 0.999 for key, z in ((key_b, front_b[of_b]), (key_a, back_a[of_a])))
+    place_b, place_a = (
+        key + (1 - (z - deep) / high) * 0.999 for key, z in ((key_b, front_b[of_b]), (key_a, back_a[of_a]))
+    )
     last = np.searchsorted(place_b, place_a + 1e-9, side="right")
     count = np.maximum(last - first, 0)
     total = np.cumsum(count)
@@ -154,7 +174,8 @@ def _squares(p: Floats, q: Floats, cell: float, wide: int, reach: float) -> tupl
 
 
 def _refined(c: Curves, na: Ints, fa: Floats, nb: Ints, fb: Floats) -> Floats:
-    """Exact parameter on the first curve of crossings known on the polylines: Newton's method on both curves in the plane of the view."""
+    """Exact parameter on the first curve of crossings known on the polylines: Newton's method on both curves
+    in the plane of the view."""
     ta, ea, exact_a = _curve_at(c, na, fa)
     tb, eb, _ = _curve_at(c, nb, fb)
     start = ta.copy()
@@ -175,7 +196,8 @@ def _refined(c: Curves, na: Ints, fa: Floats, nb: Ints, fb: Floats) -> Floats:
 
 
 def _curve_at(c: Curves, node: Ints, fraction: Floats) -> tuple[Floats, Floats, Bools]:
-    """Parameter and exact form (2D) of the curve at a place; a free curve counts as its chord with parameters from node to node."""
+    """Parameter and exact form (2D) of the curve at a place; a free curve counts as its chord with parameters
+    from node to node."""
     curve = c.owner[node]
     form = c.exact[curve][:, :, :2].copy()
     free = c.form[curve] == POLYLINE
@@ -192,11 +214,14 @@ def _curve_at(c: Curves, node: Ints, fraction: Floats) -> tuple[Floats, Floats, 
 
 def _eval(form: Floats, t: Floats) -> tuple[Floats, Floats]:
     cos, sin = np.cos(t)[:, None], np.sin(t)[:, None]
-    return form[:, 0] + form[:, 1] * cos + form[:, 2] * sin + form[:, 3] * t[:, None], form[:, 2] * cos - form[:, 1] * sin + form[:, 3]
+    return form[:, 0] + form[:, 1] * cos + form[:, 2] * sin + form[:, 3] * t[:, None], form[
+        :, 2
+    ] * cos - form[:, 1] * sin + form[:, 3]
 
 
 def piercings(scene: Scene, camera: Camera, c: Curves, seg: Ints, seen: Bools, near: float) -> Splits:
-    """Cuts where a curve runs through a face of another part (press fits, overlaps): rays cast along the curve itself."""
+    """Cuts where a curve runs through a face of another part (press fits, overlaps): rays cast along the
+    curve itself."""
     crowded = scene.crowded(near)
     cand = seg[(seen[seg] | seen[seg + 1])]
     cand = cand[crowded[c.instance[c.owner[cand]]]]
@@ -211,11 +236,16 @@ def piercings(scene: Scene, camera: Camera, c: Curves, seg: Ints, seen: Bools, n
     at, active = np.zeros(len(cand)), np.arange(len(cand))
     nodes, fractions = [], []
     for _ in range(60):
-        distance, triangle = scene.rays.first(origin[active] + along[active] * at[active][:, None], along[active])
+        distance, triangle = scene.rays.first(
+            origin[active] + along[active] * at[active][:, None], along[active]
+        )
         hit = (triangle >= 0) & (at[active] + distance < length[active])
         active = active[hit]
         at[active] += distance[hit]
-        other = np.searchsorted(scene.triangle_offsets, triangle[hit], side="right") - 1 != c.instance[c.owner[cand[active]]]
+        other = (
+            np.searchsorted(scene.triangle_offsets, triangle[hit], side="right") - 1
+            != c.instance[c.owner[cand[active]]]
+        )
         nodes.append(cand[active[other]])
         fractions.append(at[active[other]] / length[active[other]])
         at[active] += near

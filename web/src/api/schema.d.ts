@@ -188,7 +188,8 @@ export interface paths {
         put?: never;
         /**
          * Propose
-         * @description What a command would do to the views, for the picture under the pointer. Nothing is kept but derived views.
+         * @description What a command would do to the views, for the picture under the pointer. Nothing is kept but derived
+         *     views.
          */
         post: operations["server_drawings_api_propose"];
         delete?: never;
@@ -208,7 +209,8 @@ export interface paths {
         put?: never;
         /**
          * Propose Annotation
-         * @description An annotation as it would be placed: its ink under the pointer, its words, and what the command `place` takes.
+         * @description An annotation as it would be placed: its ink under the pointer, its words, and what the command `place`
+         *     takes.
          */
         post: operations["server_drawings_annotations_propose_annotation"];
         delete?: never;
@@ -280,7 +282,8 @@ export interface paths {
         };
         /**
          * Mate Sizes
-         * @description What positions the parts of the assembly, as sizes in the views of a sheet, in rows. Never the parts' own sizes.
+         * @description What positions the parts of the assembly, as sizes in the views of a sheet, in rows. Never the parts'
+         *     own sizes.
          */
         get: operations["server_drawings_sizes_mate_sizes"];
         put?: never;
@@ -340,7 +343,8 @@ export interface paths {
         };
         /**
          * Thumbnail
-         * @description A sheet, the first one if none is named, as far as its views are derived; X-Waiting says how many are not yet.
+         * @description A sheet, the first one if none is named, as far as its views are derived; X-Waiting says how many are
+         *     not yet.
          */
         get: operations["server_drawings_sheets_thumbnail"];
         put?: never;
@@ -417,7 +421,8 @@ export interface paths {
         };
         /**
          * Ink
-         * @description A view's own lines about its position. key is the ink key the sheet named; the answer never changes for it.
+         * @description A view's own lines about its position. key is the ink key the sheet named; the answer never changes for
+         *     it.
          */
         get: operations["server_drawings_sheets_ink"];
         put?: never;
@@ -1019,7 +1024,8 @@ export interface components {
     schemas: {
         /**
          * AddPartSheets
-         * @description One sheet for each distinct part of an assembly, with a standard set of its views, each part as it lies in its own frame.
+         * @description One sheet for each distinct part of an assembly, with a standard set of its views, each part as it lies
+         *     in its own frame.
          *
          *     Parts that have a sheet already get no second one.
          */
@@ -1062,7 +1068,8 @@ export interface components {
         };
         /**
          * AngleDimension
-         * @description The angle between two lines (in one of its four sectors), at the second of three points, or of an arc.
+         * @description The angle between two lines (in one of its four sectors), at the second of three points, or of an
+         *     arc.
          */
         AngleDimension: {
             /** Anchor */
@@ -1141,7 +1148,8 @@ export interface components {
         };
         /**
          * AnnotationInk
-         * @description An annotation on the sheet. view: the one it hangs in, about whose position svg is; empty where it stands on the sheet.
+         * @description An annotation on the sheet. view: the one it hangs in, about whose position svg is; empty where it
+         *     stands on the sheet.
          */
         AnnotationInk: {
             /**
@@ -1187,9 +1195,10 @@ export interface components {
         };
         /**
          * Answer
-         * @description svg is about the position of the view (of the sheet's corner where view is empty), y down; option is the chosen one of the options, the
-         *     ways to size what was picked; note: what to know of it; repeats: the text of a size that states the same already; taken: which of the
-         *     picks it is taken on; milliseconds: the server's time.
+         * @description svg is about the position of the view (of the sheet's corner where view is empty), y down; option is
+         *     the chosen one of the options, the ways to size what was picked; note: what to know of it; repeats: the
+         *     text of a size that states the same already; taken: which of the picks it is taken on; milliseconds: the
+         *     server's time.
          */
         Answer: {
             /** Annotations */
@@ -1290,7 +1299,8 @@ export interface components {
         };
         /**
          * ArrangeSheet
-         * @description Lay out the views of a sheet without overlap, at the largest standard scale that fits; the projection method is kept.
+         * @description Lay out the views of a sheet without overlap, at the largest standard scale that fits; the projection
+         *     method is kept.
          */
         ArrangeSheet: {
             /**
@@ -1308,8 +1318,8 @@ export interface components {
         };
         /**
          * Asked
-         * @description What a tool would place. tool: "size", "run" or a kind; view: empty for what stands on the sheet; pointer: sheet mm; tip: sheet mm, where
-         *     a leader ends; settings: the tool's own choices.
+         * @description What a tool would place. tool: "size", "run" or a kind; view: empty for what stands on the sheet;
+         *     pointer: sheet mm; tip: sheet mm, where a leader ends; settings: the tool's own choices.
          */
         Asked: {
             /**
@@ -1346,8 +1356,8 @@ export interface components {
         };
         /**
          * Auxiliary
-         * @description The line an auxiliary view is square to: direction and middle in its parent's plane, the viewer's side, and the one face it shows
-         *     (or all).
+         * @description The line an auxiliary view is square to: direction and middle in its parent's plane, the viewer's side,
+         *     and the one face it shows (or all).
          */
         Auxiliary: {
             along: components["schemas"]["Point"];
@@ -1383,9 +1393,10 @@ export interface components {
         };
         /**
          * Balloon
-         * @description An item number at the end of a leader. tip: the place pointed at, as fractions of the instance's box in the view, so that it stays on
-         *     the part when the model changes; on: what lies there, which decides the leader's end; stacked: keys of further items on the same leader
-         *     (a screw's washer and nut); place: of the balloon's middle.
+         * @description An item number at the end of a leader. tip: the place pointed at, as fractions of the instance's box in
+         *     the view, so that it stays on the part when the model changes; on: what lies there, which decides the
+         *     leader's end; stacked: keys of further items on the same leader (a screw's washer and nut); place: of the
+         *     balloon's middle.
          */
         Balloon: {
             /** Anchor */
@@ -1434,8 +1445,8 @@ export interface components {
         };
         /**
          * BoltCircle
-         * @description The circle through the centers of three or more holes, with its own center marked and a radial mark at each hole; an arc where the
-         *     holes are on one side. Ends: those of the arc.
+         * @description The circle through the centers of three or more holes, with its own center marked and a radial mark at
+         *     each hole; an arc where the holes are on one side. Ends: those of the arc.
          */
         BoltCircle: {
             /** Anchor */
@@ -1455,7 +1466,8 @@ export interface components {
         };
         /**
          * BreakOut
-         * @description Cut a view open within a closed outline down to a depth (mm toward the viewer from the model's middle).
+         * @description Cut a view open within a closed outline down to a depth (mm toward the viewer from the model's
+         *     middle).
          */
         BreakOut: {
             /**
@@ -1487,7 +1499,8 @@ export interface components {
         };
         /**
          * BrokenOut
-         * @description A broken-out place: closed outline in the view's plane (view mm) and the depth of its floor, mm toward the viewer from the model's middle.
+         * @description A broken-out place: closed outline in the view's plane (view mm) and the depth of its floor, mm toward
+         *     the viewer from the model's middle.
          */
         BrokenOut: {
             /** Depth */
@@ -1499,7 +1512,8 @@ export interface components {
         };
         /**
          * CarryCenters
-         * @description Put centers of one view on the views aligned with it: as marks where their axis is seen end-on, as lines from the side.
+         * @description Put centers of one view on the views aligned with it: as marks where their axis is seen end-on, as
+         *     lines from the side.
          */
         CarryCenters: {
             /**
@@ -1512,7 +1526,8 @@ export interface components {
         };
         /**
          * Cell
-         * @description A cell of a title block over one or more rows and columns of its grid (rows from the top, counted from 0).
+         * @description A cell of a title block over one or more rows and columns of its grid (rows from the top, counted from
+         *     0).
          *
          *     What it shows: a field, fixed text, or the logo. height: of the lettering in mm.
          */
@@ -1579,8 +1594,9 @@ export interface components {
         };
         /**
          * CenterLine
-         * @description The axis of cylinders and cones (picks are faces, all on one axis), the line midway between two parallel edges, the line through two
-         *     points, or without picks a symmetry axis of the view. Ends: from and to along it.
+         * @description The axis of cylinders and cones (picks are faces, all on one axis), the line midway between two
+         *     parallel edges, the line through two points, or without picks a symmetry axis of the view. Ends: from and
+         *     to along it.
          */
         CenterLine: {
             /** Anchor */
@@ -1606,7 +1622,8 @@ export interface components {
         };
         /**
          * CenterMark
-         * @description A cross on a circle or arc; of several, rows and columns of circles share their lines. Ends: right, up, left, down.
+         * @description A cross on a circle or arc; of several, rows and columns of circles share their lines. Ends: right, up,
+         *     left, down.
          */
         CenterMark: {
             /** Anchor */
@@ -1705,7 +1722,8 @@ export interface components {
         };
         /**
          * Change
-         * @description Set fields of annotations. A size's `says` is its tolerance as it is typed; a center's `end` and `past` set one end.
+         * @description Set fields of annotations. A size's `says` is its tolerance as it is typed; a center's `end` and `past`
+         *     set one end.
          */
         Change: {
             /**
@@ -1720,7 +1738,10 @@ export interface components {
                 [key: string]: unknown;
             };
         };
-        /** ChangeAuxiliary */
+        /**
+         * ChangeAuxiliary
+         * @description Change what an auxiliary view is square to, or whether it shows one face alone; unset fields stay.
+         */
         ChangeAuxiliary: {
             /**
              * @description discriminator enum property added by openapi-typescript
@@ -1732,7 +1753,10 @@ export interface components {
             /** View */
             view: string;
         };
-        /** ChangeBreakOut */
+        /**
+         * ChangeBreakOut
+         * @description Change the outline or the depth of a broken-out place; unset fields stay.
+         */
         ChangeBreakOut: {
             /**
              * @description discriminator enum property added by openapi-typescript
@@ -1793,7 +1817,8 @@ export interface components {
         };
         /**
          * ChangeLine
-         * @description Draw one edge of a view, or a part of it, in another kind of line, not at all, or as before ("" takes the change away).
+         * @description Draw one edge of a view, or a part of it, in another kind of line, not at all, or as before ("" takes
+         *     the change away).
          */
         ChangeLine: {
             change: components["schemas"]["LineChange"];
@@ -1848,7 +1873,8 @@ export interface components {
         };
         /**
          * ChangeSection
-         * @description Change a section's line or what it shows; unset fields stay. flip: look from the other side where it stands free.
+         * @description Change a section's line or what it shows; unset fields stay. flip: look from the other side where it
+         *     stands free.
          */
         ChangeSection: {
             /**
@@ -1878,7 +1904,8 @@ export interface components {
         };
         /**
          * ChangeSheet
-         * @description Change a sheet's size, orientation, scale or name. Views keep their place relative to the middle of the sheet.
+         * @description Change a sheet's size, orientation, scale or name. Views keep their place relative to the middle of the
+         *     sheet.
          */
         ChangeSheet: {
             /**
@@ -1967,7 +1994,8 @@ export interface components {
         };
         /**
          * CopySheet
-         * @description A copy of a sheet after it, with its views and sizes. Views copied along stay projected from the copies; letters are the next free ones.
+         * @description A copy of a sheet after it, with its views and sizes. Views copied along stay projected from the
+         *     copies; letters are the next free ones.
          */
         CopySheet: {
             /**
@@ -1982,7 +2010,8 @@ export interface components {
         };
         /**
          * CopySizeStyle
-         * @description Brush one size's number form and tolerance onto others. Lengths and angles keep their own tolerances.
+         * @description Brush one size's number form and tolerance onto others. Lengths and angles keep their own
+         *     tolerances.
          */
         CopySizeStyle: {
             /**
@@ -2019,8 +2048,8 @@ export interface components {
         };
         /**
          * CutFace
-         * @description A face made by a cut, as far as it is seen. rings: closed polygons x0 y0 x1 y1 … in view mm, outer ones counterclockwise, holes
-         *     clockwise; area: of the whole face on the model, mm2, by the kernel.
+         * @description A face made by a cut, as far as it is seen. rings: closed polygons x0 y0 x1 y1 … in view mm, outer ones
+         *     counterclockwise, holes clockwise; area: of the whole face on the model, mm2, by the kernel.
          */
         CutFace: {
             /** Area */
@@ -2032,7 +2061,8 @@ export interface components {
         };
         /**
          * CuttingLine
-         * @description The line of a section in its parent's plane, view mm at 1:1. viewer: 1 where he stands left of its first leg, -1 right.
+         * @description The line of a section in its parent's plane, view mm at 1:1. viewer: 1 where he stands left of its
+         *     first leg, -1 right.
          *
          *     base: the parent's direction. form: straight (full and stepped sections), aligned (bent), half.
          */
@@ -2060,7 +2090,8 @@ export interface components {
         };
         /**
          * DetailOutline
-         * @description What a detail shows of its parent, view mm. center is the origin of the detail's own coordinates; pictorial: the parent is.
+         * @description What a detail shows of its parent, view mm. center is the origin of the detail's own coordinates;
+         *     pictorial: the parent is.
          */
         DetailOutline: {
             /**
@@ -2199,7 +2230,8 @@ export interface components {
         };
         /**
          * Drawing
-         * @description A drawing of one model. profile, logo and notes are the house style's as they were when the drawing took them.
+         * @description A drawing of one model. profile, logo and notes are the house style's as they were when the drawing
+         *     took them.
          */
         Drawing: {
             /**
@@ -2354,7 +2386,8 @@ export interface components {
         };
         /**
          * Edited
-         * @description What an edit made of a drawing: patch (RFC 6902) leads from the version it was made on to this one; done: what it did, in words.
+         * @description What an edit made of a drawing: patch (RFC 6902) leads from the version it was made on to this one;
+         *     done: what it did, in words.
          */
         Edited: {
             /** Can Redo */
@@ -2375,7 +2408,8 @@ export interface components {
         };
         /**
          * EndHandle
-         * @description A draggable end, paper mm about its view's position; out: direction outward; past: its reach past the outline.
+         * @description A draggable end, paper mm about its view's position; out: direction outward; past: its reach past the
+         *     outline.
          */
         EndHandle: {
             /** End */
@@ -2393,7 +2427,8 @@ export interface components {
         };
         /**
          * ExplodedState
-         * @description A named way of taking the assembly apart. A part may be moved by several steps: they add up, the first one nearest to its place.
+         * @description A named way of taking the assembly apart. A part may be moved by several steps: they add up, the first
+         *     one nearest to its place.
          */
         ExplodedState: {
             /** Name */
@@ -2482,7 +2517,8 @@ export interface components {
         };
         /**
          * FitAnswer
-         * @description Limits in mm of a hole and a shaft class at a size, and the clearance between them (negative: interference).
+         * @description Limits in mm of a hole and a shaft class at a size, and the clearance between them (negative:
+         *     interference).
          */
         FitAnswer: {
             /** Hole */
@@ -2570,7 +2606,8 @@ export interface components {
         };
         /**
          * FrameTemplate
-         * @description A frame with its title block. margins None: those of the sheet size. zones: letters and numbers of the standard's way, or none.
+         * @description A frame with its title block. margins None: those of the sheet size. zones: letters and numbers of the
+         *     standard's way, or none.
          */
         FrameTemplate: {
             block: components["schemas"]["TitleBlock"];
@@ -2643,7 +2680,8 @@ export interface components {
         };
         /**
          * HoleTable
-         * @description Holes of a view numbered, with their coordinates from an origin and their diameters in a table. picks: the origin, then the holes.
+         * @description Holes of a view numbered, with their coordinates from an origin and their diameters in a table. picks:
+         *     the origin, then the holes.
          */
         HoleTable: {
             /** Anchor */
@@ -2661,7 +2699,8 @@ export interface components {
         };
         /**
          * HouseStyle
-         * @description One office's style. frame: which of the frames a new sheet takes. logo: PNG, base64. notes: general notes of a new drawing.
+         * @description One office's style. frame: which of the frames a new sheet takes. logo: PNG, base64. notes: general
+         *     notes of a new drawing.
          */
         HouseStyle: {
             /**
@@ -2727,7 +2766,8 @@ export interface components {
         };
         /**
          * InterruptView
-         * @description Leave out the piece of a view between two places of it (view mm, as drawn), across the way that they lie apart.
+         * @description Leave out the piece of a view between two places of it (view mm, as drawn), across the way that they
+         *     lie apart.
          */
         InterruptView: {
             a: components["schemas"]["Point"];
@@ -2812,7 +2852,8 @@ export interface components {
         };
         /**
          * KindForm
-         * @description A kind of annotation, its name in the interface, whether a tool of that name places it, and what of it can be set.
+         * @description A kind of annotation, its name in the interface, whether a tool of that name places it, and what of it
+         *     can be set.
          */
         KindForm: {
             /** Fields */
@@ -2849,7 +2890,8 @@ export interface components {
         };
         /**
          * LeaveWhole
-         * @description Show a rib or web within a closed outline (view mm) as not cut: unhatched, with visible lines where it meets what is cut.
+         * @description Show a rib or web within a closed outline (view mm) as not cut: unhatched, with visible lines where it
+         *     meets what is cut.
          */
         LeaveWhole: {
             /**
@@ -2866,7 +2908,8 @@ export interface components {
         };
         /**
          * LeftWhole
-         * @description A rib or web that the section is taken not to cut: inside the outline (view mm) nothing is hatched, and its sides are drawn.
+         * @description A rib or web that the section is taken not to cut: inside the outline (view mm) nothing is hatched, and
+         *     its sides are drawn.
          */
         LeftWhole: {
             /** Id */
@@ -2876,7 +2919,8 @@ export interface components {
         };
         /**
          * LineChange
-         * @description One edge of a view, or the part of it between two fractions of its length, drawn in another kind of line or not at all.
+         * @description One edge of a view, or the part of it between two fractions of its length, drawn in another kind of
+         *     line or not at all.
          */
         LineChange: {
             /**
@@ -2924,8 +2968,9 @@ export interface components {
          * LinearDimension
          * @description A length of an edge or a distance between two, along the aligned direction or a paper axis.
          *
-         *     reading: nearest or farthest points of circles; across: the diameter of a cylinder seen from the side; half: the same, or twice the
-         *     distance from an axis, drawn on one side only; true: between points that the view shows foreshortened.
+         *     reading: nearest or farthest points of circles; across: the diameter of a cylinder seen from the side;
+         *     half: the same, or twice the distance from an axis, drawn on one side only; true: between points that the
+         *     view shows foreshortened.
          */
         LinearDimension: {
             /** Anchor */
@@ -3048,7 +3093,8 @@ export interface components {
         };
         /**
          * ListRows
-         * @description A parts list to be read and edited. fields: all that a column may say, with its name; writable: what may be typed.
+         * @description A parts list to be read and edited. fields: all that a column may say, with its name; writable: what
+         *     may be typed.
          */
         ListRows: {
             /** Columns */
@@ -3066,7 +3112,8 @@ export interface components {
         };
         /**
          * MateSizes
-         * @description Sizes that the command place_sizes puts on the drawing; left_out: what was not brought, a sentence each.
+         * @description Sizes that the command place_sizes puts on the drawing; left_out: what was not brought, a sentence
+         *     each.
          */
         MateSizes: {
             /** Left Out */
@@ -3181,8 +3228,8 @@ export interface components {
         };
         /**
          * Move
-         * @description Where an annotation is to stand: place in a view, position on the sheet; shift: of a size's number along its line, paper mm, None for
-         *     the middle. What is not named stays.
+         * @description Where an annotation is to stand: place in a view, position on the sheet; shift: of a size's number
+         *     along its line, paper mm, None for the middle. What is not named stays.
          */
         Move: {
             /** Id */
@@ -3284,7 +3331,8 @@ export interface components {
         };
         /**
          * NumberInOrder
-         * @description Number all items anew, in a given order; those left out follow. Items whose parts are gone lose their numbers.
+         * @description Number all items anew, in a given order; those left out follow. Items whose parts are gone lose their
+         *     numbers.
          */
         NumberInOrder: {
             /**
@@ -3359,7 +3407,8 @@ export interface components {
         };
         /**
          * OrdinateDimension
-         * @description The distance of the second pick from the first (the origin), along the paper's horizontal or vertical, without a dimension line.
+         * @description The distance of the second pick from the first (the origin), along the paper's horizontal or vertical,
+         *     without a dimension line.
          */
         OrdinateDimension: {
             /** Anchor */
@@ -3448,7 +3497,8 @@ export interface components {
         };
         /**
          * OuterInk
-         * @description What stands at a view besides its lines: its label (of is "label"), or the mark of the view `of` that is taken from it.
+         * @description What stands at a view besides its lines: its label (of is "label"), or the mark of the view `of` that
+         *     is taken from it.
          */
         OuterInk: {
             /** Of */
@@ -3504,8 +3554,8 @@ export interface components {
         };
         /**
          * PartsColumn
-         * @description A column of a parts list. field: what it says (see `parts_list.FIELDS`), or "own:" and the name of an own field; title and width (mm)
-         *     None: the standard's.
+         * @description A column of a parts list. field: what it says (see `parts_list.FIELDS`), or "own:" and the name of an
+         *     own field; title and width (mm) None: the standard's.
          */
         PartsColumn: {
             /** Field */
@@ -3517,9 +3567,10 @@ export interface components {
         };
         /**
          * PartsList
-         * @description A parts list on a sheet. columns empty: the standard's. attached: on the title block, else with its corner at position (the lower left
-         *     where it grows up, the upper left where it grows down). most_rows: after so many it goes on in a further column of the sheet, up to
-         *     blocks; rest_of: the list on an earlier sheet of which this one shows the rest.
+         * @description A parts list on a sheet. columns empty: the standard's. attached: on the title block, else with its
+         *     corner at position (the lower left where it grows up, the upper left where it grows down). most_rows:
+         *     after so many it goes on in a further column of the sheet, up to blocks; rest_of: the list on an earlier
+         *     sheet of which this one shows the rest.
          */
         PartsList: {
             /** Anchor */
@@ -3588,8 +3639,9 @@ export interface components {
          * Pick
          * @description What a size or center is attached to: a source, or a point of it.
          *
-         *     quadrant: the point of a circle that lies furthest right (0), up (1), left (2) or down (3) in the view; crossing: where the line meets
-         *     the one of `other`, both lengthened if need be (a theoretical sharp corner).
+         *     quadrant: the point of a circle that lies furthest right (0), up (1), left (2) or down (3) in the view;
+         *     crossing: where the line meets the one of `other`, both lengthened if need be (a theoretical sharp
+         *     corner).
          */
         Pick: {
             /** Instance */
@@ -3624,7 +3676,8 @@ export interface components {
         };
         /**
          * Picked
-         * @description Something of a view under the pointer: an edge or outline near a place (view mm at 1:1 about the view's position), or a point of it.
+         * @description Something of a view under the pointer: an edge or outline near a place (view mm at 1:1 about the view's
+         *     position), or a point of it.
          *
          *     axis: the face's axis is meant, as a center line shows it.
          */
@@ -3660,7 +3713,8 @@ export interface components {
         };
         /**
          * Place
-         * @description Put annotations on the drawing as one step. sheet: for those that hang in no view; known: what happens to one that is there already.
+         * @description Put annotations on the drawing as one step. sheet: for those that hang in no view; known: what happens
+         *     to one that is there already.
          */
         Place: {
             /** Annotations */
@@ -3735,7 +3789,10 @@ export interface components {
             position: components["schemas"]["Point"];
             scale?: components["schemas"]["Scale"] | null;
         };
-        /** PlaceMainView */
+        /**
+         * PlaceMainView
+         * @description Put a main or a pictorial view on a sheet.
+         */
         PlaceMainView: {
             /**
              * @description discriminator enum property added by openapi-typescript
@@ -3760,7 +3817,10 @@ export interface components {
             /** Sheet */
             sheet: string;
         };
-        /** PlaceProjectedView */
+        /**
+         * PlaceProjectedView
+         * @description Project a view from another, to one of eight sides.
+         */
         PlaceProjectedView: {
             /**
              * @description discriminator enum property added by openapi-typescript
@@ -3780,7 +3840,8 @@ export interface components {
         };
         /**
          * PlaceSection
-         * @description A section from a cutting line drawn in a view (points in its view mm). Where it is placed tells from which side it is seen.
+         * @description A section from a cutting line drawn in a view (points in its view mm). Where it is placed tells from
+         *     which side it is seen.
          *
          *     removed: it stands free of its parent and shows only the cut.
          */
@@ -3816,7 +3877,8 @@ export interface components {
         };
         /**
          * PlaceStandardSet
-         * @description A main view and the chosen views about it, spaced for sizes, at a fitting standard scale where the sheet is still empty.
+         * @description A main view and the chosen views about it, spaced for sizes, at a fitting standard scale where the
+         *     sheet is still empty.
          */
         PlaceStandardSet: {
             /**
@@ -3854,13 +3916,17 @@ export interface components {
         };
         /**
          * Placement
-         * @description A place in a view that survives a change of scale: model mm within the view's extents, plus paper mm beyond them.
+         * @description A place in a view that survives a change of scale: model mm within the view's extents, plus paper mm
+         *     beyond them.
          */
         Placement: {
             model: components["schemas"]["Point"];
             paper: components["schemas"]["Point"];
         };
-        /** Point */
+        /**
+         * Point
+         * @description A place in two dimensions; what it counts, its holder says.
+         */
         Point: {
             /** X */
             x: number;
@@ -3952,6 +4018,12 @@ export interface components {
             lines: {
                 [key: string]: components["schemas"]["LineKind"];
             };
+            /**
+             * Mass Unit
+             * @default
+             * @enum {string}
+             */
+            mass_unit?: "" | "kg" | "lb";
             /** Next Row */
             next_row: number;
             /** Places */
@@ -4046,7 +4118,8 @@ export interface components {
         };
         /**
          * ProposedView
-         * @description A view as the command would leave it. geometry only where it is ready and not known; outer: what it would put on its parent.
+         * @description A view as the command would leave it. geometry only where it is ready and not known; outer: what it
+         *     would put on its parent.
          */
         ProposedView: {
             /** Error */
@@ -4192,8 +4265,8 @@ export interface components {
         };
         /**
          * Remove
-         * @description Remove views and annotations. What hangs in a view or on another annotation goes along; views projected from a removed one stay,
-         *     unaligned.
+         * @description Remove views and annotations. What hangs in a view or on another annotation goes along; views projected
+         *     from a removed one stay, unaligned.
          */
         Remove: {
             /**
@@ -4204,7 +4277,10 @@ export interface components {
             /** Ids */
             ids: string[];
         };
-        /** RemoveBreakOut */
+        /**
+         * RemoveBreakOut
+         * @description Close a broken-out place again.
+         */
         RemoveBreakOut: {
             /**
              * @description discriminator enum property added by openapi-typescript
@@ -4216,7 +4292,10 @@ export interface components {
             /** View */
             view: string;
         };
-        /** RemoveHatch */
+        /**
+         * RemoveHatch
+         * @description Take the hatching of a region away.
+         */
         RemoveHatch: {
             /**
              * @description discriminator enum property added by openapi-typescript
@@ -4251,7 +4330,8 @@ export interface components {
         };
         /**
          * SayCell
-         * @description Say something of an item in the parts lists of this drawing in place of the model; text None goes back to the model.
+         * @description Say something of an item in the parts lists of this drawing in place of the model; text None goes back
+         *     to the model.
          */
         SayCell: {
             /**
@@ -4284,7 +4364,8 @@ export interface components {
         };
         /**
          * Section
-         * @description only_cut: nothing behind the cut. whole: instances left whole whatever their kind; cut: instances cut whatever their kind.
+         * @description only_cut: nothing behind the cut. whole: instances left whole whatever their kind; cut: instances cut
+         *     whatever their kind.
          */
         Section: {
             /**
@@ -4306,8 +4387,9 @@ export interface components {
         };
         /**
          * Seen
-         * @description Which instance of an assembly is seen where, as a raster. left, bottom: its lower left corner, view mm; cell: side of a cell, mm; runs:
-         *     count and instance in turn (-1: nothing), row by row from the bottom, each from the left.
+         * @description Which instance of an assembly is seen where, as a raster. left, bottom: its lower left corner, view mm;
+         *     cell: side of a cell, mm; runs: count and instance in turn (-1: nothing), row by row from the bottom, each
+         *     from the left.
          */
         Seen: {
             /** Bottom */
@@ -4383,7 +4465,8 @@ export interface components {
         };
         /**
          * SheetDrawn
-         * @description All of a sheet but the views' own lines, which have a key of their own. Sizes in mm; markup has y down.
+         * @description All of a sheet but the views' own lines, which have a key of their own. Sizes in mm; markup has y
+         *     down.
          */
         SheetDrawn: {
             /** Annotations */
@@ -4415,8 +4498,8 @@ export interface components {
         };
         /**
          * SizeRow
-         * @description One size. nominal, lower and upper: mm, or degrees for angles; limits None where there is none on that side. tolerance: own, general,
-         *     reference, basic, own words or none; lost: why it has no value.
+         * @description One size. nominal, lower and upper: mm, or degrees for angles; limits None where there is none on that
+         *     side. tolerance: own, general, reference, basic, own words or none; lost: why it has no value.
          */
         SizeRow: {
             /** Id */
@@ -4464,7 +4547,8 @@ export interface components {
         };
         /**
          * Slot
-         * @description A named rectangle of the room for views, as fractions from its lower left, into which a new drawing's view is placed by itself.
+         * @description A named rectangle of the room for views, as fractions from its lower left, into which a new drawing's
+         *     view is placed by itself.
          */
         Slot: {
             /** Bottom */
@@ -4482,7 +4566,8 @@ export interface components {
         };
         /**
          * Source
-         * @description An edge, one side (-1 or 1) of a cylinder's or cone's outline, or its axis (side 0 of a face), of a placed part.
+         * @description An edge, one side (-1 or 1) of a cylinder's or cone's outline, or its axis (side 0 of a face), of a
+         *     placed part.
          */
         Source: {
             /** Instance */
@@ -4510,8 +4595,8 @@ export interface components {
         };
         /**
          * Stamp
-         * @description Words in a frame. position: the middle of the frame, sheet mm; height: of the lettering, mm, None takes the style's for labels; angle:
-         *     degrees counterclockwise; doubled: two lines about it.
+         * @description Words in a frame. position: the middle of the frame, sheet mm; height: of the lettering, mm, None takes
+         *     the style's for labels; angle: degrees counterclockwise; doubled: two lines about it.
          */
         Stamp: {
             /** Anchor */
@@ -4615,7 +4700,10 @@ export interface components {
             /** Units */
             units: string;
         };
-        /** SwitchProjection */
+        /**
+         * SwitchProjection
+         * @description Go over to the other projection method; projected views go to the other side of their parents.
+         */
         SwitchProjection: {
             /**
              * @description discriminator enum property added by openapi-typescript
@@ -4630,7 +4718,8 @@ export interface components {
         };
         /**
          * TakeStyle
-         * @description Bring the drawing along to a house style's present values: profile, logo, notes, and the frames of all sheets by their names.
+         * @description Bring the drawing along to a house style's present values: profile, logo, notes, and the frames of all
+         *     sheets by their names.
          */
         TakeStyle: {
             /**
@@ -4649,7 +4738,8 @@ export interface components {
         };
         /**
          * TitleBlock
-         * @description A grid with cells that cover it without overlapping. Widths of columns from the left and heights of rows from the top, mm.
+         * @description A grid with cells that cover it without overlapping. Widths of columns from the left and heights of
+         *     rows from the top, mm.
          */
         TitleBlock: {
             /**
@@ -4664,7 +4754,8 @@ export interface components {
         };
         /**
          * TitleCell
-         * @description A cell of the title block on the sheet: its field, what it says, whether that is nothing or does not fit. Sheet mm.
+         * @description A cell of the title block on the sheet: its field, what it says, whether that is nothing or does not
+         *     fit. Sheet mm.
          */
         TitleCell: {
             /** Blank */
@@ -4688,8 +4779,9 @@ export interface components {
         };
         /**
          * Tolerance
-         * @description How far a size may stray. upper and lower are deviations from the nominal, mm (radians for angles); class and mate are ISO 286
-         *     classes such as H7 and, for a fit, g6. zero: whether a side that is nil is written; stacked: one above the other, else in line.
+         * @description How far a size may stray. upper and lower are deviations from the nominal, mm (radians for angles);
+         *     class and mate are ISO 286 classes such as H7 and, for a fit, g6. zero: whether a side that is nil is
+         *     written; stacked: one above the other, else in line.
          */
         Tolerance: {
             /**
@@ -4747,8 +4839,8 @@ export interface components {
         };
         /**
          * TreeNode
-         * @description A part (its key, and the path of its instance) or a group of others; groups with the same mark are the same subassembly, which may have
-         *     a number.
+         * @description A part (its key, and the path of its instance) or a group of others; groups with the same mark are the
+         *     same subassembly, which may have a number.
          */
         TreeNode: {
             /**
@@ -4783,7 +4875,8 @@ export interface components {
         };
         /**
          * Unseen
-         * @description An item that no balloon was placed for, since the view does not show it; views: those of the drawing that do.
+         * @description An item that no balloon was placed for, since the view does not show it; views: those of the drawing
+         *     that do.
          */
         Unseen: {
             /** Item */
@@ -4795,10 +4888,12 @@ export interface components {
         };
         /**
          * View
-         * @description A view on a sheet. position is where the middle of the model lies (of the outline, for a detail); scale None means the sheet's.
+         * @description A view on a sheet. position is where the middle of the model lies (of the outline, for a detail); scale
+         *     None means the sheet's.
          *
-         *     fold: the direction (on paper, of the parent's drawing) in which the view stays level with its parent; None where it stands free.
-         *     turned: degrees counterclockwise. distance: of the eye from the model's middle, mm, for perspective.
+         *     fold: the direction (on paper, of the parent's drawing) in which the view stays level with its parent;
+         *     None where it stands free. turned: degrees counterclockwise. distance: of the eye from the model's middle,
+         *     mm, for perspective.
          */
         View: {
             auxiliary?: components["schemas"]["Auxiliary"] | null;
@@ -4941,9 +5036,9 @@ export interface components {
          * ViewCurve
          * @description One drawn piece. data by kind, in view mm and radians (x right, y up):
          *
-         *     line x0 y0 x1 y1; arc cx cy r a0 a1 (counterclockwise, a1 - a0 up to a full turn);
-         *     ellipse cx cy mx my ratio t0 t1 (major half axis as a vector, minor over major, parameters counterclockwise);
-         *     polyline x0 y0 x1 y1 and so on.
+         *     line x0 y0 x1 y1; arc cx cy r a0 a1 (counterclockwise, a1 - a0 up to a full turn); ellipse cx cy mx my
+         *     ratio t0 t1 (major half axis as a vector, minor over major, parameters counterclockwise); polyline x0 y0
+         *     x1 y1 and so on.
          */
         ViewCurve: {
             /** Data */
@@ -4974,7 +5069,8 @@ export interface components {
         };
         /**
          * ViewGeometry
-         * @description All curves of a view. Coordinates are relative to the projection of the model's middle; extents are of all curves.
+         * @description All curves of a view. Coordinates are relative to the projection of the model's middle; extents are of
+         *     all curves.
          */
         ViewGeometry: {
             /** Curves */
@@ -5016,7 +5112,8 @@ export interface components {
         };
         /**
          * ViewState
-         * @description A view on the sheet: keys of its curves and ink, or why there are none. state: waiting, rough, ready or failed.
+         * @description A view on the sheet: keys of its curves and ink, or why there are none. state: waiting, rough, ready or
+         *     failed.
          */
         ViewState: {
             /** Error */
@@ -5044,7 +5141,8 @@ export interface components {
          * Wording
          * @description What a size says besides its value. None and empty fields take the house style's.
          *
-         *     places: decimals of its number; fraction: inches in parts of one (0: decimals); count: 4 for "4×"; own: words in place of the value.
+         *     places: decimals of its number; fraction: inches in parts of one (0: decimals); count: 4 for "4×"; own:
+         *     words in place of the value.
          */
         Wording: {
             /**

@@ -11,8 +11,16 @@ const at = ref(0)
 const field = ref<HTMLInputElement>()
 const found = computed(() => {
   const words = text.value.toLowerCase().split(/\s+/).filter(Boolean)
-  return props.actions.filter((a) => words.every((w) => `${a.name} ${a.about}`.toLowerCase().includes(w)))
+  const found = props.actions.filter((a) => words.every((w) => `${a.name} ${a.about}`.toLowerCase().includes(w)))
+  return found.map((a) => ({ a, rank: rank(a, words) })).sort((x, y) => x.rank - y.rank).map(({ a }) => a)
 })
+/** Starts of words first: of the name's first word, of any in the name, of any in what it is for; then what only holds the letters. */
+function rank(a: Action, words: string[]): number {
+  const name = a.name.toLowerCase()
+  const starts = (text: string, w: string) => text.split(/[\s,]+/).some((t) => t.startsWith(w))
+  const of = (w: string) => (name.startsWith(w) ? 0 : starts(name, w) ? 1 : starts(a.about.toLowerCase(), w) ? 2 : name.includes(w) ? 3 : 4)
+  return words.reduce((sum, w) => sum + of(w), 0)
+}
 const stageName = (n: number) => STAGES.find((s) => s.number === n)?.name ?? ''
 
 function run(a: Action | undefined) {

@@ -95,6 +95,13 @@ const removable = computed(() => desk.selected.filter((s) => s.kind !== 'curve')
 .particulars .row > .label {
   color: var(--quiet);
 }
+.particulars .el-radio-group {
+  flex-wrap: nowrap;
+}
+.particulars .el-radio-button__inner {
+  padding-left: 7px;
+  padding-right: 7px;
+}
 .particulars .section {
   border-top: 1px solid var(--line);
   margin-top: 8px;

@@ -45,7 +45,7 @@ const px = (c: { left: number; bottom: number; width: number; height: number }) 
 
 <template>
   <template v-for="c in desk.drawn?.cells ?? []" :key="`${c.left} ${c.bottom}`">
-    <span v-if="c.blank && editing?.field !== c.field" class="blank" :style="px(c)" data-test="placeholder">{{ c.label.toLowerCase() }}</span>
+    <span v-if="c.blank && !c.value && editing?.field !== c.field" class="blank" :style="px(c)" data-test="placeholder">{{ c.label.toLowerCase() }}</span>
   </template>
   <input v-if="editing" ref="input" v-model="text" class="fill" maxlength="400" :style="{ ...px(editing), fontSize: '13px' }" :aria-label="editing.label" data-test="fill-cell" @pointerdown.stop @dblclick.stop @keydown.stop @keydown.enter="done" @keydown.esc="editing = null" @blur="done" />
 </template>

@@ -109,8 +109,8 @@ onBeforeUnmount(() => window.clearTimeout(timer))
       </div>
       <p v-if="problem" class="fault-note" role="alert">{{ problem }}</p>
       <div class="tabs" role="tablist">
-        <button role="tab" :aria-selected="tab === 'drawings'" @click="tab = 'drawings'">Drawings {{ drawings.length }}</button>
-        <button role="tab" :aria-selected="tab === 'models'" data-test="tab-models" @click="tab = 'models'">Models {{ models.length }}</button>
+        <button role="tab" :aria-selected="tab === 'drawings'" @click="tab = 'drawings'">Drawings {{ loaded ? drawings.length : '' }}</button>
+        <button role="tab" :aria-selected="tab === 'models'" data-test="tab-models" @click="tab = 'models'">Models {{ loaded ? models.length : '' }}</button>
       </div>
       <div v-if="tab === 'drawings'" class="cards">
         <RouterLink v-for="d in shownDrawings" :key="d.id" class="card" :to="{ name: 'desk', params: { id: d.id } }" data-test="drawing-card">

@@ -210,7 +210,9 @@ nav {
   color: var(--quiet);
   font-size: 12px;
 }
-.style:hover,
+.style:hover {
+  background: var(--field);
+}
 .style.on {
   background: var(--accent-ground);
 }

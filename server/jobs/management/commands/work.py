@@ -1,4 +1,5 @@
-"""A worker: does queued jobs, and takes up those that a killed worker left behind. Any number may run, on any machine."""
+"""A worker: does queued jobs, and takes up those that a killed worker left behind. Any number may run, on any
+machine."""
 
 import asyncio
 import logging
@@ -27,9 +28,13 @@ class Command(BaseCommand):
             rescue = asyncio.create_task(self._rescue())
             try:
                 await app.run_worker_async(
-                    concurrency=concurrency, fetch_job_polling_interval=1.0, delete_jobs="successful",
-                    update_heartbeat_interval=5.0, stalled_worker_timeout=HEARTBEAT_LOST, shutdown_graceful_timeout=3.0,
-                )  # fmt: skip
+                    concurrency=concurrency,
+                    fetch_job_polling_interval=1.0,
+                    delete_jobs="successful",
+                    update_heartbeat_interval=5.0,
+                    stalled_worker_timeout=HEARTBEAT_LOST,
+                    shutdown_graceful_timeout=3.0,
+                )
             finally:
                 rescue.cancel()
 

@@ -50,7 +50,9 @@ class Command(BaseCommand):
             user = self._account(options["password_file"])
             Membership.objects.create(user=user, workspace=workspace)
             with KernelChild() as child:
-                files = sorted((DEMO / "recipes").glob("*.json"), key=lambda f: ('"assembly"' in f.read_text(), f.name))
+                files = sorted(
+                    (DEMO / "recipes").glob("*.json"), key=lambda f: ('"assembly"' in f.read_text(), f.name)
+                )
                 for file in files:
                     read_into(workspace, file.name, file.read_bytes(), child=child)
             logo = styles.clean_logo((DEMO / "logo.svg").read_bytes())
@@ -66,7 +68,9 @@ class Command(BaseCommand):
         elif password_file:
             password_file.touch(mode=0o600)
             password_file.write_text(password)
-        return get_user_model().objects.create_user("fell", password=password, first_name="A.", last_name="Fell")
+        return get_user_model().objects.create_user(
+            "fell", password=password, first_name="A.", last_name="Fell"
+        )
 
     def _drawing(self, workspace: Workspace, user: Any, data: dict[str, Any]) -> None:
         """A demo drawing is the list of commands that makes it."""
@@ -90,7 +94,11 @@ class Command(BaseCommand):
         geometry = ready(requested(drawing.model.current(), derivation_of(view, facts)).key)
         if sheet is None or geometry is None or view.kind in ("pictorial", "detail") or not view.centers:
             return drawing
-        found = find_centers.lacking(presented(view, sheet, facts, geometry), Context(document, sheet, facts, view))
+        found = find_centers.lacking(
+            presented(view, sheet, facts, geometry), Context(document, sheet, facts, view)
+        )
         if found:
-            drawing = service.apply(drawing.pk, drawing.version, Place(command="place", annotations=[*found]), user)[0]
+            drawing = service.apply(
+                drawing.pk, drawing.version, Place(command="place", annotations=[*found]), user
+            )[0]
         return drawing
