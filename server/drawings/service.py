@@ -95,10 +95,10 @@ def _save(drawing: Drawing, before: Document, after: Document, user: Any) -> Non
     values = field_values(after, after.sheets[0], facts)
     drawing.name, drawing.number = values["title"][:400], values["number"][:60]
     drawing.updated_by = user
-    known = {s.id: s for s in before.sheets}
     stale = drawing.counted_for != facts_key(facts)
-    _count(drawing, after, [s for s in after.sheets if stale or known.get(s.id) is not s], facts)
-    store.save(drawing, before, after)
+    changed = store.save(drawing, before, after)
+    _count(drawing, after, after.sheets if stale else changed, facts)
+    drawing.save(update_fields=["open", "counted_for"])
 
 
 @transaction.atomic

@@ -75,8 +75,6 @@ def save(drawing: Drawing, before: Document, after: Document) -> list[Sheet]:
         "name",
         "number",
         "size",
-        "open",
-        "counted_for",
         "updated",
         "updated_by",
     ]

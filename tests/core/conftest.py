@@ -10,8 +10,10 @@ from typing import Any
 import pytest
 from hypothesis import settings
 
+from drafting import commands
+from drafting.document import Drawing
 from drafting.model.assembly import build_model
-from drafting.model.model import Model
+from drafting.model.model import Facts, Model
 from drafting.model.recipe import validate_recipe
 from drafting.views.derive import Prepared
 
@@ -66,3 +68,18 @@ def bearing() -> Prepared:
 @pytest.fixture(scope="session")
 def winder() -> Model:
     return demo("HB-200")
+
+
+@pytest.fixture(autouse=True)
+def _given_drawings_stay(monkeypatch: pytest.MonkeyPatch) -> None:
+    """States of a drawing share what no command touched: none may write into the drawing it was given."""
+    real = commands.applied
+
+    def watched(drawing: Drawing, command: commands.Command, facts: Facts | None = None) -> Drawing:
+        before = drawing.model_dump_json()
+        try:
+            return real(drawing, command, facts)
+        finally:
+            assert drawing.model_dump_json() == before, command.command
+
+    monkeypatch.setattr(commands, "applied", watched)

@@ -255,7 +255,7 @@ def test_the_table_reads_back_from_a_spreadsheet_with_numbers_as_numbers(winder:
     page = openpyxl.load_workbook(io.BytesIO(tables.xlsx(table, "Parts"))).active
     assert page is not None
     back = [[c.value for c in row] for row in page.iter_rows()]
-    assert back[0] == ["Item", "Qty", "Designation", "Reference", "Mass kg", "Total mass", "Cost"]
+    assert back[0] == ["Item", "Qty", "Designation", "Reference", "Mass kg", "Total mass kg", "Cost"]
     assert len(back) == 13
     for row in back[1:-1]:
         part = next(p for p in winder.facts.parts.values() if p.number == row[3])

@@ -1,18 +1,23 @@
 """More of drawings on the server: the cache of views, lost sizes, odd requests, and what files and cards say
 of them."""
 
+import importlib
 import io
 import json
 import zipfile
 from collections.abc import Callable
+from pathlib import Path
 from typing import Any
 
 import ezdxf
+import jsonpatch
 import pytest
 from django.core.management import call_command
 from django.test import Client
 from django.utils.timezone import now
+from procrastinate.contrib.django.models import ProcrastinateJob
 
+from drafting import upgrades
 from drafting.views.orientation import PRINCIPAL, isometric
 from server.drawings import geometry, service, store
 from server.drawings.models import DerivedView, Drawing, DrawingSheet, LogEntry
@@ -29,6 +34,7 @@ def desk(ann: Client, bearing: Model, queue: Work) -> Desk:
     return Desk(ann, bearing)
 
 
+ROOT = Path(__file__).resolve().parents[2]
 ISOMETRIC = isometric(PRINCIPAL["front"]).model_dump()
 
 
@@ -90,6 +96,134 @@ def test_sizes_that_lost_their_edge_are_shown_counted_and_kept_out_of_files(desk
     assert "lost what they were attached to" in Job.objects.get(pk=job["id"]).text
     desk.edit(command="remove", ids=["d"])
     assert desk.client.get("/api/drawings").json()[0]["open"] == 0
+
+
+def test_a_copied_sheet_brings_its_lost_sizes_into_the_count(desk: Desk) -> None:
+    """Also where a later edit is on another sheet: what each sheet lost is kept with the sheet."""
+    desk.main()
+    size = {
+        "kind": "linear",
+        "id": "d",
+        "view": "front",
+        "picks": [{"instance": "part", "source": "base/side.bottom|base/start"}],
+        "place": {"model": {"x": 0, "y": -49}, "paper": {"x": 0, "y": -10}},
+    }
+    desk.edit(command="place", annotations=[size])
+    row = DrawingSheet.objects.get()
+    row.data["annotations"][0]["anchor"]["picks"][0]["source"] = "base/gone"
+    row.save()
+    Drawing.objects.update(counted_for="another model", updated=now())
+    desk.edit(command="copy_sheet", sheet=desk.sheet["id"], id="second")
+    assert desk.client.get("/api/drawings").json()[0]["open"] == 2
+    desk.edit(command="change_sheet", sheet="second", name="Second")
+    desk.edit(command="add_sheet", id="third")
+    assert desk.client.get("/api/drawings").json()[0]["open"] == 2
+    assert list(DrawingSheet.objects.order_by("place").values_list("lost", flat=True)) == [1, 1, 0]
+
+
+def test_a_patch_leads_to_what_the_whole_drawing_is_said_to_be(desk: Desk) -> None:
+    """A client that only takes patches has what one has that asks for all, after every edit, undo and redo."""
+    desk.main()
+    stamp = {
+        "kind": "stamp",
+        "id": "st",
+        "anchor": {"on": "sheet"},
+        "text": "PRELIMINARY",
+        "position": {"x": 100, "y": 60},
+    }
+    edits: list[dict[str, Any]] = [
+        {"command": "place", "annotations": [stamp], "sheet": desk.sheet["id"]},
+        {"command": "change", "ids": ["st"], "values": {"text": "FOR REVIEW"}},
+        {"command": "add_sheet", "id": "b"},
+        {"command": "move_sheet", "sheet": "b", "place": 0},
+        {"command": "change_fields", "fields": {**desk.state["document"]["fields"], "title": "Block"}},
+        {"command": "remove", "ids": ["st"]},
+        {"command": "remove_sheet", "sheet": "b"},
+    ]
+
+    def same() -> None:
+        whole = desk.client.get(desk.url).json()
+        assert {n: desk.state[n] for n in ("version", "document", "can_undo", "can_redo")} == {
+            n: whole[n] for n in ("version", "document", "can_undo", "can_redo")
+        }
+
+    for edit in edits:
+        desk.edit(**edit)
+        same()
+    for way in ["undo"] * len(edits) + ["redo"] * len(edits):
+        desk.turn(way)
+        same()
+
+
+def test_a_view_that_waits_is_asked_of_the_worker_once(ann: Client, bearing: Model) -> None:
+    """However often a sheet is looked at, there is one job in the queue for each view; a stale one that was
+    dropped while it waited comes back as one, too."""
+    desk = Desk(ann, bearing).main()
+    for _ in range(4):
+        assert sheet(desk)["views"][0]["state"] == "waiting"
+    waiting = ProcrastinateJob.objects.filter(task_name="derive_view", status="todo")
+    assert waiting.count() == 1
+    DerivedView.objects.all().delete()
+    sheet(desk)
+    assert waiting.count() == 1
+
+
+def test_drawings_of_old_are_split_into_sheets_by_the_migration(bearing: Model) -> None:
+    """The stored drawing and its log come through, each entry undone and redone in the present format."""
+    stored = json.loads((ROOT / "tests" / "core" / "drawing_format_1.json").read_text())
+    migration = importlib.import_module("server.drawings.migrations.0003_sheets_as_rows")
+    entries = [Row(patch=patch, inverse=inverse) for _, patch, inverse in stored["log"]]
+    old = Row(document=stored["drawing"], log=Rows(entries), log_position=len(entries))
+    made: list[Row] = []
+    tables = {
+        "Drawing": type("T", (), {"objects": Rows([old])}),
+        "DrawingSheet": type(
+            "S",
+            (),
+            {"objects": Rows([], made), "__init__": lambda self, **values: self.__dict__.update(values)},
+        ),
+    }
+    apps = type("Apps", (), {"get_model": lambda self, app, name: tables[name]})()
+    migration.split(apps, None)
+    assert [(r.key, r.place) for r in made] == [("a", 0), ("c", 1)]
+    assert old.head["format"] == upgrades.PRESENT
+    assert "sheets" not in old.head
+    assert old.size == "A3"
+    whole = {**old.head, "sheets": [r.data for r in made]}
+    for entry in reversed(entries):
+        whole = jsonpatch.apply_patch(whole, entry.inverse)
+    assert whole["sheets"][0]["views"] == []
+    for entry in entries:
+        whole = jsonpatch.apply_patch(whole, entry.patch)
+    assert whole == {**old.head, "sheets": [r.data for r in made]}
+
+
+class Row:
+    """A row as a migration sees it."""
+
+    def __init__(self, **values: Any) -> None:
+        self.__dict__.update(values)
+
+    def save(self, **_: Any) -> None:
+        """Kept as it is."""
+
+
+class Rows(list[Any]):
+    """A table, or the rows that belong to one, as a migration sees it."""
+
+    def __init__(self, rows: list[Any], made: list[Any] | None = None) -> None:
+        super().__init__(rows)
+        self.made = made
+
+    def iterator(self, **_: Any) -> Any:
+        return iter(self)
+
+    def order_by(self, *_: str) -> Any:
+        return self
+
+    def bulk_create(self, rows: Any) -> None:
+        assert self.made is not None
+        self.made.extend(rows)
 
 
 @pytest.mark.parametrize(

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 // The sheets of the drawing as small live pictures: chosen by a click, put in order by dragging, renamed, copied and removed.
 import { computed, nextTick, onBeforeUnmount, ref, shallowReactive, watch } from 'vue'
+import { useSortable } from '@vueuse/integrations/useSortable'
 import type { Sheet } from '@/api/client'
 import { useDesk } from './store'
 import { stampOf } from './stamps'
@@ -9,7 +10,6 @@ const desk = useDesk()
 const pictures = shallowReactive(new Map<string, { stamp: string; url: string }>())
 const naming = ref('')
 const name = ref('')
-const drag = ref<{ id: string; from: number; x: number; place: number; moved: boolean } | null>(null)
 const strip = ref<HTMLElement>()
 const timers = new Map<string, number>()
 const sheets = computed(() => desk.document?.sheets ?? [])
@@ -61,25 +61,21 @@ function remove(sheet: Sheet) {
 }
 
 // ---- putting in order -------------------------------------------------------------------------------------------
-function down(event: PointerEvent, i: number) {
-  if (event.button !== 0 || naming.value) return
-  drag.value = { id: sheets.value[i].id, from: i, x: event.clientX, place: i, moved: false }
-  ;(event.currentTarget as Element).setPointerCapture(event.pointerId)
-}
-function move(event: PointerEvent) {
-  const d = drag.value
-  if (!d || (!d.moved && Math.abs(event.clientX - d.x) < 6)) return
-  const boxes = [...strip.value!.querySelectorAll('.sheet')].map((e) => e.getBoundingClientRect())
-  const place = boxes.filter((b, i) => i !== d.from && event.clientX > b.left + b.width / 2).length
-  drag.value = { ...d, moved: true, place }
-}
-function up() {
-  const d = drag.value
-  drag.value = null
-  if (!d) return
-  if (!d.moved) void desk.showSheet(d.id)
-  else if (d.place !== d.from) void desk.edit({ command: 'move_sheet', sheet: d.id, place: d.place })
-}
+useSortable(strip, sheets, {
+  draggable: '.sheet',
+  filter: 'input, button',
+  preventOnFilter: false,
+  forceFallback: true,
+  fallbackTolerance: 6,
+  animation: 120,
+  ghostClass: 'held',
+  onUpdate: ({ item, oldDraggableIndex: from, newDraggableIndex: to }) => {
+    // the sheet goes back where it was: its new place comes with the drawing, once that is kept
+    const others = [...strip.value!.querySelectorAll('.sheet')].filter((e) => e !== item)
+    strip.value!.insertBefore(item, others[from!] ?? strip.value!.querySelector('.adding'))
+    void desk.edit({ command: 'move_sheet', sheet: item.dataset.stripSheet!, place: to! })
+  },
+})
 function key(event: KeyboardEvent, i: number) {
   const step = { ArrowLeft: -1, ArrowRight: 1 }[event.key]
   if (event.key === 'Enter') void desk.showSheet(sheets.value[i].id)
@@ -95,13 +91,13 @@ function key(event: KeyboardEvent, i: number) {
 <template>
   <div ref="strip" class="strip" data-test="strip" aria-label="Sheets of the drawing">
     <div
-      v-for="(s, i) in sheets" :key="s.id" class="sheet" :class="{ on: s.id === desk.sheet?.id, held: drag?.moved && drag.id === s.id, before: drag?.moved && drag.place === i && drag.id !== s.id }" tabindex="0"
-      role="button" :aria-label="`Sheet ${i + 1}, ${s.name}`" :data-strip-sheet="s.id" @pointerdown="down($event, i)" @pointermove="move" @pointerup="up" @dblclick="rename(s)" @pointercancel="drag = null" @keydown="key($event, i)"
+      v-for="(s, i) in sheets" :key="s.id" class="sheet" :class="{ on: s.id === desk.sheet?.id }" tabindex="0"
+      role="button" :aria-label="`Sheet ${i + 1}, ${s.name}`" :data-strip-sheet="s.id" @click="desk.showSheet(s.id)" @dblclick="rename(s)" @keydown="key($event, i)"
     >
       <span class="paper" :style="{ aspectRatio: s.landscape ? '1.414' : '0.707' }"><img v-if="pictures.get(s.id)?.url" :src="pictures.get(s.id)!.url" alt="" draggable="false" /></span>
-      <input v-if="naming === s.id" v-model="name" maxlength="80" :aria-label="`Name of sheet ${i + 1}`" @pointerdown.stop @keydown.stop @keydown.enter="named(s)" @keydown.esc="naming = ''" @blur="naming === s.id && named(s)" />
+      <input v-if="naming === s.id" v-model="name" maxlength="80" :aria-label="`Name of sheet ${i + 1}`" @click.stop @pointerdown.stop @keydown.stop @keydown.enter="named(s)" @keydown.esc="naming = ''" @blur="naming === s.id && named(s)" />
       <span v-else class="name" :title="s.name">{{ i + 1 }} · {{ s.name || 'unnamed' }}</span>
-      <el-dropdown trigger="click" class="more" @pointerdown.stop>
+      <el-dropdown trigger="click" class="more" @click.stop @pointerdown.stop>
         <button :aria-label="`What can be done with sheet ${i + 1}`" :data-test="`sheet-menu-${i + 1}`" @pointerdown.stop @keydown.stop>⋯</button>
         <template #dropdown>
           <el-dropdown-menu>
@@ -151,9 +147,6 @@ function key(event: KeyboardEvent, i: number) {
 }
 .sheet.held {
   opacity: 0.5;
-}
-.sheet.before {
-  border-left-color: var(--accent);
 }
 .paper {
   height: 76px;

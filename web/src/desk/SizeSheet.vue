@@ -1,6 +1,7 @@
 <script setup lang="ts">
 // The Size sheet: all sizes of the drawing as a table that is sorted, filtered, edited in place, and leads to each size.
 import { computed, ref, watch } from 'vue'
+import { useVirtualList } from '@vueuse/core'
 import { api, data, type Schemas } from '@/api/client'
 import TextField from '@/components/TextField.vue'
 import { useDesk } from './store'
@@ -42,6 +43,9 @@ const shown = computed(() => {
   })
   return down ? sorted.reverse() : sorted
 })
+/** Only the rows in sight are in the page, so that thousands scroll like ten. */
+const { list: seen, containerProps, wrapperProps, scrollTo } = useVirtualList(shown, { itemHeight: 30, overscan: 8 })
+watch([filter, order], () => scrollTo(0))
 const sort = (key: keyof Row) => (order.value = { key, down: order.value.key === key && !order.value.down })
 const number = (v: number | null | undefined, places: number) => (v === null || v === undefined ? '' : String(Number(v.toFixed(places))).replace('.', desk.document?.profile.decimal_sign ?? '.'))
 const chosen = (id: string) => desk.selected.some((s) => s.kind === 'annotation' && s.id === id)
@@ -72,8 +76,10 @@ const file = (kind: string) => `/api/drawings/${desk.drawing!.id}/sizes.${kind}`
       <a :href="file('csv')" download data-test="sizes-csv">CSV</a>
       <button class="quiet" aria-label="Close the size sheet" @click="$emit('close')">close</button>
     </header>
-    <div class="rows">
+    <div class="rows" v-bind="containerProps" data-test="size-rows">
+      <div v-bind="wrapperProps">
       <table>
+        <colgroup><col v-for="[key] in HEAD" :key="key" :class="key" /></colgroup>
         <thead>
           <tr>
             <th v-for="[key, name] in HEAD" :key="key" :class="{ n: NUMBERS.includes(key) }" :aria-sort="order.key === key ? (order.down ? 'descending' : 'ascending') : 'none'">
@@ -82,18 +88,19 @@ const file = (kind: string) => `/api/drawings/${desk.drawing!.id}/sizes.${kind}`
           </tr>
         </thead>
         <tbody>
-          <tr v-for="r in shown" :key="r.id" :class="{ on: chosen(r.id) }" :data-size="r.id" @click="jump(r)">
-            <td>{{ r.sheet_name }}</td><td>{{ r.zone }}</td><td>{{ r.view }}</td><td>{{ r.kind }}</td><td class="reads">{{ r.text }}</td>
+          <tr v-for="{ data: r } in seen" :key="r.id" :class="{ on: chosen(r.id) }" :data-size="r.id" @click="jump(r)">
+            <td :title="r.sheet_name">{{ r.sheet_name }}</td><td>{{ r.zone }}</td><td :title="r.view">{{ r.view }}</td><td :title="r.kind">{{ r.kind }}</td><td class="reads">{{ r.text }}</td>
             <td class="n">{{ number(r.nominal, 4) }}{{ r.unit === 'deg' ? '°' : '' }}</td>
             <td class="edit" @click.stop>
               <TextField :value="r.says ?? ''" :placeholder="r.tolerance === 'none' ? 'none' : r.tolerance" :aria-label="`Tolerance of ${r.text}`" @change="(v) => say(r, v)" />
               <span v-if="wrong?.id === r.id" class="bad" role="alert">{{ wrong.text }}</span>
             </td>
             <td class="n">{{ number(r.lower, 4) }}</td><td class="n">{{ number(r.upper, 4) }}</td><td class="n">{{ number(r.lower_in, 5) }}</td><td class="n">{{ number(r.upper_in, 5) }}</td>
-            <td :class="{ bad: r.lost }">{{ remark(r) }}</td>
+            <td :class="{ bad: r.lost }" :title="remark(r)">{{ remark(r) }}</td>
           </tr>
         </tbody>
       </table>
+      </div>
       <p v-if="loaded && !rows.length" class="quiet empty">No sizes yet. Press S and pick an edge or a circle.</p>
       <p v-else-if="loaded && !shown.length" class="quiet empty">No size answers to this filter.</p>
     </div>
@@ -135,6 +142,26 @@ header {
 table {
   border-collapse: collapse;
   width: 100%;
+  min-width: 1080px;
+  table-layout: fixed;
+}
+tbody tr {
+  height: 30px;
+}
+col.zone {
+  width: 56px;
+}
+col.kind,
+col.nominal,
+col.lower,
+col.upper,
+col.lower_in,
+col.upper_in {
+  width: 84px;
+}
+col.text,
+col.says {
+  width: 150px;
 }
 th {
   position: sticky;
@@ -153,6 +180,8 @@ td {
   padding: 2px 10px;
   border-top: 1px solid var(--line);
   white-space: nowrap;
+  overflow: hidden;
+  text-overflow: ellipsis;
 }
 tr.on td {
   background: var(--accent-ground);
@@ -166,7 +195,6 @@ th.n {
   font-variant-numeric: tabular-nums;
 }
 .edit {
-  width: 150px;
   white-space: normal;
 }
 .reads {
