@@ -1,6 +1,7 @@
 """Edits of big drawings: one size changed among 5,000 on 200 sheets, in the core and over HTTP, and a sheet
 of 300 sizes asked for again."""
 
+import itertools
 import json
 import statistics
 import tempfile
@@ -27,29 +28,34 @@ CORE, HTTP, GROWTH, ASKED = 40.0, 120.0, 1.3, 60.0
 sheet asked for again."""
 
 
-def big(sheets: int, facts: Facts, each: int = EACH) -> Drawing:
-    """A drawing of a comb: on every sheet one view with as many sizes."""
+def big(sheets: int, facts: Facts, views: int = 1) -> Drawing:
+    """A drawing of a comb: on every sheet views with EACH sizes."""
     upright = {
         e.start[0]: e
         for e in facts.parts["part"].edges
         if e.kind == "line" and e.start[2] == 5 == e.end[2] and e.start[0] == e.end[0]
     }
-    picks = [Pick(instance="part", source=upright[x].name) for x in sorted(upright)[: each + 1]]
+    picks = [Pick(instance="part", source=upright[x].name) for x in sorted(upright)]
+    pairs = list(itertools.islice(itertools.combinations(picks, 2), EACH))
     made = []
     for n in range(sheets):
-        view = View(id=f"v{n}", kind="main", orientation=PRINCIPAL["top"], position=Point(x=200, y=150))
-        sizes = [
-            LinearDimension.model_validate(
-                {
-                    "id": f"s{n}-{k}",
-                    "view": view.id,
-                    "picks": [picks[0], p],
-                    "place": Placement(model=Point(x=0, y=0), paper=Point(x=0, y=-20.0 - 7 * k)),
-                }
-            )
-            for k, p in enumerate(picks[1:])
-        ]
-        made.append(Sheet(id=f"sheet{n}", name=f"Sheet {n + 1}", size="A2", views=[view], annotations=sizes))
+        shown, sizes = [], []
+        for v in range(views):
+            place = Point(x=200.0 + 220 * (v % 4), y=200.0 + 240 * (v // 4))
+            view = View(id=f"v{n}-{v}", kind="main", orientation=PRINCIPAL["top"], position=place)
+            shown.append(view)
+            sizes += [
+                LinearDimension.model_validate(
+                    {
+                        "id": f"s{n}-{EACH * v + k}",
+                        "view": view.id,
+                        "picks": list(pair),
+                        "place": Placement(model=Point(x=0, y=0), paper=Point(x=0, y=-20.0 - 7 * k)),
+                    }
+                )
+                for k, pair in enumerate(pairs)
+            ]
+        made.append(Sheet(id=f"sheet{n}", name=f"Sheet {n + 1}", size="A0", views=shown, annotations=sizes))
     return Drawing(name="Comb", profile=ISO_MM, projection="first", sheets=made)
 
 
@@ -69,31 +75,26 @@ def in_core() -> bool:
 
     print("One edit of a size in the core, with patch and inverse")
     facts = build_model(validate_recipe(comb_recipe(EACH + 1))).facts
-    took: dict[int, float] = {}
-    for sheets in (10, 200):
-        drawing = big(sheets, facts)
-        turn = 0
-
-        def edit(drawing: Drawing = drawing, sheets: int = sheets) -> None:
-            nonlocal turn
-            turn += 1
+    drawings = {sheets: big(sheets, facts) for sheets in (10, 200)}
+    taken: dict[int, list[float]] = {sheets: [] for sheets in drawings}
+    for turn in range(31):  # by turns, so that both have the same machine
+        for sheets, one in drawings.items():
             command = Change(
                 command="change",
                 ids=[f"s{sheets // 2}-{turn % EACH}"],
                 values={"wording": {"places": 1 + turn % 3}},
             )
-            execute(drawing, command, facts)
-
-        edit()
-        took[sheets] = milliseconds(edit, 30)
-        print(f"  {sheets:3d} sheets, {sheets * EACH:5d} sizes: median {took[sheets]:6.2f} ms")
+            taken[sheets].append(milliseconds(lambda d=one, c=command: execute(d, c, facts), 1))  # type: ignore[misc]
+    took = {sheets: statistics.median(times[1:]) for sheets, times in taken.items()}
+    for sheets, spent in took.items():
+        print(f"  {sheets:3d} sheets, {sheets * EACH:5d} sizes: median {spent:6.2f} ms")
     ratio = took[200] / took[10]
     met = took[200] <= CORE and ratio <= GROWTH
     print(
         f"  at most {CORE:.0f} ms, and {ratio:.2f} times that of 10 sheets "
         f"(at most {GROWTH}): {'met' if met else 'MISSED'}"
     )
-    drawing = big(200, facts)
+    drawing = drawings[200]
     first = milliseconds(lambda: redundancy.redundant(redundancy.stated(drawing, facts)), 1)
     again = milliseconds(lambda: redundancy.redundant(redundancy.stated(drawing, facts)), 3)
     print(
@@ -122,8 +123,14 @@ model = read_into(office, "comb.json", data)
 facts = current_facts(model)[1]
 drawing = Drawing(workspace=office, model=model, name="Comb", standard="ISO")
 drawing.updated_by = get_user_model().objects.get()
-store.start(drawing, big({sheets}, facts, {each}))
+store.start(drawing, big({sheets}, facts, {views}))
 print(drawing.pk)
+"""
+
+
+WAITING = """
+from procrastinate.contrib.django.models import ProcrastinateJob
+print(ProcrastinateJob.objects.filter(status__in=("todo", "doing")).count())
 """
 
 
@@ -138,15 +145,23 @@ def over_http() -> bool:
     with tempfile.TemporaryDirectory() as folder, sync_playwright() as play:
         server = Server(Path(folder))
         made = {
-            n: server.made(MAKE.format(sheets=n, each=each))
-            for n, each in ((10, EACH), (200, EACH), (1, 300))
+            n: server.made(MAKE.format(sheets=n, each=EACH, views=views))
+            for n, views in ((10, 1), (200, 1), (1, 12))
         }
         server.start()
         try:
             page = play.chromium.launch(executable_path="/usr/bin/chromium", args=ARGUMENTS).new_page()
             drafter = Drafter(page, server)
             drafter.log_in()
-            took = {n: _edits(page, f"/api/drawings/{made[n]}", n) for n in (10, 200)}
+            page.goto(f"{server.url}/api/drawings/{made[1]}")
+            while int(server.made(WAITING)):  # the shelf asked for pictures of all drawings
+                time.sleep(1)
+            turns = [
+                (n, _edits(page, f"/api/drawings/{made[n]}", n, turn))
+                for turn in (0, 1, 2)
+                for n in (10, 200)
+            ]
+            took = {n: statistics.median(t for m, t in turns[2:] if m == n) for n in (10, 200)}
             ratio = took[200] / took[10]
             met = took[200] <= HTTP and ratio <= GROWTH
             print(
@@ -184,13 +199,17 @@ def _timed(page: Any, url: str, body: dict[str, Any] | None, times: int) -> floa
     return statistics.median(t for t, _ in found[2:])
 
 
-def _edits(page: Any, url: str, sheets: int) -> float:
+def _edits(page: Any, url: str, sheets: int, turn: int) -> float:
     """Median milliseconds of an edit, each on the version that the one before left."""
     token = next(c["value"] for c in page.context.cookies() if c["name"] == "csrftoken")
     version = page.evaluate("async u => (await (await fetch(u)).json()).version", url)
     took = []
-    for n in range(14):
-        command = {"command": "change", "ids": [f"s{sheets // 2}-{n}"], "values": {"wording": {"places": 3}}}
+    for n in range(10):
+        command = {
+            "command": "change",
+            "ids": [f"s{sheets // 2}-{n}"],
+            "values": {"wording": {"places": 1 + turn}},
+        }
         ((spent, version),) = page.evaluate(
             TIMED, [f"{url}/commands", [json.dumps({"version": version, "command": command})], token]
         )

@@ -311,6 +311,10 @@ class Drawing(Data):
     cells: Annotated[dict[str, dict[str, Text]], Field(max_length=5000)] = {}
     """What parts lists of this drawing say in place of the model: by key, then by field."""
 
+    def number_of(self, sheet_id: str) -> int:
+        """Number of a sheet, from 1. Raises ValueError where it is not of the drawing."""
+        return [s.id for s in self.sheets].index(sheet_id) + 1
+
     def sheet(self, sheet_id: str) -> Sheet | None:
         """The sheet of an id; None where the drawing has none."""
         return next((s for s in self.sheets if s.id == sheet_id), None)

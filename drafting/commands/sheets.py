@@ -139,7 +139,7 @@ class AddSheet(Command):
             grid=like.grid,
             frame=like.frame,
         )
-        _insert(drawing, sheet, drawing.sheets.index(like) + 1)
+        _insert(drawing, sheet, drawing.number_of(like.id))
 
     @override
     def title(self) -> str:
@@ -264,7 +264,7 @@ class CopySheet(Command):
         runs = {a.run for a in copy.annotations if isinstance(a, Dimension) and a.run}
         ids = new | {key: _derived_id(self.id, key) for key in (*runs, *(a.id for a in copy.annotations))}
         copy.annotations = [a.copied(ids) for a in copy.annotations]
-        _insert(drawing, copy, drawing.sheets.index(source) + 1)
+        _insert(drawing, copy, drawing.number_of(source.id))
         for view in copy.views:
             if view.letter:
                 view.letter = ""

@@ -131,7 +131,7 @@ def field_values(drawing: Drawing, sheet: Sheet, facts: Facts) -> dict[str, str]
         "mass": mass,
         "tolerance": f.tolerance or profile.general_tolerance,
         "scale": str(sheet.scale),
-        "sheet": f"{drawing.sheets.index(sheet) + 1} / {len(drawing.sheets)}",
+        "sheet": f"{drawing.number_of(sheet.id)} / {len(drawing.sheets)}",
         "size": sheet.size,
         "units": profile.units,
         "standard": profile.standard,

@@ -72,12 +72,12 @@ def _sheet_ink(drawing: Drawing, document: Document, sheet: Sheet) -> SheetInk:
         geometry = ready(row.key)
         if geometry is None:
             raise PublishError(
-                f"A view of sheet {document.sheets.index(sheet) + 1} cannot be derived: {row.error}"
+                f"A view of sheet {document.number_of(sheet.id)} cannot be derived: {row.error}"
             )
         found[view.id] = geometry
     out = composing.compose(document, sheet, facts, found)
     if out.lost:
-        number = document.sheets.index(sheet) + 1
+        number = document.number_of(sheet.id)
         why = next(iter(out.lost.values()))
         raise PublishError(
             f"On sheet {number} {len(out.lost)} thing(s) lost what they "

@@ -11,10 +11,11 @@ from ninja import Router, Schema, Status
 
 from drafting.annotation import registry
 from drafting.annotation.kinds import parts_list
+from drafting.annotation.kinds.kind import Drawn
 from drafting.annotation.kinds.parts_list import PartsList
 from drafting.annotation.proposing import find_centers
 from drafting.annotation.review.description import described
-from drafting.compose import BLOCK, annotation_groups, lettering, obstacles, outer_ink, own_ink
+from drafting.compose import BLOCK, lettering, obstacles, outer_ink, own_ink
 from drafting.context import Context
 from drafting.document import AnnotationBase, Dimension, Sheet, view_scale
 from drafting.document import Drawing as Document
@@ -22,6 +23,7 @@ from drafting.errors import DraftingError
 from drafting.export.svg import elements_svg, group_svg, sheet_svg
 from drafting.ink.elements import Group
 from drafting.ink.shapes import boxes as mark_boxes
+from drafting.memory import Memory, Same
 from drafting.model.model import Facts
 from drafting.sheet.frame import INCOMPLETE, blank_fields, frame_ink, placed_cells
 from drafting.sheet.layout import sheet_size
@@ -165,7 +167,7 @@ def sheet(request: HttpRequest, drawing_id: uuid.UUID, sheet_id: str) -> Any:
         return Status(404, {"message": "That sheet is no longer in the drawing."})
     version, facts = current_facts(d.model)
     views, shown = [], {}
-    groups = annotation_groups(document, found, facts)
+    groups = store.groups(document, found, facts)
     for view in found.views:
         row = requested(version, derivation_of(view, facts))
         state, error = row.state, row.error
@@ -189,13 +191,9 @@ def sheet(request: HttpRequest, drawing_id: uuid.UUID, sheet_id: str) -> Any:
                 + ("r" if rough else ""),
             )
         )
-    follows = store.following(document, facts)
-    annotations = [
-        _annotation_ink(
-            a, groups[a.id], registry.context_of(document, found, a, facts), follows.get(a.id, [])
-        )
-        for a in found.annotations
-    ]
+    annotations = _SHOWN.recall(
+        facts, (Same(document), Same(found)), lambda: _annotations(document, found, facts, groups)
+    )
     bare = sum(
         len(find_centers.unmarked(find_centers.circles(shown[v.id], context), context))
         for v in found.views
@@ -224,6 +222,20 @@ def sheet(request: HttpRequest, drawing_id: uuid.UUID, sheet_id: str) -> Any:
         cells=_cells(document, found, facts),
         warnings=_warnings(document, found, shown, {s.name for s in facts.exploded}, fixed),
     )
+
+
+_SHOWN: Memory[list[AnnotationInk]] = Memory(24)
+"""Annotations of sheets as they are kept."""
+
+
+def _annotations(document: Document, sheet: Sheet, facts: Facts, groups: Drawn) -> list[AnnotationInk]:
+    follows = store.following(document, facts)
+    return [
+        _annotation_ink(
+            a, groups[a.id], registry.context_of(document, sheet, a, facts), follows.get(a.id, [])
+        )
+        for a in sheet.annotations
+    ]
 
 
 def _boxes(fixed: dict[str, tuple[str, Box]]) -> list[Obstacle]:
@@ -372,7 +384,7 @@ def ink(
     if geometry is None:
         return Status(425, {"message": "The view is still being derived."})
     _, facts = current_facts(d.model)
-    groups = annotation_groups(document, host, facts)
+    groups = store.groups(document, host, facts)
     boxes = lettering(host, view, groups)
     now = service.ink_key(document, host, view, derived, facts, lambda: boxes) + (
         "r" if geometry.rough else ""

@@ -9,7 +9,9 @@ from typing import Any
 from cachetools import LRUCache
 from django.db import transaction
 
+from drafting.annotation.kinds.kind import Drawn
 from drafting.annotation.review import redundancy
+from drafting.compose import annotation_groups
 from drafting.document import Drawing as Document
 from drafting.document import Sheet
 from drafting.memory import Memory, Same
@@ -93,6 +95,7 @@ def save(drawing: Drawing, before: Document, after: Document) -> list[Sheet]:
 HEAD = [n for n in Document.model_fields if n != "sheets"]
 _STATED: Memory[list[redundancy.Stated]] = Memory(2_000)
 _FOLLOWING: Memory[dict[str, list[str]]] = Memory(64)
+_GROUPS: Memory[Drawn] = Memory(24)
 _INDEX: Memory[redundancy.Index] = Memory(64)
 
 
@@ -113,3 +116,10 @@ def following(document: Document, facts: Facts) -> dict[str, list[str]]:
 def stated_index(document: Document, facts: Facts) -> redundancy.Index:
     """The sizes of a drawing by what they state."""
     return _INDEX.recall(facts, Same(document), lambda: redundancy.index(_stated(document, facts)))
+
+
+def groups(document: Document, sheet: Sheet, facts: Facts) -> Drawn:
+    """Ink of all annotations of a sheet that is kept, by id; not to be changed."""
+    return _GROUPS.recall(
+        facts, (Same(document), Same(sheet)), lambda: annotation_groups(document, sheet, facts)
+    )

@@ -92,7 +92,7 @@ def test_every_label_of_the_block_has_its_value_and_blank_ones_stay_blank() -> N
         "Keeper plate",
         "HB-214",
         "Mass",
-        "0.258 kg",
+        "0.57 lb",  # 0.2584 kg; 1 lb is 0.45359237 kg (NIST SP 811)
         "Scale",
         "1:1",
         "Sheet",

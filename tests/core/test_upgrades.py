@@ -59,7 +59,7 @@ def test_decimals_that_the_oldest_sizes_held_by_themselves_become_their_wording(
 
 @pytest.mark.parametrize("applied", [0, 3, len(LOG)])
 def test_an_old_log_undoes_and_redoes_every_step_in_the_present_format(applied: int) -> None:
-    """Wherever the drawing stood in its log: all undone, all done, and each state is the old one brought up."""
+    """Wherever it stood in its log: all undone, all done, and each state is the old one brought up."""
     states = [OLD]
     for _, inverse in reversed(LOG):
         states.insert(0, jsonpatch.apply_patch(states[0], inverse))
