@@ -149,7 +149,7 @@ def missing(a: Sequence[Floats], b: Sequence[Floats], within: float = 0.03, step
 
 class Judge:
     """The exact judge: a place is seen when a ray of the kernel from beside it toward the viewer meets no
-    face and starts in no solid."""
+    face and does not begin inside a body."""
 
     def __init__(self, shapes: Sequence[Any], o: Orientation, middle: Floats) -> None:
         self.matrix, self.middle, self.toward = o.matrix(), middle, o.toward

@@ -122,7 +122,7 @@ def test_a_copied_sheet_brings_its_lost_sizes_into_the_count(desk: Desk) -> None
 
 
 def test_a_patch_leads_to_what_the_whole_drawing_is_said_to_be(desk: Desk) -> None:
-    """A client that takes patches alone has what one that asks for all has, after each edit, undo and redo."""
+    """A client that takes patches alone has what one that asks for all has, after each edit, undo, redo."""
     desk.main()
     stamp = {
         "kind": "stamp",

@@ -44,7 +44,7 @@ const shown = computed(() => {
   return down ? sorted.reverse() : sorted
 })
 /** Only the rows in sight are in the page, so that thousands scroll like ten. */
-const { list: seen, containerProps, wrapperProps, scrollTo } = useVirtualList(shown, { itemHeight: 30, overscan: 8 })
+const { list: seen, containerProps, wrapperProps, scrollTo } = useVirtualList(shown, { itemHeight: 35, overscan: 8 })
 watch([filter, order], () => scrollTo(0))
 const sort = (key: keyof Row) => (order.value = { key, down: order.value.key === key && !order.value.down })
 const number = (v: number | null | undefined, places: number) => (v === null || v === undefined ? '' : String(Number(v.toFixed(places))).replace('.', desk.document?.profile.decimal_sign ?? '.'))
@@ -146,7 +146,7 @@ table {
   table-layout: fixed;
 }
 tbody tr {
-  height: 30px;
+  height: 35px;
 }
 col.zone {
   width: 56px;

@@ -95,7 +95,7 @@ function setDashes(n: string, text: string) {
       <h2>{{ g.name }}</h2>
       <div v-for="r in g.rows" :key="r.path" class="value" :class="{ departs: departs(r.path) }" :data-test="`value-${r.path}`">
         <label>{{ r.label }}</label>
-        <el-select v-if="r.choices" :model-value="value(profile, r.path) as string" :disabled="fixed" @change="(v: unknown) => set(r.path, v)"><el-option v-for="c in r.choices" :key="String(c)" :value="c as string" :label="said(c)" /></el-select>
+        <el-select v-if="r.choices" :model-value="value(profile, r.path) as string" :disabled="fixed" :empty-values="[undefined]" @change="(v: unknown) => set(r.path, v)"><el-option v-for="c in r.choices" :key="String(c)" :value="c as string" :label="said(c)" /></el-select>
         <el-input-number v-else-if="r.step" :model-value="value(profile, r.path) as number" :step="r.step" :min="0" :max="200" :disabled="fixed" controls-position="right" @change="(v) => set(r.path, v)" />
         <TextField v-else :value="value(profile, r.path) as string" :disabled="fixed" maxlength="120" :placeholder="said('')" @change="(v: string) => set(r.path, v)" />
         <span class="unit">{{ r.unit }}</span>
