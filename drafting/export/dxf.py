@@ -95,29 +95,31 @@ def _element(space: CreatorInterface, e: Element, profile: Profile) -> None:
     kind = profile.line(e.line)
     if isinstance(e, Image):
         return  # pictures are put in by sheet_dxf, which knows their files
-    look: dict[str, object] = {
+    attributes: dict[str, object] = {
         "layer": kind.layer,
         "linetype": e.line.upper() if kind.dashes else "CONTINUOUS",
         "lineweight": _weight(kind.width),
     }
     if kind.dashes and isinstance(e, Line | Arc | Ellipse | Polyline):
         fitted = fitted_dashes(e, kind.dashes)
-        look["ltscale"] = fitted[0] / kind.dashes[0] if fitted else 1.0
+        attributes["ltscale"] = fitted[0] / kind.dashes[0] if fitted else 1.0
     if isinstance(e, Line):
-        space.add_line(e.a, e.b, look)
+        space.add_line(e.a, e.b, attributes)
     elif isinstance(e, Arc):
         if e.full:
-            space.add_circle(e.center, e.radius, look)
+            space.add_circle(e.center, e.radius, attributes)
         else:
-            space.add_arc(e.center, e.radius, math.degrees(e.first), math.degrees(e.last), dxfattribs=look)
+            space.add_arc(
+                e.center, e.radius, math.degrees(e.first), math.degrees(e.last), dxfattribs=attributes
+            )
     elif isinstance(e, Ellipse):
-        space.add_ellipse(e.center, (*e.major, 0), e.ratio, e.first, e.last, look)
+        space.add_ellipse(e.center, (*e.major, 0), e.ratio, e.first, e.last, attributes)
     elif isinstance(e, Polyline):
-        space.add_lwpolyline(e.points, close=e.closed, dxfattribs=look)
+        space.add_lwpolyline(e.points, close=e.closed, dxfattribs=attributes)
     elif isinstance(e, Fill):
         if len(e.points) <= 4:
             p = e.points
-            space.add_solid([p[0], p[1], p[2], p[3]] if len(p) == 4 else [p[0], p[1], p[2], p[2]], look)
+            space.add_solid([p[0], p[1], p[2], p[3]] if len(p) == 4 else [p[0], p[1], p[2], p[2]], attributes)
     else:
         text = space.add_text(
             e.text,

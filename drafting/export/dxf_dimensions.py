@@ -54,12 +54,14 @@ def add(document: DxfDocument, group: Group, profile: Profile, draw: Draw) -> bo
     middle = _middle(group.elements, group.origin)
     if middle:
         dimension.dxf.text_midpoint = middle
-    dimension.dxf.text, form = said(found, group.words, profile)
+    dimension.dxf.text, form = text_and_tolerance(found, group.words, profile)
     dimension.set_acad_dstyle(form)
     return True
 
 
-def said(found: Definition, words: Words, profile: Profile) -> tuple[str, dict[str, float | int]]:
+def text_and_tolerance(
+    found: Definition, words: Words, profile: Profile
+) -> tuple[str, dict[str, float | int]]:
     """The entity's text, with <> for what a reader measures, and the settings of number and tolerance that
     hold for it alone. What no setting can say (fractions, minutes, words in place of the value, sizes that
     the view shows foreshortened) stands as text."""

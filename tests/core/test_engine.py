@@ -1,6 +1,9 @@
 """The visibility engine by outside measure: formulas, the kernel's own hidden lines, and the exact judge."""
 
 import math
+import os
+import subprocess
+import sys
 from pathlib import Path
 from typing import Any
 
@@ -35,7 +38,7 @@ from drafting.views.visibility.camera import Camera
 from drafting.views.visibility.engine import rough_pieces, visible_pieces
 from drafting.views.visibility.part import SILHOUETTE, SMOOTH, FacetedPart
 from drafting.views.visibility.splits import near_pairs
-from tests.core.conftest import STEP_FILES, block, demo, part
+from tests.core.conftest import ROOT, STEP_FILES, block, demo, part
 from tests.core.referee import (
     Judge,
     camera_of,
@@ -411,8 +414,22 @@ def test_parts_go_to_bytes_and_back_and_give_the_same_view() -> None:
 
 
 def test_views_are_the_same_every_time() -> None:
-    model = demo("HB-205")
-    assert derive(Prepared(model), ODD) == derive(Prepared(model), ODD)
+    """Also in another process, where sets and hashes come in another order."""
+    code = (
+        "from tests.core.conftest import demo; from tests.core.test_engine import ODD, Prepared, derive; "
+        "print(derive(Prepared(demo('HB-205')), ODD).model_dump_json())"
+    )
+    here = derive(Prepared(demo("HB-205")), ODD).model_dump_json()
+    for seed in ("1", "2"):
+        run = subprocess.run(
+            [sys.executable, "-c", code],
+            cwd=ROOT,
+            env={**os.environ, "PYTHONHASHSEED": seed},
+            check=True,
+            capture_output=True,
+            text=True,
+        )
+        assert run.stdout.strip() == here
 
 
 def test_perspective_draws_what_is_near_larger_and_lines_straight() -> None:

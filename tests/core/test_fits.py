@@ -225,6 +225,9 @@ def test_a_class_is_as_wide_as_its_grade_or_is_refused_in_a_sentence(size: float
     except SizeError:
         with pytest.raises(SizeError, match=r"\.$"):
             fits.limits(size, name)
+        letter, grade = fits.split(name)
+        common = letter.lower() in ("d", "e", "f", "h", "js", "k", "m", "n", "p", "r", "s")
+        assert not (common and grade in ("6", "7", "8") and size <= 500), "every shop asks for this one"
         return
     assert (got.upper - got.lower) * 1000 == pytest.approx(
         fits.tolerance(size, fits.split(name)[1]), abs=1e-9

@@ -15,6 +15,7 @@ import shapely
 from hypothesis import given, settings
 from hypothesis import strategies as st
 from pydantic import TypeAdapter
+from scipy.optimize import linear_sum_assignment
 
 from drafting.annotation.kinds import balloon, parts_list
 from drafting.annotation.kinds.balloon import Balloon
@@ -531,11 +532,7 @@ def test_balloons_keep_off_the_sizes_of_a_view_and_leaders_off_their_lines(
     circles = shapely.buffer(shapely.points([b.place.at(0.5) for b in made]), r)
     assert not any(shapely.intersects(circles, row).any() for row in rows)
     assert len(made) == len(bare)
-    assert (
-        crossings(made, frame)
-        < crossings(bare, frame) + sum(shapely.intersects(circles, row).any() for row in rows)
-        or crossings(made, frame) == 0
-    )
+    assert crossings(made, frame) <= crossings(bare, frame)
 
 
 def test_no_leader_runs_over_a_small_part_that_another_balloon_points_at(winder: Model) -> None:
@@ -591,25 +588,15 @@ def test_numbering_again_keeps_what_is_pointed_at(
 def test_leaders_are_no_longer_than_the_matching_of_least_length(
     winder: Model, winder_views: dict[str, tuple[View, ViewGeometry]]
 ) -> None:
-    """Exchanging any two balloons makes the leaders longer, or something stands against it."""
+    """The balloons as they stand, given to the parts as an assignment solver would (SciPy)."""
     view, geometry = winder_views["front"]
     numbers, frame, _, _, made = numbered_view(winder, view, geometry, 0.5, ISO_MM)
     tips = np.array([balloon.tip_of(b, seen_in(facts=winder.facts, frame=frame, scale=0.5)) for b in made])
     ends = np.array([b.place.at(0.5) for b in made])
-    against = number_all.Against(
-        number_all._pieces([]),
-        tips,
-        np.full(len(tips), number_all.OVER_TIP),
-        [None] * len(made),
-        balloon.radius(ISO_MM),
-    )
-    now = number_all._Leaders(tips, ends, against).cost
-    for i, j in itertools.combinations(range(len(made)), 2):
-        other = ends.copy()
-        other[[i, j]] = other[[j, i]]
-        assert (
-            number_all._Leaders(tips, other, against).cost > now - 8.0
-        )  # leaders were shortened along their faces since
+    length = np.linalg.norm(tips[:, None] - ends[None, :], axis=2)
+    least = length[linear_sum_assignment(length)].sum()
+    assert len(made) > 5
+    assert np.trace(length) <= 1.05 * least
 
 
 @pytest.mark.parametrize("scale", [0.5, 1.0])

@@ -7,7 +7,7 @@ from hypothesis import strategies as st
 from drafting.document import Drawing, Fields, Sheet
 from drafting.ink.elements import Line, Polyline, Text
 from drafting.ink.lettering import text_width
-from drafting.sheet.frame import frame_ink
+from drafting.sheet.frame import frame_ink, placed_cells
 from drafting.sheet.layout import block_box, drawing_room, frame_box, sheet_size, template_of
 from drafting.standards import sheets
 from drafting.standards.profile import ASME_INCH, ISO_MM, Profile
@@ -53,12 +53,29 @@ def test_nothing_of_the_frame_leaves_the_sheet_and_the_block_sits_in_its_corner(
 @settings(max_examples=40, deadline=None)
 def test_a_long_title_is_made_smaller_or_cut_and_never_runs_out_of_its_cell(title: str) -> None:
     sheet, ink = drawn(ISO_MM, "A3", title=title, number="HB-" + title[:40])
-    box = frame_box(sheet)
-    left = box.right - 180
-    for e in ink:
-        if isinstance(e, Text) and e.at[1] < box.bottom + 20 and e.at[0] > left and e.height > 1.8:
-            cell_end = left + 110 if e.at[0] < left + 110 else box.right
-            assert e.at[0] + text_width(e.text, e.height) <= cell_end + 1e-6
+    d = Drawing(
+        name="x",
+        profile=ISO_MM,
+        projection="first",
+        fields=Fields(title=title, number="HB-" + title[:40]),
+        sheets=[sheet],
+    )
+    cells = placed_cells(d, sheet, demo("HB-214").facts)
+    block, box = block_box(sheet), frame_box(sheet)
+    inside = (e for e in ink if isinstance(e, Text) and block.left < e.at[0] < box.right)
+    words = [e for e in inside if box.bottom < e.at[1] < block.top]
+    assert len(words) > len(cells)
+    for e in words:
+        (cell,) = [
+            c for c in cells if c.box.left <= e.at[0] < c.box.right and c.box.bottom <= e.at[1] < c.box.top
+        ]
+        shift = {"left": 0.0, "middle": 0.5, "right": 1.0}[e.align] * text_width(e.text, e.height)
+        assert cell.box.left <= e.at[0] - shift
+        assert e.at[0] - shift + text_width(e.text, e.height) <= cell.box.right + 1e-6
+    said = next(c for c in cells if c.cell.field == "title")
+    shown = [e.text for e in words if said.box.left <= e.at[0] < said.box.right and e.at[1] < said.box.top]
+    if title.strip() and not said.cut:
+        assert title.strip() in " ".join(shown)
 
 
 def test_iso_zones_are_lettered_down_and_numbered_across_and_asme_has_none() -> None:

@@ -166,13 +166,16 @@ def test_moving_ink_moves_all_of_it(dx: float, dy: float) -> None:
         Text((1, 2), "x", 3),
     ):
         there = placed(e, (dx, dy))
-        back = placed(there, (-dx, -dy))
-        first, again = (
-            next(iter(getattr(v, n) for n in ("a", "center", "at") if hasattr(v, n)), None) for v in (e, back)
-        )
-        first, again = first or e.points[0], again or back.points[0]  # type: ignore[union-attr]
-        assert again == pytest.approx(first)
-        assert type(there) is type(e)
+        for name, value in vars(e).items():
+            moved = getattr(there, name)
+            if name in ("a", "b", "center", "at"):
+                assert moved == pytest.approx((value[0] + dx, value[1] + dy))
+            elif name == "points":
+                assert [c for q in moved for c in q] == pytest.approx(
+                    [c for x, y in value for c in (x + dx, y + dy)]
+                )
+            else:
+                assert moved == value
 
 
 def test_a_full_ellipse_closes_and_a_polyline_too() -> None:

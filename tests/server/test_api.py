@@ -293,6 +293,7 @@ def test_200_megabytes_of_zeros_are_refused_without_being_kept(
         job = ann.post("/api/models", {"file": file}).json()
     assert job["state"] == "failed"
     assert "not a STEP file" in job["text"]
+    assert [p.name for p in tmp_path.iterdir()] == ["zeros.step"]  # nor left in the folder for uploads
     settings.UPLOAD_LIMIT = 1000
     assert "larger than" in upload(ann, "big.step", SCREW.read_bytes())["text"]
     assert not Blob.objects.exists()

@@ -4,6 +4,7 @@ of them."""
 import importlib
 import io
 import json
+import re
 import zipfile
 from collections.abc import Callable
 from pathlib import Path
@@ -18,6 +19,7 @@ from django.utils.timezone import now
 from procrastinate.contrib.django.models import ProcrastinateJob
 
 from drafting import upgrades
+from drafting.export.svg import sheet_svg
 from drafting.views.orientation import PRINCIPAL, isometric
 from server.drawings import geometry, service, store
 from server.drawings.models import DerivedView, Drawing, DrawingSheet, LogEntry
@@ -395,3 +397,29 @@ def test_the_sample_office_is_loaded_once_whole_and_with_a_password_of_its_own(
         assert len(service.geometries(drawing, document.sheets[0])) == len(document.sheets[0].views)
     client = Client()
     assert post(client, "/api/login", {"username": "fell", "password": file.read_text()}).status_code == 200
+
+
+def test_the_desk_shows_what_the_files_say_on_every_sample_sheet(
+    tmp_path: Any, queue: Callable[[], int]
+) -> None:
+    """Frame, views, their labels and marks, and each annotation: the same ink, group by group, in the SVG."""
+    file = tmp_path / "password"
+    call_command("load_demo", password_file=file)
+    client = Client()
+    assert post(client, "/api/login", {"username": "fell", "password": file.read_text()}).status_code == 200
+    seen = 0
+    for drawing in Drawing.objects.select_related("model"):
+        document, url = store.document_of(drawing), f"/api/drawings/{drawing.pk}"
+        for sheet in document.sheets:
+            client.get(f"{url}/sheets/{sheet.id}")
+            queue()
+            shown = client.get(f"{url}/sheets/{sheet.id}").json()
+            assert {v["state"] for v in shown["views"]} <= {"ready"}
+            desk = [shown["frame"], *(o["svg"] for o in shown["outer"])]
+            desk += [a["svg"] for a in shown["annotations"]]
+            desk += [client.get(f"{url}/views/{v.id}/ink").json()["svg"] for v in sheet.views]
+            whole = sheet_svg(service.composed(drawing, document, sheet).ink, document.profile).decode()
+            groups = re.findall(r'<g id="[^"]*" transform="[^"]*">(.*?)</g>', whole)
+            assert sorted(groups) == sorted(desk), (drawing.number, sheet.name)
+            seen += len(groups)
+    assert seen > 300

@@ -265,7 +265,7 @@ def _matched(tips: Array, places: Array, against: Against) -> NDArray[np.int64]:
     now = _Leaders(tips, places[chosen], against)
     for _ in range(ROUNDS):
         before = now.cost
-        for i in now.blamed():
+        for i in now.conflicting():
             free = np.setdiff1d(np.arange(len(places)), chosen)
             near = free[np.argsort(length[i, free])][:NEAR]
             others = np.argsort(length[i, chosen])[:SWAPS]
@@ -310,7 +310,7 @@ class _Leaders:
         out._sum()
         return out
 
-    def blamed(self) -> list[int]:
+    def conflicting(self) -> list[int]:
         return np.flatnonzero(self.against.any(1) | (self.own > 0)).tolist()
 
     def _look(self, i: int) -> None:

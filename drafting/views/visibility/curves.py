@@ -84,7 +84,7 @@ def gather(
 ) -> Curves:
     """Edges and silhouettes of every instance. cache keeps silhouettes of parts by direction; smooth: with
     tangent edges."""
-    columns: list[list[Ints]] = [[] for _ in range(9)]
+    described: list[dict[str, Ints]] = []
     exact: list[Floats] = []
     counts: list[Ints] = []
     points: list[Floats] = []
@@ -114,7 +114,7 @@ def gather(
         else:
             edge_rows = np.arange(len(rows))
         if len(rows):
-            _append(columns, number, edge_rows, rows, mirror)
+            described.append(_of_edges(number, edge_rows, rows, mirror))
             counts.append(rows[:, COUNT])
             exact.append(_moved(form, rotation, origin, rows[:, FORM] == POLYLINE))
             p = nodes @ rotation.T + origin
@@ -137,23 +137,7 @@ def gather(
             )
         found = _silhouettes(part, index, rotation, origin, eye, cache)
         if len(found.face):
-            one = np.ones(len(found.face), int)
-            for column, values in zip(
-                columns,
-                (
-                    one * number,
-                    -one,
-                    one * SILHOUETTE,
-                    found.convex,
-                    found.face,
-                    -one,
-                    one,
-                    0 * one,
-                    found.form,
-                ),
-                strict=True,
-            ):
-                column.append(values)
+            described.append(_of_silhouettes(number, found))
             counts.append(found.count)
             exact.append(_moved(found.exact, rotation, origin, found.form == POLYLINE))
             n = found.normals @ rotation.T
@@ -166,17 +150,8 @@ def gather(
             curved.append(np.ones((len(found.face), 2), bool))
     count = _joined(counts, int)
     flags = np.concatenate(curved) if curved else np.zeros((0, 2), bool)
-    instance, edge, kind, convex, face_a, face_b, sense_a, sense_b, forms = (_joined(c, int) for c in columns)
     return Curves(
-        instance=instance,
-        edge=edge,
-        kind=kind,
-        convex=convex,
-        face_a=face_a,
-        face_b=face_b,
-        sense_a=sense_a,
-        sense_b=sense_b,
-        form=forms,
+        **{name: _joined([d[name] for d in described], int) for name in DESCRIBED},
         exact=np.concatenate(exact) if exact else np.zeros((0, 4, 3)),
         start=np.concatenate([[0], np.cumsum(count)])[:-1].astype(int),
         count=count,
@@ -192,20 +167,40 @@ def gather(
     )
 
 
-def _append(columns: list[list[Ints]], number: int, edge_rows: Ints, rows: Ints, mirror: int) -> None:
-    values = (
-        np.full(len(rows), number),
-        edge_rows,
-        rows[:, KIND],
-        rows[:, CONVEX],
-        rows[:, FACE_A],
-        rows[:, FACE_B],
-        rows[:, SENSE_A] * mirror,
-        rows[:, SENSE_B] * mirror,
-        rows[:, FORM],
-    )
-    for column, value in zip(columns, values, strict=True):
-        column.append(value)
+DESCRIBED = ("instance", "edge", "kind", "convex", "face_a", "face_b", "sense_a", "sense_b", "form")
+"""Columns with a row a curve that edges and silhouettes fill by name."""
+
+
+def _of_edges(number: int, edge_rows: Ints, rows: Ints, mirror: int) -> dict[str, Ints]:
+    """What `DESCRIBED` says of a part's edges as an instance shows them. rows: of the part's edges; mirror:
+    -1 where the instance is turned inside out."""
+    return {
+        "instance": np.full(len(rows), number),
+        "edge": edge_rows,
+        "kind": rows[:, KIND],
+        "convex": rows[:, CONVEX],
+        "face_a": rows[:, FACE_A],
+        "face_b": rows[:, FACE_B],
+        "sense_a": rows[:, SENSE_A] * mirror,
+        "sense_b": rows[:, SENSE_B] * mirror,
+        "form": rows[:, FORM],
+    }
+
+
+def _of_silhouettes(number: int, found: Silhouettes) -> dict[str, Ints]:
+    """The same of an instance's silhouettes, which have a face at one side and no edge."""
+    one = np.ones(len(found.face), int)
+    return {
+        "instance": one * number,
+        "edge": -one,
+        "kind": one * SILHOUETTE,
+        "convex": found.convex,
+        "face_a": found.face,
+        "face_b": -one,
+        "sense_a": one,
+        "sense_b": 0 * one,
+        "form": found.form,
+    }
 
 
 def _joined(parts: Sequence[NDArray[Any]], kind: type[int] | type[float], width: int = 0) -> NDArray[Any]:

@@ -145,7 +145,7 @@ class _Chains:
                 chain = _numbered(chain)
         return _Chains(ids, p, normals[ids], chain, face, sign)
 
-    def taken(self, keep: Bools) -> "_Chains":
+    def filtered(self, keep: Bools) -> "_Chains":
         """The rows kept; chains of a single point go."""
         chain = self.chain[keep]
         enough = np.bincount(chain, minlength=len(self.face)) > 1
@@ -188,7 +188,7 @@ def _unwrapped(t: Floats, chain: Ints) -> Floats:
 def _formed(part: FacetedPart, c: _Chains, toward: Floats | None) -> Silhouettes:
     """Lines on cylinders and cones (their two ends are enough), great circles on spheres, polylines on the
     rest."""
-    c = c.taken(np.ones(len(c.ids), bool))
+    c = c.filtered(np.ones(len(c.ids), bool))
     if not len(c.face):
         return Silhouettes.none()
     kind = part.face_kind[c.face]
@@ -196,7 +196,7 @@ def _formed(part: FacetedPart, c: _Chains, toward: Floats | None) -> Silhouettes
     head, end = c.bounds()
     is_end = np.zeros(len(c.ids), bool)
     is_end[head] = is_end[end - 1] = True
-    c = c.taken(is_end | ~straight[c.chain])
+    c = c.filtered(is_end | ~straight[c.chain])
     head, end = c.bounds()
     count = end - head
     form = np.where(straight, LINE, POLYLINE)
@@ -263,7 +263,7 @@ def _with_rings(part: FacetedPart, c: _Chains, ring: Ints, inner: Bools, toward:
     code = ring[c.ids]
     on_rings = np.bincount(c.chain[code == 0], minlength=len(c.face)) == 0
     mine = on_rings[c.chain]
-    rest = _formed(part, c.taken(~mine), toward)
+    rest = _formed(part, c.filtered(~mine), toward)
     chain, code = c.chain[mine], code[mine]
     if not len(chain):
         return rest
@@ -302,7 +302,7 @@ def _rings(part: FacetedPart, c: _Chains, code: Ints, inner: Bools, toward: Floa
     p, n, piece = np.concatenate(points)[order], np.concatenate(normals)[order], np.concatenate(pieces)[order]
     all_rows = _Chains(np.zeros(len(p), int), p, n, piece, face, sign)
     enough = np.bincount(piece, minlength=len(face)) > 1
-    c = all_rows.taken(np.ones(len(p), bool))
+    c = all_rows.filtered(np.ones(len(p), bool))
     return _arcs(c, code[enough], axis[enough], center[enough], side[enough], big[enough], small[enough])
 
 

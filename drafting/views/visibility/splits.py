@@ -77,8 +77,8 @@ def crossings(
     if not found:
         return none
     qa, qb, t, s = (np.concatenate(v) for v in zip(*found, strict=True))
-    _, once = np.unique(qa * len(ib) + qb, return_index=True)  # pairs met in several squares
-    t, s, na, nb = np.clip(t[once], 0, 1), np.clip(s[once], 0, 1), ia[qa[once]], ib[qb[once]]
+    _, unique = np.unique(qa * len(ib) + qb, return_index=True)  # pairs met in several squares
+    t, s, na, nb = np.clip(t[unique], 0, 1), np.clip(s[unique], 0, 1), ia[qa[unique]], ib[qb[unique]]
     parameter = _refined(c, na, t, nb, s) if exact else np.full(len(na), np.nan)
     return Splits(na, t, parameter)
 

@@ -19,11 +19,11 @@ watch(
 const tree = computed(() => treeOf(paths.value))
 const section = computed(() => (view.value?.kind === 'section' ? view.value.section : null))
 const states = computed(() => desk.drawn?.states ?? [])
-const wish = ref<Aspect | 'section'>('shown')
+const askedAspect = ref<Aspect | 'section'>('shown')
 const aspects = computed(() =>
   (Object.keys(ASPECTS) as Aspect[]).filter((a) => (a === 'trail' ? view.value?.exploded : a === 'through' ? view.value?.shading !== 'lines' : a === 'hidden' ? view.value?.hidden_lines : true)),
 )
-const aspect = computed(() => (wish.value === 'section' ? (section.value ? 'section' : 'shown') : aspects.value.includes(wish.value) ? wish.value : 'shown'))
+const aspect = computed(() => (askedAspect.value === 'section' ? (section.value ? 'section' : 'shown') : aspects.value.includes(askedAspect.value) ? askedAspect.value : 'shown'))
 
 const on = (n: PartNode) => aspect.value !== 'section' && view.value && n.leaves.every((p) => isOn(view.value!, aspect.value as Aspect, p))
 const some = (n: PartNode) => aspect.value !== 'section' && view.value && !on(n) && n.leaves.some((p) => isOn(view.value!, aspect.value as Aspect, p))
@@ -43,7 +43,7 @@ const how = (n: PartNode) => (n.leaves.every((p) => section.value?.whole.include
     <div v-if="states.length && view.kind !== 'detail'" class="row"><span class="label">Exploded</span>
       <el-select :model-value="view.exploded || ''" placeholder="together" data-test="exploded-state" @change="(v: string) => desk.edit({ command: 'change_view', view: id, exploded: v })"><el-option value="" label="together" /><el-option v-for="s in states" :key="s" :value="s" :label="s" /></el-select></div>
     <div class="row"><span class="label">Ticks say</span>
-      <el-select :model-value="aspect" aria-label="What the ticks say" data-test="part-aspect" @change="(v: Aspect | 'section') => (wish = v)">
+      <el-select :model-value="aspect" aria-label="What the ticks say" data-test="part-aspect" @change="(v: Aspect | 'section') => (askedAspect = v)">
         <el-option v-for="a in aspects" :key="a" :value="a" :label="ASPECTS[a].name" /><el-option v-if="section" value="section" label="cut or whole" />
       </el-select></div>
     <PartTree :nodes="tree" :row-height="28" :most="320" class="tree" data-test="view-parts">
