@@ -192,7 +192,7 @@ def test_a_parts_list_and_its_balloons_by_hand(page: Page, server: Server) -> No
         "Crank handle, oiled",
         13.75,
     )
-    assert rows[-1][head.index("Total mass")] == pytest.approx(sum(r[1] * r[5] for r in rows[1:-1]))
+    assert rows[-1][head.index("Total mass kg")] == pytest.approx(sum(r[1] * r[5] for r in rows[1:-1]))
     with page.expect_download() as download:
         page.click("[data-test=parts-csv]")
     assert len(
