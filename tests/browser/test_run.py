@@ -324,6 +324,22 @@ def test_actions_are_found_by_typing_and_stages_by_number(page: Page, server: Se
     page.keyboard.press("Escape")
     page.keyboard.press("2")
     expect(page.locator("[data-test=action-main]")).to_be_visible()
+    # a word that starts so comes before one that only holds the letters ("whole")
+    page.keyboard.press("/")
+    page.locator("[data-test=finder]").fill("hole")
+    finder = page.get_by_role("dialog", name="Find an action")
+    expect(finder).to_contain_text("Web left whole")
+    expect(finder.get_by_role("button").first).to_contain_text("Hole table")
+    page.keyboard.press("Escape")
+    # the desk's keys go on after a choice in the particulars
+    page.keyboard.press("1")
+    page.locator(".el-radio-button", has_text="portrait").click()
+    drafter.until(lambda: not drafter.drawing["document"]["sheets"][0]["landscape"])
+    page.keyboard.press("3")
+    expect(page.locator("[data-test=action-main]")).to_have_count(0)
+    expect(page.get_by_text("Center everything")).to_be_visible()
+    page.keyboard.press("Control+z")
+    drafter.until(lambda: drafter.drawing["document"]["sheets"][0]["landscape"])
 
 
 def test_a_sheet_of_20_000_curves_pans_without_being_drawn_again(

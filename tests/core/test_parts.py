@@ -532,7 +532,7 @@ def test_balloons_keep_off_the_sizes_of_a_view_and_leaders_off_their_lines(
     circles = shapely.buffer(shapely.points([b.place.at(0.5) for b in made]), r)
     assert not any(shapely.intersects(circles, row).any() for row in rows)
     assert len(made) == len(bare)
-    assert crossings(made, frame) <= crossings(bare, frame)
+    assert crossings(made, frame) < crossings(bare, frame) or crossings(made, frame) == 0
 
 
 def test_no_leader_runs_over_a_small_part_that_another_balloon_points_at(winder: Model) -> None:

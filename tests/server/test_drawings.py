@@ -74,7 +74,8 @@ def test_a_view_that_cannot_be_derived_says_why_and_publishing_does_too(desk: De
     assert (said.state, "cannot be derived" in said.text) == (Job.FAILED, True)
 
 
-def test_sizes_that_lost_their_edge_are_shown_counted_and_kept_out_of_files(desk: Desk, queue: Work) -> None:
+def size_that_lost_its_edge(desk: Desk) -> None:
+    """A main view with a size, left as a new version of the model would leave it that has not its edge."""
     desk.main()
     size = {
         "kind": "linear",
@@ -90,6 +91,10 @@ def test_sizes_that_lost_their_edge_are_shown_counted_and_kept_out_of_files(desk
     )
     row.save()
     Drawing.objects.update(counted_for="another model", updated=now())
+
+
+def test_sizes_that_lost_their_edge_are_shown_counted_and_kept_out_of_files(desk: Desk, queue: Work) -> None:
+    size_that_lost_its_edge(desk)
     lost = sheet(desk)["annotations"][0]
     assert (lost["svg"], "no longer in the model" in lost["lost"]) == ("", True)
     assert desk.client.get("/api/drawings").json()[0]["open"] == 1
@@ -102,19 +107,7 @@ def test_sizes_that_lost_their_edge_are_shown_counted_and_kept_out_of_files(desk
 
 def test_a_copied_sheet_brings_its_lost_sizes_into_the_count(desk: Desk) -> None:
     """Also where a later edit is on another sheet: what each sheet lost is kept with the sheet."""
-    desk.main()
-    size = {
-        "kind": "linear",
-        "id": "d",
-        "view": "front",
-        "picks": [{"instance": "part", "source": "base/side.bottom|base/start"}],
-        "place": {"model": {"x": 0, "y": -49}, "paper": {"x": 0, "y": -10}},
-    }
-    desk.edit(command="place", annotations=[size])
-    row = DrawingSheet.objects.get()
-    row.data["annotations"][0]["anchor"]["picks"][0]["source"] = "base/gone"
-    row.save()
-    Drawing.objects.update(counted_for="another model", updated=now())
+    size_that_lost_its_edge(desk)
     desk.edit(command="copy_sheet", sheet=desk.sheet["id"], id="second")
     assert desk.client.get("/api/drawings").json()[0]["open"] == 2
     desk.edit(command="change_sheet", sheet="second", name="Second")

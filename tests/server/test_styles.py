@@ -11,6 +11,7 @@ from django.test import Client
 from PIL import Image
 
 from server.library.models import Model
+from server.styles import api
 from server.styles.models import HouseStyle
 from tests.server.conftest import post
 from tests.server.test_api import Desk, Work
@@ -102,6 +103,29 @@ def test_a_drawing_takes_the_office_s_own_style_and_is_brought_along_or_left(
     assert (now["document"]["profile"]["label_height"], now["document"]["notes"]) == (7, ["Break edges 0,3"])
     assert post(ann, f"{desk.url}/undo", {"version": now["version"]}).status_code == 200
     assert ann.get(desk.url).json()["document"]["profile"]["label_height"] == 5
+
+
+def test_a_drawing_edited_meanwhile_is_brought_along_all_the_same(
+    ann: Client, bearing: Model, queue: Work, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    """Somebody's edit comes between the list of drawings and their turn: both are kept, none is refused."""
+    page = copied(ann)
+    desk = Desk(ann, bearing)
+    page = ann.get(f"/api/styles/{page['id']}").json()
+    page["style"]["profile"]["label_height"] = 7
+    put(ann, page, page["style"])
+    listed = api.used_by
+
+    def edited_after(*arguments: Any) -> Any:
+        found = list(listed(*arguments))
+        monkeypatch.setattr(api, "used_by", listed)
+        desk.edit(command="change_fields", fields={"title": "Pillow"})
+        return found
+
+    monkeypatch.setattr(api, "used_by", edited_after)
+    assert post(ann, f"/api/styles/{page['id']}/along", {"drawings": [desk.state["id"]]}).status_code == 200
+    now = ann.get(desk.url).json()["document"]
+    assert (now["profile"]["label_height"], now["fields"]["title"]) == (7, "Pillow")
 
 
 def test_logos_are_kept_as_pixels_and_hostile_ones_refused(ann: Client) -> None:
