@@ -11,7 +11,7 @@ import shapely
 from drafting.annotation import registry
 from drafting.annotation.kinds.kind import Drawn, Member
 from drafting.context import Context
-from drafting.document import Dimension, Drawing, Sheet, View, view_scale
+from drafting.document import Drawing, Sheet, View, view_scale
 from drafting.errors import CommandError, SizeError, ViewError
 from drafting.ink.elements import Element, Group, SheetInk
 from drafting.ink.shapes import text_boxes
@@ -54,8 +54,8 @@ def compose(drawing: Drawing, sheet: Sheet, facts: Facts, geometries: Mapping[st
         group = groups[a.id]
         if isinstance(group, str):
             out.lost[a.id] = group
-        elif isinstance(a, Dimension):
-            group.words = registry.words(a, registry.context_of(drawing, sheet, a, facts))
+        else:
+            group.entity = registry.dxf_entity(a, registry.context_of(drawing, sheet, a, facts), group)
     for view in sheet.views:
         geometry = shown.get(view.id)
         if geometry is None:

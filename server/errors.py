@@ -11,10 +11,26 @@ class Problem(Schema):
     message: str
 
 
+class NotThere(Exception):
+    """What was asked for is no longer there; says so in a sentence (404)."""
+
+
+class NotYet(Exception):
+    """What was asked for is still being made; says so in a sentence (425)."""
+
+
 def install(api: NinjaAPI) -> None:
     @api.exception_handler(DraftingError)
     def drafting_error(request: HttpRequest, error: DraftingError) -> HttpResponse:
         return api.create_response(request, {"message": str(error)}, status=422)
+
+    @api.exception_handler(NotThere)
+    def not_there(request: HttpRequest, error: NotThere) -> HttpResponse:
+        return api.create_response(request, {"message": str(error)}, status=404)
+
+    @api.exception_handler(NotYet)
+    def not_yet(request: HttpRequest, error: NotYet) -> HttpResponse:
+        return api.create_response(request, {"message": str(error)}, status=425)
 
     @api.exception_handler(ValidationError)
     def validation_error(request: HttpRequest, error: ValidationError) -> HttpResponse:

@@ -22,7 +22,7 @@ class FormField:
 
     name: str
     label: str
-    form: Literal["switch", "choice", "number", "text"]
+    form: Literal["switch", "choice", "number", "text", "lines"]
     choices: list[str]
     least: float | None = None
     most: float | None = None
@@ -31,7 +31,8 @@ class FormField:
 
 
 def form_of(kind: Kind[Any]) -> list[FormField]:
-    """The fields of a kind that are plain: yes or no, one of several words, a number, a text."""
+    """The fields of a kind that are plain: yes or no, one of several words, a number, a text of one line
+    or several."""
     return [
         f
         for name in kind.data.model_fields
@@ -73,4 +74,5 @@ def _field(data: type[AnnotationBase], name: str) -> FormField | None:
         least = _bound(b.ge if isinstance(b, Ge) else b.gt for b in bounds if isinstance(b, Ge | Gt))
         most = _bound(b.le if isinstance(b, Le) else b.lt for b in bounds if isinstance(b, Le | Lt))
         return FormField(name, label, "number", [], least, most, of is int, optional)
-    return FormField(name, label, "text", [], optional=optional) if of is str else None
+    lines = isinstance(info.json_schema_extra, dict) and bool(info.json_schema_extra.get("lines"))
+    return FormField(name, label, "lines" if lines else "text", [], optional=optional) if of is str else None

@@ -6,7 +6,7 @@ from typing import TYPE_CHECKING, Annotated, Any, Union
 
 from pydantic import Field
 
-from drafting.annotation.inking.dimension_ink import SizeInk
+from drafting.annotation.inking.dimension_ink import DimensionEntity, SizeInk
 from drafting.annotation.kinds import (
     angles,
     arc_length,
@@ -26,13 +26,13 @@ from drafting.annotation.kinds import (
 )
 from drafting.annotation.kinds.centers import Center, CenterKind, Stroke
 from drafting.annotation.kinds.kind import Draw, InRun, Kind, Move, SizeKind, set_fields
-from drafting.annotation.wording.label import Label, Words
+from drafting.annotation.wording.label import Label
 from drafting.annotation.wording.tolerance_words import parsed
 from drafting.annotation.wording.tolerances import Bounds, applying
 from drafting.context import Context
 from drafting.document import AnnotationBase, Dimension, Drawing, Sheet
 from drafting.errors import CommandError, SizeError
-from drafting.ink.elements import Element
+from drafting.ink.elements import Element, Group
 
 ALL: tuple[Kind[Any], ...] = (
     linear.KIND,
@@ -132,9 +132,24 @@ def label(size: Dimension, context: Context) -> Label:
     return lettered(size, context)
 
 
-def words(size: Dimension, context: Context) -> Words:
-    """What a size says, in its pieces. Raises SizeError."""
-    return label(size, context).words
+def dxf_entity(annotation: AnnotationBase, context: Context, group: Group) -> DimensionEntity | None:
+    """What an annotation is in a DXF file besides its drawn ink; None where it is ink alone. Raises
+    SizeError."""
+    kind = kind_of(annotation)
+    if kind.dxf_entity is not None:
+        return kind.dxf_entity(annotation, context, group)
+    if isinstance(annotation, Dimension) and group.size.definition is not None:
+        return DimensionEntity(group.size.definition, label(annotation, context).words)
+    return None
+
+
+def findings(annotation: AnnotationBase, context: Context) -> list[str]:
+    """What a checker would say of an annotation, a sentence each."""
+    found = kind_of(annotation).findings
+    try:
+        return found(annotation, context) if found is not None else []
+    except (SizeError, CommandError):
+        return []  # it is told as lost
 
 
 def size_ink(size: Dimension, context: Context, in_run: InRun = InRun()) -> SizeInk:  # noqa: B008  frozen

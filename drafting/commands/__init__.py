@@ -145,17 +145,16 @@ def applied(drawing: Drawing, command: Command, facts: Facts | None = None) -> D
         for view in (v for s in changed for v in s.views):
             if facts is not None and view != views.get(view.id):
                 family.derivation_of(view, facts)
-    if facts is not None and _lists_parts(after.sheets, changed):
+    if facts is not None and _lists_parts(after, changed):
         renumber(after, facts)
     return _checked(after, drawing)
 
 
-def _lists_parts(sheets: list[Sheet], changed: list[Sheet]) -> bool:
-    """Whether there is a parts list on any sheet."""
-    new = {id(s) for s in changed}
-    return any(isinstance(a, PartsList) for s in changed for a in s.annotations) or any(
-        "parts_list" in index_of(s).kinds for s in sheets if id(s) not in new
-    )
+def _lists_parts(after: Drawing, changed: list[Sheet]) -> bool:
+    """Whether there is a parts list on any sheet; where no items are numbered, none of old is."""
+    if any(isinstance(a, PartsList) for s in changed for a in s.annotations):
+        return True
+    return bool(after.items) and any("parts_list" in index_of(s).kinds for s in after.sheets)
 
 
 def _copied(sheet: Sheet) -> Sheet:
@@ -188,15 +187,13 @@ def _checked(after: Drawing, before: Drawing) -> Drawing:
 
     def sheet(s: Sheet) -> Sheet:
         old = sheets.get(s.id)
-        if s is old:
-            return s
         plain = Sheet.model_validate(s.model_dump(mode="json", exclude={"views", "annotations"}))
         plain.views = [valid(v, views) for v in s.views]
         plain.annotations = [valid(a, annotations) for a in s.annotations]
         return old if plain == old and old is not None else plain
 
     try:
-        found = [sheet(s) for s in after.sheets]
+        found = [s if sheets.get(s.id) is s else sheet(s) for s in after.sheets]
         head = {n: getattr(after, n) for n in Drawing.model_fields if n != "sheets"}
         if len(found) == len(before.sheets) and all(
             v is getattr(before, n) or v == getattr(before, n) for n, v in head.items()

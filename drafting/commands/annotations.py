@@ -147,8 +147,15 @@ class Change(Command):
 
 def sheets_of(drawing: Drawing, ids: list[str]) -> set[str]:
     """Ids of the sheets that annotations are on."""
-    wanted = set(ids)
-    return {s.id for s in drawing.sheets if not wanted.isdisjoint(index_of(s).ids)}
+    wanted, found = set(ids), set()
+    for sheet in drawing.sheets:
+        here = index_of(sheet).ids
+        if not wanted.isdisjoint(here):
+            found.add(sheet.id)
+            wanted -= here
+            if not wanted:  # no two annotations of a drawing have one id
+                break
+    return found
 
 
 class MoveAnnotations(Command):

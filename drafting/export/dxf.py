@@ -11,7 +11,6 @@ from ezdxf.enums import TextEntityAlignment
 from ezdxf.filemanagement import new as new_document
 from ezdxf.graphicsfactory import CreatorInterface
 
-from drafting.annotation.inking.dimension_ink import SizeInk
 from drafting.export import dxf_dimensions
 from drafting.ink.dashes import fitted_dashes
 from drafting.ink.elements import (
@@ -47,7 +46,8 @@ def sheet_dxf(ink: SheetInk, profile: Profile, picture: str = "picture") -> tupl
     pictures: dict[str, bytes] = {}
     dxf_dimensions.set_up(document, profile)
     for group in ink.groups:
-        if isinstance(group.size, SizeInk) and dxf_dimensions.add(document, group, profile, _element):
+        if group.entity is not None:
+            dxf_dimensions.add(document, group, profile, _element)
             continue
         for e in group.elements:
             e = placed(e, group.origin)

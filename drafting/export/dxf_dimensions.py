@@ -42,11 +42,9 @@ def set_up(document: DxfDocument, profile: Profile) -> None:
     style.dxf.dimtad = 1 if profile.dimension_text == "above" else 0
 
 
-def add(document: DxfDocument, group: Group, profile: Profile, draw: Draw) -> bool:
-    """Put a size into model space; False where it is of a kind that goes out as plain ink."""
-    found = group.size.definition
-    if found is None:
-        return False
+def add(document: DxfDocument, group: Group, profile: Profile, draw: Draw) -> None:
+    """Put a size (`group.entity`) into model space."""
+    found = group.entity.definition
     block = document.blocks.new_anonymous_block(type_char="D")
     for e in group.elements:
         draw(block, placed(e, group.origin), profile)
@@ -54,9 +52,8 @@ def add(document: DxfDocument, group: Group, profile: Profile, draw: Draw) -> bo
     middle = _middle(group.elements, group.origin)
     if middle:
         dimension.dxf.text_midpoint = middle
-    dimension.dxf.text, form = text_and_tolerance(found, group.words, profile)
+    dimension.dxf.text, form = text_and_tolerance(found, group.entity.words, profile)
     dimension.set_acad_dstyle(form)
-    return True
 
 
 def text_and_tolerance(

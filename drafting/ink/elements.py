@@ -113,9 +113,9 @@ class Group:
     origin: XY = (0.0, 0.0)
     elements: list[Element] = field(default_factory=list)
     size: Any = None
-    """Of a size, its ink by what it is for (`drafting.annotation.dimension_ink.SizeInk`)."""
-    words: Any = None
-    """Of a size that goes to a file, what it says in its pieces (`drafting.annotation.label.Words`)."""
+    """Of a size, its ink by what it is for (`drafting.annotation.inking.dimension_ink.SizeInk`)."""
+    entity: Any = None
+    """What it is in a DXF file besides ink (`drafting.annotation.inking.dimension_ink.DimensionEntity`)."""
 
 
 @dataclass

@@ -7,7 +7,7 @@ from dataclasses import asdict
 from typing import Annotated, Any, Literal
 
 from django.http import HttpRequest, HttpResponse
-from ninja import Router, Schema, Status
+from ninja import Router, Schema
 from pydantic import Field
 
 from drafting.annotation import registry
@@ -23,15 +23,13 @@ from drafting.context import Context
 from drafting.document import AnnotationBase, Pick, Point, Source, new_id
 from drafting.errors import SizeError
 from drafting.export.svg import elements_svg
-from server.drawings import service, store
-from server.drawings.access import hosted, own_drawing, shape
+from server.drawings import store
+from server.drawings.access import FOREVER, own_drawing, shape, shown_view
 from server.drawings.models import Drawing
 from server.errors import Problem
 from server.library.facts import current_facts
 
 router = Router(tags=["annotations"])
-GONE = "That view is no longer in the drawing."
-WAIT = "The view is still being derived."
 
 
 class Picked(Schema):
@@ -114,11 +112,12 @@ class PlacedPoint(Schema):
 
 
 class FormField(Schema):
-    """A field of a kind that the particulars can set. form: switch, choice, number or text."""
+    """A field of a kind that the particulars can set. form: switch, choice, number, text, or
+    lines of text."""
 
     name: str
     label: str
-    form: Literal["switch", "choice", "number", "text"]
+    form: Literal["switch", "choice", "number", "text", "lines"]
     choices: list[str]
     least: float | None
     most: float | None
@@ -164,10 +163,6 @@ def _request(d: Drawing, context: Context, pointer: Point, needs_geometry: bool,
     return Request(pointer=(pointer.x - x, pointer.y - y), geometry=geometry, **more)
 
 
-POINTED = ("balloon",)
-"""Tools that point at what a view shows."""
-
-
 @router.post("/{drawing_id}/propose-annotation", response={200: Answer, 422: Problem})
 def propose_annotation(request: HttpRequest, drawing_id: uuid.UUID, payload: Asked) -> Answer:
     """An annotation as it would be placed: its ink under the pointer, its words, and what the command `place`
@@ -179,7 +174,7 @@ def propose_annotation(request: HttpRequest, drawing_id: uuid.UUID, payload: Ask
         d,
         context,
         payload.pointer,
-        payload.tool in POINTED,
+        payload.tool in registry.KINDS and registry.KINDS[payload.tool].looks,
         spots=[p.spot() for p in payload.picks],
         identity=new_id(),
         reach=payload.reach,
@@ -199,7 +194,7 @@ def drag_annotation(request: HttpRequest, drawing_id: uuid.UUID, payload: Dragge
     _, facts = current_facts(d.model)
     sheet, a = annotation_of(document, payload.id)
     context = registry.context_of(document, sheet, a, facts)
-    asked = _request(d, context, payload.pointer, a.kind in POINTED, spots=[], identity=a.id)
+    asked = _request(d, context, payload.pointer, registry.kind_of(a).looks, spots=[], identity=a.id)
     found = drag(a, payload.grip, asked, context)
     return _answer(Proposed([found], registry.name(found)), context, started)
 
@@ -245,32 +240,18 @@ def view_points(
     request: HttpRequest, drawing_id: uuid.UUID, view_id: str, response: HttpResponse, key: str = ""
 ) -> Any:
     """The points of a view that annotations can be taken on. key is the shape key the sheet named."""
-    found = hosted(request, drawing_id, view_id)
-    if found is None:
-        return Status(404, {"message": GONE})
-    d, document, host, view = found
-    derived, geometry = shape(d, host, view)
-    if geometry is None or geometry.rough:
-        return Status(425, {"message": WAIT})
-    if key == service.shape_key(view, host, derived):
-        response["Cache-Control"] = "private, max-age=31536000, immutable"
-    _, facts = current_facts(d.model)
-    found_points = points(geometry, Context(document, host, facts, view))
+    shown = shown_view(request, drawing_id, view_id)
+    if key == shown.shape_key:
+        response["Cache-Control"] = FOREVER
+    found_points = points(shown.geometry, shown.context)
     return [PlacedPoint(kind=p.kind, x=round(p.x, 6), y=round(p.y, 6), pick=p.pick) for p in found_points]
 
 
 @router.get("/{drawing_id}/views/{view_id}/lacking", response={200: Lacking, 404: Problem, 425: Problem})
 def lacking_centers(request: HttpRequest, drawing_id: uuid.UUID, view_id: str, least: float = 0.0) -> Any:
     """The centers a view still lacks, for circles from a smallest diameter (model mm) on."""
-    found = hosted(request, drawing_id, view_id)
-    if found is None:
-        return Status(404, {"message": GONE})
-    d, document, host, view = found
-    _, geometry = shape(d, host, view)
-    if geometry is None or geometry.rough:
-        return Status(425, {"message": WAIT})
-    _, facts = current_facts(d.model)
-    return Lacking(centers=[*find_centers.lacking(geometry, Context(document, host, facts, view), least)])
+    shown = shown_view(request, drawing_id, view_id)
+    return Lacking(centers=[*find_centers.lacking(shown.geometry, shown.context, least)])
 
 
 @router.get("/tools/kinds", response=list[KindForm])

@@ -6,7 +6,7 @@ from typing import Any, Literal
 
 import shapely
 from django.http import HttpRequest, HttpResponse
-from ninja import Router, Schema, Status
+from ninja import Router, Schema
 
 from drafting.annotation.kinds import balloon, parts_list
 from drafting.annotation.kinds.balloon import Balloon
@@ -14,7 +14,6 @@ from drafting.annotation.kinds.hole_table import HoleTable
 from drafting.annotation.proposing import number_all
 from drafting.commands.parts import list_of
 from drafting.compose import annotation_groups, fixed_obstacles, outer_ink
-from drafting.context import Context
 from drafting.document import Dimension, Sheet, View, new_id, view_scale
 from drafting.document import Drawing as Document
 from drafting.errors import SizeError
@@ -26,7 +25,7 @@ from drafting.sheet.layout import drawing_room
 from drafting.views.geometry import ViewGeometry
 from drafting.views.marks import hatch_angles
 from server.drawings import store
-from server.drawings.access import hosted, own_drawing, shape
+from server.drawings.access import own_drawing, shape, shown_view, view_of
 from server.drawings.models import Drawing
 from server.drawings.sheets import view_name
 from server.drawings.tables import tables_response
@@ -34,8 +33,6 @@ from server.errors import Problem
 from server.library.facts import current_facts
 
 router = Router(tags=["parts"])
-GONE = "That view is no longer in the drawing."
-WAIT = "The view is still being derived."
 
 
 class ListCell(Schema):
@@ -137,25 +134,19 @@ def rows(request: HttpRequest, drawing_id: uuid.UUID, list_id: str) -> ListRows:
 )
 def number_all_parts(request: HttpRequest, drawing_id: uuid.UUID, view_id: str) -> Any:
     """Balloons for all parts a view shows; the command place_balloons puts them there."""
-    found = hosted(request, drawing_id, view_id)
-    if found is None:
-        return Status(404, {"message": GONE})
-    d, document, host, view = found
-    _, geometry = shape(d, host, view)
-    if geometry is None or geometry.rough:
-        return Status(425, {"message": WAIT})
+    shown = shown_view(request, drawing_id, view_id)
+    d, context, view, geometry = shown.drawing, shown.context, shown.view, shown.geometry
+    document, host, facts = context.drawing, context.sheet, context.facts
     if geometry.seen is None:
         raise SizeError("Parts are numbered in whole views of an assembly, not in interrupted ones.")
-    _, facts = current_facts(d.model)
-    context, numbers = Context(document, host, facts, view), balloon.numbers_of(document, facts)
-    scale = context.scale
+    numbers = balloon.numbers_of(document, facts)
     known = [
         a
         for a in host.annotations
         if isinstance(a, Balloon) and a.view == view.id and facts.part_of(a.instance)
     ]
     room, lines = _room(d, document, host, view, facts, geometry)
-    hatching = hatch_angles(view, geometry, facts, document, scale)
+    hatching = hatch_angles(view, geometry, facts, document, context.scale)
     made = number_all.proposed(
         known, geometry, numbers, context, room, hatching, [new_id() for _ in numbers.items], lines
     )
@@ -240,17 +231,12 @@ class ReadingOrder(Schema):
 )
 def reading_order(request: HttpRequest, drawing_id: uuid.UUID, view_id: str) -> Any:
     """The order in which the command number_in_order would number a view's balloons as they stand."""
-    found = hosted(request, drawing_id, view_id)
-    if found is None:
-        return Status(404, {"message": GONE})
-    d, document, host, view = found
-    _, facts = current_facts(d.model)
-    own = [a for a in host.annotations if isinstance(a, Balloon) and a.view == view.id]
+    _, context = view_of(request, drawing_id, view_id)
+    own = [a for a in context.sheet.annotations if isinstance(a, Balloon) and a.view == view_id]
     if not own:
         raise SizeError("This view has no balloons yet: number its parts first.")
-    return ReadingOrder(
-        keys=balloon.reading_order(own, balloon.numbers_of(document, facts), view_scale(host, view).factor)
-    )
+    numbers = balloon.numbers_of(context.drawing, context.facts)
+    return ReadingOrder(keys=balloon.reading_order(own, numbers, context.scale))
 
 
 class GroupChoice(Schema):

@@ -12,7 +12,7 @@ from django.db.models import Sum
 
 from drafting import compose as composing
 from drafting.annotation import registry
-from drafting.annotation.review.description import described
+from drafting.annotation.review.description import row_of
 from drafting.commands import AnyCommand, Operations, execute, patched
 from drafting.document import Dimension, Fields, Sheet, View, new_id, view_scale
 from drafting.document import Drawing as Document
@@ -186,7 +186,7 @@ def lost_on(document: Document, sheet: Sheet, facts: Facts) -> int:
         context = registry.context_of(document, sheet, a, facts)
         try:
             if isinstance(a, Dimension) and context.view is not None:
-                described(a, context)
+                row_of(a, context)
             else:
                 registry.check(a, context)
         except DraftingError:

@@ -2,22 +2,22 @@
 pointing at."""
 
 import uuid
+from dataclasses import asdict
 from functools import partial
 from typing import Any
 
 import shapely
 from django.http import HttpRequest, HttpResponse
-from ninja import Router, Schema, Status
+from ninja import Router, Schema
 
 from drafting.annotation import registry
 from drafting.annotation.kinds import parts_list
 from drafting.annotation.kinds.kind import Drawn
-from drafting.annotation.kinds.parts_list import PartsList
 from drafting.annotation.proposing import find_centers
-from drafting.annotation.review.description import described
+from drafting.annotation.review.description import row_of
 from drafting.compose import BLOCK, lettering, obstacles, outer_ink, own_ink
 from drafting.context import Context
-from drafting.document import AnnotationBase, Dimension, Sheet, view_scale
+from drafting.document import AnnotationBase, Sheet, view_scale
 from drafting.document import Drawing as Document
 from drafting.errors import DraftingError
 from drafting.export.svg import elements_svg, group_svg, sheet_svg
@@ -35,7 +35,7 @@ from drafting.views.geometry import ViewGeometry
 from drafting.views.orientation import shown_beside
 from drafting.views.present import presented
 from server.drawings import service, store
-from server.drawings.access import hosted, own_drawing, shape
+from server.drawings.access import FOREVER, own_drawing, sheet_of, shown_view
 from server.drawings.geometry import ready, requested
 from server.drawings.models import DerivedView
 from server.errors import Problem
@@ -162,9 +162,7 @@ def sheet(request: HttpRequest, drawing_id: uuid.UUID, sheet_id: str) -> Any:
     """The sheet as it is now; views that are not derived yet are put in the queue."""
     d = own_drawing(request, drawing_id)
     document = store.document_of(d)
-    found = document.sheet(sheet_id)
-    if found is None:
-        return Status(404, {"message": "That sheet is no longer in the drawing."})
+    found = sheet_of(document, sheet_id)
     version, facts = current_facts(d.model)
     views, shown = [], {}
     groups = store.groups(document, found, facts)
@@ -220,7 +218,7 @@ def sheet(request: HttpRequest, drawing_id: uuid.UUID, sheet_id: str) -> Any:
         unmarked=bare,
         states=[s.name for s in facts.exploded],
         cells=_cells(document, found, facts),
-        warnings=_warnings(document, found, shown, {s.name for s in facts.exploded}, fixed),
+        warnings=_warnings(document, found, shown, facts, fixed),
     )
 
 
@@ -267,10 +265,11 @@ def _warnings(
     document: Document,
     sheet: Sheet,
     shown: dict[str, ViewGeometry],
-    states: set[str],
+    facts: Facts,
     fixed: dict[str, tuple[str, Box]],
 ) -> list[Warned]:
-    """Views that overlap each other or leave the frame, with their labels and the marks on them."""
+    """Views that overlap each other or leave the frame, with their labels and the marks on them; and what a
+    checker would say of annotations."""
     boxes: dict[str, Box] = {}
     for view in sheet.views:
         geometry = shown.get(view.id)
@@ -282,6 +281,7 @@ def _warnings(
         box = shapely.union_all([box, *mark_boxes(outer)])
         x0, y0, x1, y1 = box.bounds
         boxes[view.id] = (x0 + at.x, y0 + at.y, x1 + at.x, y1 + at.y)
+    states = {s.name for s in facts.exploded}
     gone = [v for v in sheet.views if v.exploded and v.exploded not in states]
     names = {v.id: view_name(document, sheet, v.id) for v in sheet.views}
     out = [
@@ -290,6 +290,9 @@ def _warnings(
         )
         for v in gone
     ]
+    for annotation in sheet.annotations:
+        found = registry.findings(annotation, registry.context_of(document, sheet, annotation, facts))
+        out += [Warned(views=[annotation.id], text=text) for text in found]
     names |= {key: name[0].upper() + name[1:] for key, (name, _) in fixed.items()}
     for a, b in arrange.overlaps(sheet, boxes, {key: box for key, (_, box) in fixed.items()}):
         if (
@@ -346,27 +349,15 @@ def _annotation_ink(
         id=annotation.id,
         view=context.view_id,
         svg=group_svg(group, context.profile),
-        text=registry.name(annotation),
         lost="",
+        follows=follows,
+        **asdict(row_of(annotation, context)),
     )
-    if isinstance(annotation, Dimension):
-        d = described(annotation, context)
-        out.text, out.says, out.applies, out.foreshortened, out.follows = (
-            d.text,
-            d.says,
-            d.applies,
-            d.foreshortened,
-            follows,
-        )
     if kind.handles is not None:
         out.handles = [
             EndHandle(end=h.end, x=h.at[0], y=h.at[1], out_x=h.out[0], out_y=h.out[1], past=h.past)
             for h in kind.handles(annotation, context)
         ]
-    if isinstance(annotation, PartsList):
-        out.left_over = parts_list.laid_out(
-            context.drawing, context.sheet, annotation, context.facts
-        ).left_over
     return out
 
 
@@ -376,22 +367,17 @@ def ink(
 ) -> Any:
     """A view's own lines about its position. key is the ink key the sheet named; the answer never changes for
     it."""
-    found = hosted(request, drawing_id, view_id)
-    if found is None:
-        return Status(404, {"message": "That view is no longer in the drawing."})
-    d, document, host, view = found
-    derived, geometry = shape(d, host, view)
-    if geometry is None:
-        return Status(425, {"message": "The view is still being derived."})
-    _, facts = current_facts(d.model)
+    shown = shown_view(request, drawing_id, view_id, exact=False)
+    view, geometry, context = shown.view, shown.geometry, shown.context
+    document, host, facts = context.drawing, context.sheet, context.facts
     groups = store.groups(document, host, facts)
     boxes = lettering(host, view, groups)
-    now = service.ink_key(document, host, view, derived, facts, lambda: boxes) + (
+    now = service.ink_key(document, host, view, shown.derived, facts, lambda: boxes) + (
         "r" if geometry.rough else ""
     )
     if key == now:
-        response["Cache-Control"] = "private, max-age=31536000, immutable"
-    factor = view_scale(host, view).factor
+        response["Cache-Control"] = FOREVER
+    factor = context.scale
     svg = elements_svg(own_ink(document, host, view, facts, geometry, boxes), document.profile)
     return ViewInk(
         key=now, svg=svg, low=[v * factor for v in geometry.low], high=[v * factor for v in geometry.high]
@@ -403,16 +389,10 @@ def curves(
     request: HttpRequest, drawing_id: uuid.UUID, view_id: str, response: HttpResponse, key: str = ""
 ) -> Any:
     """Curves of a view as it shows them, for pointing at. key is the shape key the sheet named."""
-    found = hosted(request, drawing_id, view_id)
-    if found is None:
-        return Status(404, {"message": "That view is no longer in the drawing."})
-    d, _, host, view = found
-    derived, geometry = shape(d, host, view)
-    if geometry is None:
-        return Status(425, {"message": "The view is still being derived."})
-    if key == service.shape_key(view, host, derived) and not geometry.rough:
-        response["Cache-Control"] = "private, max-age=31536000, immutable"
-    return geometry.model_copy(update={"image": None})
+    shown = shown_view(request, drawing_id, view_id, exact=False)
+    if key == shown.shape_key and not shown.geometry.rough:
+        response["Cache-Control"] = FOREVER
+    return shown.geometry.model_copy(update={"image": None})
 
 
 @router.get("/{drawing_id}/thumbnail.svg")

@@ -4,7 +4,7 @@ import uuid
 from typing import Any, Literal
 
 from django.http import HttpRequest, HttpResponse
-from ninja import Router, Schema, Status
+from ninja import Router, Schema
 
 from drafting.annotation.kinds.kind import Move as Put
 from drafting.annotation.proposing.mate_sizes import sizes_of_mates
@@ -14,22 +14,18 @@ from drafting.annotation.review import size_sheet
 from drafting.annotation.review.size_sheet import SizeRow
 from drafting.compose import annotation_groups, outer_ink, own_ink
 from drafting.context import Context
-from drafting.document import Dimension, Sheet, View
-from drafting.document import Drawing as Document
+from drafting.document import Dimension
 from drafting.errors import SizeError
-from drafting.model.model import Facts
 from drafting.sheet.layout import drawing_room
 from drafting.standards import fits
 from drafting.views.geometry import ViewGeometry
 from server.drawings import store
-from server.drawings.access import hosted, own_drawing, shape
+from server.drawings.access import WAIT, own_drawing, shape, sheet_of, shown_view
 from server.drawings.tables import tables_response
-from server.errors import Problem
+from server.errors import NotYet, Problem
 from server.library.facts import current_facts
 
 router = Router(tags=["sizes"])
-GONE = "That view is no longer in the drawing."
-WAIT = "The view is still being derived."
 
 
 class Tidied(Schema):
@@ -39,23 +35,17 @@ class Tidied(Schema):
 @router.get("/{drawing_id}/views/{view_id}/tidy", response={200: Tidied, 404: Problem, 425: Problem})
 def tidy(request: HttpRequest, drawing_id: uuid.UUID, view_id: str) -> Any:
     """Where the sizes of a view would stand once tidied; the command arrange_sizes puts them there."""
-    found = hosted(request, drawing_id, view_id)
-    if found is None:
-        return Status(404, {"message": GONE})
-    d, document, host, view = found
-    _, geometry = shape(d, host, view)
-    if geometry is None or geometry.rough:
-        return Status(425, {"message": WAIT})
-    _, facts = current_facts(d.model)
-    sizes = [a for a in host.annotations if a.view == view.id and isinstance(a, Dimension)]
-    moves = _in_rows(sizes, document, host, view, geometry, facts)
+    shown = shown_view(request, drawing_id, view_id)
+    here = shown.context.sheet.annotations
+    sizes = [a for a in here if a.view == shown.view.id and isinstance(a, Dimension)]
+    moves = _in_rows(sizes, shown.context, shown.geometry)
     return Tidied(moves=[Put(id=m.id, place=m.place, shift=m.shift) for m in moves])
 
 
-def _in_rows(
-    sizes: list[Dimension], document: Document, host: Sheet, view: View, geometry: ViewGeometry, facts: Facts
-) -> list[Move]:
+def _in_rows(sizes: list[Dimension], context: Context, geometry: ViewGeometry) -> list[Move]:
     """Places for sizes of a view; the others of it stay where they are."""
+    document, host, view, facts = context.drawing, context.sheet, context.view, context.facts
+    assert view is not None
     ids = {s.id for s in sizes}
     # the view's label keeps clear of the sizes by itself
     outer = [
@@ -76,7 +66,7 @@ def _in_rows(
     room, at = drawing_room(host), view.position
     inside = (room.left - at.x, room.bottom - at.y, room.right - at.x, room.top - at.y)
     fixed = [*own_ink(document, host, view, facts, geometry), *outer, *others]
-    return tidied(sizes, fixed, Context(document, host, facts, view), inside)
+    return tidied(sizes, fixed, context, inside)
 
 
 class MateSizes(Schema):
@@ -96,9 +86,7 @@ def mate_sizes(request: HttpRequest, drawing_id: uuid.UUID, sheet_id: str) -> An
     own sizes."""
     d = own_drawing(request, drawing_id)
     document = store.document_of(d)
-    host = document.sheet(sheet_id)
-    if host is None:
-        return Status(404, {"message": "That sheet is no longer in the drawing."})
+    host = sheet_of(document, sheet_id)
     _, facts = current_facts(d.model)
     if not facts.mates:
         raise SizeError(
@@ -106,14 +94,16 @@ def mate_sizes(request: HttpRequest, drawing_id: uuid.UUID, sheet_id: str) -> An
         )
     geometries = {v.id: g for v in host.views if (g := shape(d, host, v)[1]) is not None and not g.rough}
     if len(geometries) < len(host.views):
-        return Status(425, {"message": WAIT})
+        raise NotYet(WAIT)
     found = sizes_of_mates(document, host, geometries, facts)
     placed: list[Dimension] = []
     for view in host.views:
         mine = [s for s in found.sizes if s.view == view.id]
         moves = {
             m.id: m
-            for m in (_in_rows(mine, document, host, view, geometries[view.id], facts) if mine else [])
+            for m in (
+                _in_rows(mine, Context(document, host, facts, view), geometries[view.id]) if mine else []
+            )
         }
         placed += [
             s.model_copy(update={"place": moves[s.id].place, "shift": moves[s.id].shift})

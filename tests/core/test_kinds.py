@@ -63,7 +63,7 @@ ORIGIN = Point(x=210, y=150)
 PICKS_TRIED = 26
 
 
-def assembly() -> Any:
+def recipe() -> dict[str, Any]:
     """A plate with a ring of holes, a rounded and a broken corner, and a pin beside it."""
     ring = [[20 * math.cos(math.pi / 2 * k), 20 * math.sin(math.pi / 2 * k)] for k in range(4)]
     plate = [
@@ -87,11 +87,17 @@ def assembly() -> Any:
         {"id": "plate", "part": "plate", "at": {"origin": [0, 0, 0]}},
         {"id": "pin", "part": "pin", "at": {"origin": [0, -55, 0]}},
     ]
-    return build_model(
-        validate_recipe(
-            {"moorcrest": "assembly", "version": 1, "name": "Pair", "parts": parts, "instances": placed}
-        )
-    )
+    return {"moorcrest": "assembly", "version": 1, "name": "Pair", "parts": parts, "instances": placed}
+
+
+def sheet_of_each() -> Drawing:
+    """A drawing of the assembly with a sheet for each kind, named by it, on which one stands in a view."""
+    prepared, sheets = Prepared(build_model(validate_recipe(recipe()))), []
+    for kind in ALL:
+        sheet = held(prepared, kind, "main").sheet
+        text = sheet.model_dump_json().replace('"v"', f'"v-{kind.key}"').replace('"a"', f'"a-{kind.key}"')
+        sheets.append(Sheet.model_validate_json(text).model_copy(update={"id": kind.key, "name": kind.key}))
+    return Drawing(name="Pair", profile=ISO_MM, projection="first", sheets=sheets)
 
 
 def view_of(kind: str) -> View:
@@ -159,7 +165,7 @@ class Bench:
 
 @pytest.fixture(scope="module")
 def prepared() -> Prepared:
-    return Prepared(assembly())
+    return Prepared(build_model(validate_recipe(recipe())))
 
 
 def spots(b: Bench) -> list[Spot]:
@@ -281,6 +287,7 @@ def test_what_can_be_set_is_set_or_refused_in_a_sentence(prepared: Prepared, kin
             "switch": [not now],
             "choice": [c for c in f.choices if c != now],
             "text": ["Other words"],
+            "lines": ["Other words\non two lines"],
             "number": [v for v in (f.least, f.most, 3, 4) if v is not None and v != now],
         }
         for value in wanted[f.form]:

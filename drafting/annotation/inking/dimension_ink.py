@@ -7,7 +7,7 @@ from dataclasses import dataclass, field
 import numpy as np
 from numpy.typing import NDArray
 
-from drafting.annotation.wording.label import Label
+from drafting.annotation.wording.label import Label, Words
 from drafting.document import Dimension
 from drafting.ink.elements import Element, Fill, Line, Polyline
 from drafting.standards.profile import Profile
@@ -38,6 +38,14 @@ class Definition:
         if self.kind == "ordinate":
             return abs(float((b - a)[0 if self.angle == 0 else 1]))
         return float(np.linalg.norm(b - a))
+
+
+@dataclass(frozen=True)
+class DimensionEntity:
+    """A size as a DIMENSION: what is measured, and what it says in its pieces."""
+
+    definition: Definition
+    words: Words
 
 
 @dataclass

@@ -10,22 +10,21 @@ from typing import Annotated, Literal
 import numpy as np
 from pydantic import Field
 
-from drafting.annotation.inking.dimension_ink import LINE_KIND, Array, arrow, line, xy
+from drafting.annotation.inking.dimension_ink import LINE_KIND, Array, xy
+from drafting.annotation.inking.leader import END_ON, leader
 from drafting.annotation.kinds.kind import Drawn, Kind, Member, Request
 from drafting.annotation.kinds.parts_list import numbered, renumber
 from drafting.context import Context
 from drafting.data import Text as Words
 from drafting.document import AnnotationBase, Drawing, Placement, Point, in_view
 from drafting.errors import CommandError, SizeError
-from drafting.ink.elements import Arc, Element, Fill, Group, Line, Text
+from drafting.ink.elements import Arc, Element, Group, Line, Text
 from drafting.ink.lettering import fitted_height
 from drafting.model import bill
 from drafting.model.model import Facts
 from drafting.standards.profile import Profile
 from drafting.views.geometry import ViewCurve, ViewGeometry, arc_points
 
-DOT = 0.65
-"""Radius of the dot at a leader's end on a face, mm."""
 REACH = 1.2
 """How near an edge must be for a leader to end on it, mm on paper."""
 SNAP = 3.0
@@ -170,19 +169,13 @@ def ink_of(b: Balloon, numbers: Numbers, context: Context) -> list[Element]:
     reach = float(np.linalg.norm(away))
     if reach > r:
         u = away / reach
-        out.append(line(center + u * r, tip))
-        out.append(arrow(tip, u, context.profile) if b.on == "edge" else _dot(tip))
+        out += leader([center + u * r, tip], END_ON[b.on], context.profile)
     step = np.array(
         {"right": (2 * r, 0), "left": (-2 * r, 0), "up": (0, 2 * r), "down": (0, -2 * r)}[b.stack]
     )
     for n, k in enumerate([key, *b.stacked]):
         out += _circle(center + step * n, k, numbers, b.quantity, context.profile)
     return out
-
-
-def _dot(at: Array) -> Fill:
-    turns = np.linspace(0, 2 * math.pi, 17)[:-1]
-    return Fill(tuple(xy(at + DOT * np.array([math.cos(t), math.sin(t)])) for t in turns), LINE_KIND)
 
 
 def _circle(at: Array, key: str, numbers: Numbers, quantity: bool, profile: Profile) -> list[Element]:
@@ -244,6 +237,17 @@ def words(b: Balloon, context: Context) -> str:
     return f"{numbers.items.get(key, '?')} {numbers.names.get(key, '')}".strip()
 
 
+def findings(b: Balloon, context: Context) -> list[str]:
+    """A number that no list gives."""
+    numbers = numbers_of(context.drawing, context.facts)
+    known = [numbers.keys.get(b.instance, ""), *b.stacked]
+    return (
+        []
+        if all(k in numbers.items for k in known)
+        else ["A balloon has no number: its part is in no parts list."]
+    )
+
+
 def pointed(place: Array, geometry: ViewGeometry, context: Context) -> dict[str, object]:
     """Fields of a balloon whose leader ends at a place, paper mm about the view's position. Raises SizeError
     where there is no part."""
@@ -292,4 +296,15 @@ def caught(at: Array, b: Balloon, context: Context) -> Array:
     return at
 
 
-KIND = Kind(Balloon, "Balloon", ink=ink, draw=draw, words=words, check=check, propose=propose, drag=drag)
+KIND = Kind(
+    Balloon,
+    "Balloon",
+    ink=ink,
+    draw=draw,
+    words=words,
+    check=check,
+    findings=findings,
+    looks=True,
+    propose=propose,
+    drag=drag,
+)

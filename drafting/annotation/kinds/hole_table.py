@@ -11,8 +11,11 @@ from typing import Annotated, ClassVar, Literal
 import numpy as np
 from pydantic import Field
 
+from drafting.annotation.inking.cell_grid import Cell, Style, grid
+from drafting.annotation.inking.cell_grid import Row as GridRow
 from drafting.annotation.kinds.kind import Box as SheetBox
 from drafting.annotation.kinds.kind import Kind, Request
+from drafting.annotation.kinds.kind import Row as Told
 from drafting.annotation.measuring.distances import circle
 from drafting.annotation.measuring.measure import located
 from drafting.annotation.measuring.traces import Round, Straight
@@ -37,7 +40,7 @@ class HoleTable(AnnotationBase):
     kind: Literal["hole_table"] = "hole_table"
     place: Placement
     """Upper left corner."""
-    places: Annotated[int, Field(ge=0, le=6)] | None = None
+    places: Annotated[int, Field(ge=0, le=6, title="Decimals")] | None = None
 
 
 @dataclass(frozen=True)
@@ -105,34 +108,27 @@ def ink(table: HoleTable, context: Context) -> list[Element]:
         out.append(Text((float(at[0]), float(at[1])), r.tag, h * 0.8, LINE_KIND))
     out += _axes(context.frame.drawn(_origin(table, context)) * context.scale, context.profile)
     lines = written_rows(table, context)
-    left, top = table.place.at(context.scale)
-    widths, tall = _cells(lines, h)
-    edges = [left, *(left + sum(widths[: c + 1]) for c in range(4))]
-    for k, row in enumerate(lines):
-        base = top - (k + 1) * tall + (tall - h) / 2
-        for c, text in enumerate(row):
-            if c == 0 or k == 0:
-                out.append(Text(((edges[c] + edges[c + 1]) / 2, base), text, h, LINE_KIND, "middle"))
-            else:
-                out.append(Text((edges[c + 1] - h, base), text, h, LINE_KIND, "right"))
-    bottom = top - len(lines) * tall
-    out += [Line((x, top), (x, bottom), LINE_KIND) for x in edges]
-    for k in range(len(lines) + 1):
-        y = top - tall * k
-        out.append(Line((left, y), (edges[-1], y), "frame" if k in (0, 1, len(lines)) else LINE_KIND))
-    return out
+    rows_of = [
+        GridRow(
+            tuple(Cell((t,), h, "middle" if c == 0 or k == 0 else "right") for c, t in enumerate(line)),
+            ruled=k == 0,
+        )
+        for k, line in enumerate(lines)
+    ]
+    return out + grid(table.place.at(context.scale), _widths(lines, h), rows_of, Style(h, LINE_KIND))[0]
 
 
-def _cells(lines: list[tuple[str, ...]], h: float) -> tuple[list[float], float]:
-    """Widths of the columns and height of a row, mm."""
-    return [max(text_width(row[c], h) for row in lines) + 2 * h for c in range(4)], 2.0 * h
+def _widths(lines: list[tuple[str, ...]], h: float) -> list[float]:
+    """Of the columns, mm."""
+    return [max(text_width(row[c], h) for row in lines) + 2 * h for c in range(4)]
 
 
 def box(table: HoleTable, context: Context) -> tuple[float, float, float, float]:
     """Left, bottom, right and top of the table, paper mm about its view's position. Raises LostPick,
     SizeError."""
     lines = written_rows(table, context)
-    widths, tall = _cells(lines, context.profile.text_height)
+    h = context.profile.text_height
+    widths, tall = _widths(lines, h), 2 * h
     left, top = table.place.at(context.scale)
     return left, top - len(lines) * tall, left + sum(widths), top
 
@@ -161,6 +157,12 @@ def obstacles(table: HoleTable, context: Context) -> list[tuple[str, SheetBox]]:
     return [("the hole table", (left + x, bottom + y, right + x, top + y))]
 
 
+def row(table: HoleTable, context: Context) -> Told:
+    """How many holes it lists."""
+    holes = len(table.picks) - 1
+    return Told(f"{holes} {'hole' if holes == 1 else 'holes'} from one origin")
+
+
 def propose(request: Request, context: Context) -> HoleTable:
     """A table of the holes picked after the origin, with its corner at the pointer. Raises SizeError."""
     if len(request.spots) < 2:
@@ -173,4 +175,4 @@ def propose(request: Request, context: Context) -> HoleTable:
     return table
 
 
-KIND = Kind(HoleTable, "Hole table", ink=ink, check=check, obstacles=obstacles, propose=propose)
+KIND = Kind(HoleTable, "Hole table", ink=ink, check=check, obstacles=obstacles, row=row, propose=propose)

@@ -7,7 +7,7 @@ from typing import Annotated, Any, Generic, TypeVar
 
 from pydantic import Field
 
-from drafting.annotation.inking.dimension_ink import SizeInk
+from drafting.annotation.inking.dimension_ink import DimensionEntity, SizeInk
 from drafting.annotation.measuring.measure import pick_side
 from drafting.annotation.measuring.statement import Statement
 from drafting.annotation.wording.label import Label
@@ -86,6 +86,20 @@ class Member:
     context: Context
 
 
+@dataclass(frozen=True)
+class Row:
+    """What lists and particulars show of an annotation besides its fields. text: what it says, or is called,
+    in one line; says: a size's own tolerance as it is typed; applies: the limits that hold for it, in words,
+    general ones where it states none; foreshortened: the view shows it shorter than it is; left_over: rows of
+    a list that it has no room for."""
+
+    text: str
+    says: str = ""
+    applies: str = ""
+    foreshortened: bool = False
+    left_over: int = 0
+
+
 Drawn = dict[str, Group | str]
 """Ink by annotation, or the sentence that says why there is none."""
 
@@ -103,9 +117,11 @@ class Kind(Generic[A]):
     together); words: what it says, in one line; check: raises CommandError or SizeError where it cannot be
     placed so; change: the annotation with fields set, for kinds whose fields are not set as they are; move:
     those that are to be put in its stead; handles: draggable ends; obstacles: boxes on the sheet that views
-    keep clear of, with their name within a sentence; states: what it says of the model; propose: the
-    annotation that a tool's picks and pointer make; drag: the annotation with one of its grips at the
-    pointer, for kinds that have others than their place.
+    keep clear of, with their name within a sentence; states: what it says of the model; row: what lists show
+    of it; findings: what a checker would say, a sentence each; dxf_entity: what it is in a DXF file besides
+    ink, from its drawn group; looks: its tool needs what the view shows; propose: the annotation that a
+    tool's picks and pointer make; drag: the annotation with one of its grips at the pointer, for kinds that
+    have others than their place.
     """
 
     data: type[A]
@@ -120,6 +136,10 @@ class Kind(Generic[A]):
     handles: Callable[[A, Context], list[Handle]] | None = None
     obstacles: Callable[[A, Context], list[tuple[str, Box]]] | None = None
     states: Callable[[A, Context], Statement | None] | None = None
+    row: Callable[[A, Context], Row] | None = None
+    findings: Callable[[A, Context], list[str]] | None = None
+    dxf_entity: Callable[[A, Context, Group], DimensionEntity | None] | None = None
+    looks: bool = False
     propose: Callable[[Request, Context], A] | None = None
     drag: Callable[[A, str, Request, Context], A] | None = None
 

@@ -10,15 +10,18 @@ from typing import Annotated, Any, ClassVar, Literal
 
 from pydantic import Field
 
+from drafting.annotation.inking.cell_grid import Cell as GridCell
+from drafting.annotation.inking.cell_grid import Row as GridRow
+from drafting.annotation.inking.cell_grid import Style, grid, wrapped
 from drafting.annotation.kinds.kind import Box as SheetBox
 from drafting.annotation.kinds.kind import Drawn, Kind, Member, Move, Request, set_fields
+from drafting.annotation.kinds.kind import Row as Told
 from drafting.context import Context
 from drafting.data import Data, Point
 from drafting.data import Text as Words
 from drafting.document import AnnotationBase, Drawing, Item, OnSheet, Sheet
 from drafting.errors import CommandError
-from drafting.ink.elements import Element, Group, Line, Polyline, Text
-from drafting.ink.lettering import fitted_height, shortened, text_width
+from drafting.ink.elements import Element, Group
 from drafting.model import bill
 from drafting.model.bill import Line as BillLine
 from drafting.model.model import Facts, PartFacts
@@ -43,6 +46,8 @@ FIELDS = {
     "remarks": "Remarks",
 }
 MASSES = ("mass", "total_mass")
+HEAD = 0.75
+"""Lettering of the head, part of the rows'."""
 SUMMED = ("total_mass", "cost")
 NUMBERS = ("item", "count", "mass", "total_mass", "unit_cost", "cost")
 WRITABLE = ("name", "number", "description", "material", "finish", "supplier", "make", "unit_cost", "remarks")
@@ -373,18 +378,11 @@ def laid_out(drawing: Drawing, sheet: Sheet, plist: PartsList, facts: Facts) -> 
     tops = []
     for n, block_rows in enumerate(blocks):
         last = n == len(blocks) - 1 and rest <= 0
-        lines = [[_wrapped(_text(r, c, columns), c.width, height) for c in columns] for r in block_rows]
-        if last and plist.totals and any(c.field in SUMMED for c in columns):
-            lines.append(
-                [
-                    _wrapped(t, c.width, height)
-                    for t, c in zip(_total_row(found, columns, profile), columns, strict=True)
-                ]
-            )
+        summed = last and plist.totals and any(c.field in SUMMED for c in columns)
+        total = _total_row(found, columns, profile) if summed else None
         at = right - width * (n + 1) if plist.attached else plist.position.x + width * n
-        made, top = _block_ink(
-            at, base, 1 if up else -1, columns, lines, [r.gone for r in block_rows], profile
-        )
+        lines = _grid_rows(columns, block_rows, total, height)
+        made, top = grid((at, base), [c.width for c in columns], lines, Style(height), up)
         ink += made
         tops.append(top)
     left = right - width * len(blocks) if plist.attached else plist.position.x
@@ -410,66 +408,29 @@ def _total_row(found: list[Row], columns: list[Column], profile: Profile) -> lis
     return out
 
 
-def _wrapped(text: str, width: float, height: float) -> list[str]:
-    """Lines of a cell, broken between words."""
-    room = width - height
-    indent = text[: len(text) - len(text.lstrip())]
-    lines: list[str] = []
-    for word in text.split():
-        if lines and text_width(f"{lines[-1]} {word}", height) <= room:
-            lines[-1] = f"{lines[-1]} {word}"
-        else:
-            lines.append(indent + word)
-    return lines or [""]
+def _grid_rows(
+    columns: list[Column], shown: list[Row], total: list[str] | None, height: float
+) -> list[GridRow]:
+    """The head, the rows, and the totals where they are wanted."""
 
-
-def _block_ink(
-    left: float,
-    base: float,
-    way: int,
-    columns: list[Column],
-    lines: list[list[list[str]]],
-    gone: list[bool],
-    profile: Profile,
-) -> tuple[list[Element], float]:
-    """One column of rows from its head on, up (way 1) or down (-1). Returns its ink and where it ends."""
-    height = profile.text_height
-    row = 2 * height
-    edges = [left]
-    for c in columns:
-        edges.append(edges[-1] + c.width)
-    out: list[Element] = []
-    y = base
-
-    def put(cells: list[list[str]], head: bool, struck: bool = False) -> None:
-        nonlocal y
-        tall = row + (max(len(c) for c in cells) - 1) * 1.6 * height
-        low, high = (y, y + tall) if way > 0 else (y - tall, y)
-        for n, (c, texts) in enumerate(zip(columns, cells, strict=True)):
-            number = c.field in NUMBERS and not head
-            first = (low + high) / 2 + (len(texts) - 1) * 0.8 * height - height / 2
-            for k, text in enumerate(texts):
-                size = fitted_height(text, height * (0.75 if head else 1.0), c.width - height, 1.8)
-                words, at = shortened(text, size, c.width - height * 0.6), first - k * 1.6 * height
-                if head or c.field in ("item", "count"):
-                    out.append(Text(((edges[n] + edges[n + 1]) / 2, at), words, size, "frame_thin", "middle"))
-                elif number:
-                    out.append(Text((edges[n + 1] - height / 2, at), words, size, "frame_thin", "right"))
-                else:
-                    out.append(Text((edges[n] + height / 2, at), words, size, "frame_thin"))
-        if struck:
-            out.append(
-                Line((edges[0] + 1, (low + high) / 2), (edges[-1] - 1, (low + high) / 2), "frame_thin")
+    def cells(texts: list[str], head: bool) -> tuple[GridCell, ...]:
+        size = height * (HEAD if head else 1.0)
+        return tuple(
+            GridCell(
+                wrapped(t, c.width, size if head else height),
+                size,
+                "middle"
+                if head or c.field in ("item", "count")
+                else "right"
+                if c.field in NUMBERS
+                else "left",
             )
-        y = high if way > 0 else low
-        out.append(Line((edges[0], y), (edges[-1], y), "frame" if head else "frame_thin"))
+            for t, c in zip(texts, columns, strict=True)
+        )
 
-    put([_wrapped(c.title, c.width, height * 0.75) for c in columns], head=True)
-    for n, cells in enumerate(lines):
-        put(cells, head=False, struck=n < len(gone) and gone[n])
-    out += [Line((x, base), (x, y), "frame_thin") for x in edges[1:-1]]
-    out.append(Polyline(((edges[0], base), (edges[-1], base), (edges[-1], y), (edges[0], y)), "frame", True))
-    return out, y
+    out = [GridRow(cells([c.title for c in columns], True), ruled=True)]
+    out += [GridRow(cells([_text(r, c, columns) for c in columns], False), struck=r.gone) for r in shown]
+    return out if total is None else [*out, GridRow(cells(total, False))]
 
 
 def table(drawing: Drawing, plist: PartsList, facts: Facts) -> list[list[str | float | int | None]]:
@@ -564,6 +525,25 @@ def obstacles(plist: PartsList, context: Context) -> list[tuple[str, SheetBox]]:
     return [("the parts list", (b.left, b.bottom, b.right, b.top))]
 
 
+def row(plist: PartsList, context: Context) -> Told:
+    """Its name, and how many rows it has no room for."""
+    rest = laid_out(context.drawing, context.sheet, plist, context.facts).left_over
+    return Told("Parts list", left_over=rest)
+
+
+def findings(plist: PartsList, context: Context) -> list[str]:
+    """Rows that stand on no sheet."""
+    rest = laid_out(context.drawing, context.sheet, plist, context.facts).left_over
+    goes_on = any(p.rest_of == plist.id for s in context.drawing.sheets for p in lists_on(s))
+    if not rest or goes_on:
+        return []
+    return [
+        f"The parts list has no room for {rest} of its rows."
+        if rest > 1
+        else "The parts list has no room for its last row."
+    ]
+
+
 def propose(request: Request, context: Context) -> PartsList:
     """A list on the title block, or where it bears one already, free at the pointer."""
     taken = any(p.attached for p in lists_on(context.sheet))
@@ -580,5 +560,7 @@ KIND = Kind(
     change=change,
     move=move,
     obstacles=obstacles,
+    row=row,
+    findings=findings,
     propose=propose,
 )

@@ -1,38 +1,28 @@
-"""What the desk tells of a size besides its ink: its words, its tolerance as it is typed, and the limits that
-hold for it."""
-
-from dataclasses import dataclass
+"""What the desk tells of an annotation besides its ink: its words, and of a size its tolerance as it is typed
+and the limits that hold for it."""
 
 from drafting.annotation import registry
+from drafting.annotation.kinds.kind import Row
 from drafting.annotation.kinds.sizes import seen_key
 from drafting.annotation.wording.tolerance_words import words_of
 from drafting.context import Context
-from drafting.document import Dimension, Tolerance
+from drafting.document import AnnotationBase, Dimension, Tolerance
 from drafting.memory import Memory, digest
 
-
-@dataclass(frozen=True)
-class Description:
-    """text: what it says, in one line; says: its own tolerance as it is typed; applies: the limits that
-    hold for it, in words, general ones where it states none; foreshortened: the view shows it shorter than
-    it is."""
-
-    text: str
-    says: str = ""
-    applies: str = ""
-    foreshortened: bool = False
+_ROWS: Memory[Row] = Memory(20_000)
 
 
-_DESCRIBED: Memory[Description] = Memory(20_000)
+def row_of(annotation: AnnotationBase, context: Context) -> Row:
+    """What is told of an annotation. Raises SizeError where it lost its geometry."""
+    if isinstance(annotation, Dimension):
+        size = annotation
+        key = (seen_key(context), digest(size.model_dump_json()))
+        return _ROWS.recall(context.facts, key, lambda: _size_row(size, context))
+    kind = registry.kind_of(annotation)
+    return kind.row(annotation, context) if kind.row is not None else Row(kind.title(annotation))
 
 
-def described(size: Dimension, context: Context) -> Description:
-    """What is told of a size. Raises SizeError where it lost its geometry."""
-    key = (seen_key(context), digest(size.model_dump_json()))
-    return _DESCRIBED.recall(context.facts, key, lambda: _described(size, context))
-
-
-def _described(size: Dimension, context: Context) -> Description:
+def _size_row(size: Dimension, context: Context) -> Row:
     value = registry.value(size, context)
     angle, profile = registry.size_kind(size).is_angle, context.profile
     bounds = registry.bounds(size, context)
@@ -46,4 +36,4 @@ def _described(size: Dimension, context: Context) -> Description:
         if bounds.general and own:
             applies = f"general ±{words_of(own, value, profile, angle).split('/')[0].lstrip('+')}"
     says = words_of(size.tolerance, value, profile, angle)
-    return Description(registry.text(size, context), says, applies, registry.foreshortened(size, context))
+    return Row(registry.text(size, context), says, applies, registry.foreshortened(size, context))

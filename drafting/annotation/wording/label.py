@@ -7,6 +7,7 @@ from dataclasses import dataclass, field
 from drafting.annotation.wording.numbers import INCH
 from drafting.annotation.wording.tolerances import Parts, angle_parts, parts
 from drafting.document import Tolerance, Wording
+from drafting.ink import symbols
 from drafting.ink.elements import XY, Element, Polyline, Text
 from drafting.ink.lettering import text_width
 from drafting.standards.profile import Profile
@@ -130,39 +131,18 @@ def label_of(
         bool(w.own),
     )
     if over_arc:
-        out.strokes.append(
-            (
-                tuple(
-                    (
-                        number_from + (number_to - number_from) * (0.5 - 0.5 * math.cos(t)),
-                        h * 1.2 + h * 0.35 * math.sin(t),
-                    )
-                    for t in (math.pi * k / 12 for k in range(13))
-                ),
-                False,
-            )
-        )
+        out.strokes.append(symbols.over_arc(number_from, number_to, h))
         out.high = max(out.high, h * 1.6)
         out.plain = "⌒" + out.plain
     if w.not_to_scale:
-        out.strokes.append((((number_from, -0.22 * h), (number_to, -0.22 * h)), False))
+        out.strokes.append(symbols.underline(number_from, number_to, h))
         out.low = min(out.low, -0.3 * h)
     if w.basic:
         m = 0.35 * h
-        out.strokes.append(
-            (
-                (
-                    (start - m, out.low - m),
-                    (end + m, out.low - m),
-                    (end + m, out.high + m),
-                    (start - m, out.high + m),
-                ),
-                True,
-            )
-        )
+        out.strokes.append(symbols.box(start - m, out.low - m, end + m, out.high + m))
         _grow(out, m, start - m, end + m)
     if w.inspection:
-        _grow(out, 0.0, *_oblong(out, h))
+        _grow(out, 0.0, *_inspected(out, h))
     _around(out, w, profile)
     _center(out)
     return out
@@ -234,19 +214,14 @@ def _grow(out: Label, margin: float, left: float, right: float) -> None:
     out.low, out.high = out.low - margin, out.high + margin
 
 
-def _oblong(out: Label, h: float) -> tuple[float, float]:
-    """The frame with round ends about a size that is inspected (ASME Y14.5, ISO 129-1)."""
-    m = 0.35 * h
-    low, high = out.low - m, out.high + m
-    r, mid = (high - low) / 2, (high + low) / 2
+def _inspected(out: Label, h: float) -> tuple[float, float]:
+    """The frame with round ends about a size that is inspected (ASME Y14.5, ISO 129-1); how far it reaches
+    to both sides."""
+    low, high = out.low - 0.35 * h, out.high + 0.35 * h
     left, right = -0.2 * h, out.width + 0.2 * h
-    turns = [math.pi * k / 12 for k in range(13)]
-    points = [(right + r * math.sin(t), mid - r * math.cos(t)) for t in turns] + [
-        (left - r * math.sin(t), mid + r * math.cos(t)) for t in turns
-    ]
-    out.strokes.append((tuple(points), True))
+    out.strokes.append(symbols.oblong(left, low, right, high))
     out.low, out.high = low, high
-    return left - r, right + r
+    return left - (high - low) / 2, right + (high - low) / 2
 
 
 def _around(out: Label, w: Wording, profile: Profile) -> None:

@@ -2546,7 +2546,8 @@ export interface components {
         };
         /**
          * FormField
-         * @description A field of a kind that the particulars can set. form: switch, choice, number or text.
+         * @description A field of a kind that the particulars can set. form: switch, choice, number, text, or
+         *     lines of text.
          */
         FormField: {
             /** Choices */
@@ -2555,7 +2556,7 @@ export interface components {
              * Form
              * @enum {string}
              */
-            form: "switch" | "choice" | "number" | "text";
+            form: "switch" | "choice" | "number" | "text" | "lines";
             /** Label */
             label: string;
             /** Least */
@@ -4595,8 +4596,9 @@ export interface components {
         };
         /**
          * Stamp
-         * @description Words in a frame. position: the middle of the frame, sheet mm; height: of the lettering, mm, None takes
-         *     the style's for labels; angle: degrees counterclockwise; doubled: two lines about it.
+         * @description Words in a frame, in lines, symbols by name in braces. position: the middle of the frame, sheet mm;
+         *     height: of the lettering, mm, None takes the style's for labels; angle: degrees counterclockwise; doubled:
+         *     two lines about it.
          */
         Stamp: {
             /** Anchor */

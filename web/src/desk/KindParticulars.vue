@@ -16,7 +16,7 @@ const set = (name: string, value: unknown) => desk.edit({ command: 'change', ids
 <template>
   <div v-if="annotation" data-test="kind-particulars">
     <h2>{{ form?.name ?? '' }}</h2>
-    <p class="quiet sub">drag it to move it</p>
+    <p class="quiet sub">{{ ink?.text && ink.text !== form?.name ? `${ink.text}; ` : '' }}drag it to move it</p>
     <p v-if="ink?.lost" class="fault-note">{{ ink.lost }}</p>
     <div v-for="f in form?.fields ?? []" :key="f.name" class="row">
       <label :for="`kind-${f.name}`">{{ f.label }}</label>
@@ -28,6 +28,7 @@ const set = (name: string, value: unknown) => desk.edit({ command: 'change', ids
         v-else-if="f.form === 'number'" :id="`kind-${f.name}`" :model-value="(annotation[f.name] as number | null) ?? undefined" :min="f.least ?? -Infinity" :max="f.most ?? Infinity"
         :precision="f.whole ? 0 : undefined" :placeholder="f.optional ? 'standard' : ''" controls-position="right" :data-test="`kind-${f.name}`" @change="(v) => set(f.name, v ?? null)"
       />
+      <TextField v-else-if="f.form === 'lines'" :id="`kind-${f.name}`" :rows="3" :value="String(annotation[f.name] ?? '')" :data-test="`kind-${f.name}`" @change="(v) => set(f.name, v)" />
       <TextField v-else :id="`kind-${f.name}`" :value="String(annotation[f.name] ?? '')" :data-test="`kind-${f.name}`" @change="(v) => set(f.name, v)" />
     </div>
     <div class="section"><el-button data-test="remove" @click="desk.removeSelected()">Remove</el-button></div>

@@ -8,9 +8,9 @@ import type { XY } from './places'
 import { SIZE_TOOLS, useSizeTools, type RunTool, type SizeTool } from './sizeTools'
 import type { Spot } from './spots'
 import { useDesk } from './store'
-import { useViewTools, VIEW_TOOLS, type ViewTool } from './viewTools'
+import { VIEW_TOOLS, type ViewTool } from './views/state'
+import { useViewTools } from './viewTools'
 
-export type { Ghost } from './viewTools'
 export type { Spot } from './spots'
 /** "select", a view tool, a size tool, or a tool of a kind. */
 export type ToolName = string
@@ -39,7 +39,7 @@ export const useTools = defineStore('tools', () => {
   const refusal = computed(() => sizes.refusal || views.refusal || pick.refusal)
   const sets: Tools[] = [
     {
-      has: (name) => (VIEW_TOOLS as string[]).includes(name), start: (name) => views.start(name as ViewTool), reset: views.reset, back: views.back, move: views.move,
+      has: (name) => (VIEW_TOOLS as readonly string[]).includes(name), start: (name) => views.start(name as ViewTool), reset: views.reset, back: views.back, move: views.move,
       click: (over) => views.click(pointer.value, spot.value, over), space: views.space, enter: views.enter, prompt: () => views.prompt,
     },
     {

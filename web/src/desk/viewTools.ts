@@ -1,30 +1,20 @@
 // The tools of the Views stage. Each draws what it needs in a view, then shows what its command would do under the pointer, then does it.
 import { defineStore } from 'pinia'
 import { computed, reactive, ref, shallowRef } from 'vue'
-import type { Command, DetailOutline, Orientation, View } from '@/api/client'
-import { PLACES } from '@/words'
+import type { Command, Orientation, View } from '@/api/client'
 import { DIRECTIONS, dot, quarter, towardOf } from './directions'
-import type { HitIndex } from './hit'
-import { fractionOn } from './curves'
-import { aligned, relationOf, type XY } from './places'
+import { relationOf, type XY } from './places'
 import { snapped, squared, type Snap } from './snaps'
-import { setPlace, usualSet, type SetView } from './standardSet'
+import { usualSet, type SetView } from './standardSet'
 import type { Spot } from './spots'
 import { useDesk } from './store'
+import { viewCommand } from './views/command'
+import { useViewPreview } from './views/preview'
+import { hidePart, type EdgePart } from './views/partOfEdge'
+import { viewPrompt } from './views/prompt'
+import { viewSketch } from './views/sketch'
+import { DRAWING, pointsAtLeast, pointsAtMost, viewOptions, type ViewTool, type ViewsInHand } from './views/state'
 
-export type ViewTool = 'main' | 'set' | 'projected' | 'section' | 'auxiliary' | 'detail' | 'breakout' | 'web' | 'interrupt' | 'hatch' | 'part'
-export const VIEW_TOOLS: ViewTool[] = ['main', 'set', 'projected', 'section', 'auxiliary', 'detail', 'breakout', 'web', 'interrupt', 'hatch', 'part']
-export interface Ghost {
-  id: string
-  at: XY
-  scale: number
-  geometry: HitIndex | null
-  label: string
-}
-export interface Mark {
-  view: string
-  svg: string
-}
 const UNUSABLE = ['pictorial', 'detail']
 
 export const useViewTools = defineStore('viewTools', () => {
@@ -36,24 +26,12 @@ export const useViewTools = defineStore('viewTools', () => {
   const points = ref<XY[]>([])
   const drawn = ref(false)
   const snap = ref<Snap | null>(null)
-  const ghosts = shallowRef<Ghost[]>([])
-  const marks = shallowRef<Mark[]>([])
-  const refusal = ref('')
   const depth = ref<number | null>(null)
   const direction = ref(0)
   const own = ref<Orientation | null>(null)
-  const options = reactive({
-    form: 'straight' as 'straight' | 'aligned' | 'half', removed: false, onlyCut: false, shape: 'circle' as DetailOutline['shape'], onlyFace: false,
-    line: 'freehand' as 'freehand' | 'zigzag' | 'round' | 'tube', pattern: 'general', angle: 0, spacing: 1,
-    /** Views of the standard set besides the front, once chosen; empty takes the projection method's usual ones. */
-    members: null as SetView[] | null, jagged: false,
-  })
+  const options = reactive(viewOptions())
   const projection = computed(() => desk.document?.projection ?? 'first')
   const members = computed<SetView[]>(() => options.members ?? usualSet(projection.value))
-  let asking = false
-  let again = false
-  let turn = 0
-
   const parentView = computed<View | undefined>(() => desk.view(parent.value))
   const orientation = computed(() => own.value ?? DIRECTIONS[direction.value].orientation)
   const pictorial = computed(() => !own.value && DIRECTIONS[direction.value].pictorial)
@@ -65,141 +43,33 @@ export const useViewTools = defineStore('viewTools', () => {
     return { x: v.position.x + p.x * f, y: v.position.y + p.y * f }
   }
 
-  // ---- what the tool wants next ----------------------------------------------------------------------------------------
-  const steps = (first: string, ...keys: [string, string][]) => ({ say: first, keys })
-  const prompt = computed(() => {
-    const esc: [string, string] = ['Esc', points.value.length || parent.value ? 'one step back' : 'leave']
-    const missing = 'Pick the view to take it from.'
-    switch (tool.value) {
-      case 'main':
-        return steps(`Place the ${pictorial.value ? 'pictorial view' : 'main view'}, seen from ${own.value ? 'the picked face' : directionName.value}.`, ['Space', 'another direction'], ['Q', 'quarter turn'], ['Esc', 'leave'])
-      case 'set':
-        return steps('Place the set; choose its views at the right.', ['Space', 'another front'], ['Esc', 'leave'])
-      case 'projected':
-        return parent.value ? steps(`Place the view ${PLACES[relation.value]}; move around the picked view for another.`, ['Esc', 'another view']) : steps('Pick the view to project from.', ['Esc', 'leave'])
-      case 'section':
-        if (drawn.value) return steps(`Place section ${nextLetter.value}; the arrows follow its side.`, ['Esc', 'draw the line again'])
-        if (!points.value.length) return steps('Start the cutting line in a view; it catches on centers, middles and ends.', ['Space', formName.value], ['Esc', 'leave'])
-        if (options.form === 'half') return steps('Click the center line at which the cut ends.', esc)
-        return steps(options.form === 'aligned' ? 'Click the bend, then the end of the second leg.' : 'Click the end; further clicks make steps.', ['Enter', 'line is done'], ['Space', formName.value], esc)
-      case 'auxiliary':
-        if (drawn.value) return steps('Place the auxiliary view square to the picked line.', ['Esc', 'pick again'])
-        return steps(points.value.length ? 'Click the second point of the line it is square to.' : 'Pick a straight edge, or two points, that the view is square to.', esc)
-      case 'detail':
-        if (drawn.value) return steps(`Place detail ${nextLetter.value}.`, ['Esc', 'draw the outline again'])
-        if (!points.value.length) return steps('Click the middle of the detail.', ['Space', `outline: ${options.shape}`], ['Esc', 'leave'])
-        return options.shape === 'free' ? steps('Click around the detail.', ['Enter', 'close the outline'], esc) : steps('Click how far it reaches.', esc)
-      case 'breakout':
-        if (drawn.value) return steps('Pick in a side view how deep to cut, or press Enter to cut to the middle.', ['Enter', 'to the middle'], esc)
-        return steps(points.value.length ? 'Click around the place to break out.' : 'Click around the place to break out, inside one view.', ...(points.value.length > 2 ? ([['Enter', 'close the outline']] as [string, string][]) : []), esc)
-      case 'web':
-        return steps('Click around the rib or web that the section is not to cut.', ...(points.value.length > 2 ? ([['Enter', 'close the outline']] as [string, string][]) : []), esc)
-      case 'interrupt':
-        return steps(points.value.length ? 'Click where the view goes on.' : 'Click where the view is to break off.', ['Space', `break line: ${options.line}`], esc)
-      case 'hatch':
-        return steps('Click inside a closed region to hatch it.', ['Esc', 'leave'])
-      case 'part':
-        return steps(points.value.length ? 'Click on the same edge where the hidden part ends.' : 'Click on an edge where the part to hide begins.', esc)
-      default:
-        return steps(missing)
-    }
-  })
-  const formName = computed(() => ({ straight: 'straight or stepped', aligned: 'aligned (bent)', half: 'half' })[options.form])
-  const nextLetter = computed(() => {
-    const v = marks.value.length ? ghostLetter.value : ''
-    return v ? `${v}-${v}` : ''
-  })
-  const ghostLetter = ref('')
+  /** A change being made by dragging, shown like the command of a tool. */
+  const dragged = shallowRef<Command | null>(null)
+  const preview = useViewPreview(command)
+  const { ghosts, marks, refusal, ask } = preview
   const relation = computed(() => {
     const v = parentView.value
     return v ? relationOf(pointer.value.x - v.position.x, pointer.value.y - v.position.y) : 'right'
   })
+  const inHand = computed<ViewsInHand>(() => ({
+    tool: tool.value, pointer: pointer.value, parent: parent.value, points: points.value, drawn: drawn.value, depth: depth.value, options,
+    orientation: orientation.value, directionName: directionName.value, pictorial: pictorial.value, relation: relation.value, letter: preview.letter.value,
+  }))
+  const prompt = computed(() => viewPrompt(inHand.value))
+  /** What is being drawn, in sheet mm. */
+  const sketch = computed(() => {
+    const v = parentView.value
+    return v ? viewSketch(inHand.value, (p) => onSheet(v, p), snap.value?.at ?? pointer.value) : null
+  })
 
-  // ---- the command it would make -----------------------------------------------------------------------------------------
-  function outline(): DetailOutline {
-    const [c, edge] = points.value
-    const base = { shape: options.shape, center: c, radius: 10, width: 20, height: 20, points: [] as XY[], border: true, jagged: options.jagged, leader: true, pictorial: false }
-    if (options.shape === 'free') {
-      const xs = points.value.map((p) => p.x)
-      const ys = points.value.map((p) => p.y)
-      return { ...base, points: points.value, center: { x: (Math.min(...xs) + Math.max(...xs)) / 2, y: (Math.min(...ys) + Math.max(...ys)) / 2 } }
-    }
-    if (options.shape === 'circle') return { ...base, radius: Math.max(Math.hypot(edge.x - c.x, edge.y - c.y), 0.01) }
-    return { ...base, width: Math.max(2 * Math.abs(edge.x - c.x), 0.01), height: Math.max(2 * Math.abs(edge.y - c.y), 0.01) }
+  function command(): Command | null {
+    return dragged.value ?? viewCommand(inHand.value, { sheet: desk.sheet?.id ?? '', parent: parentView.value, members: members.value, projection: projection.value })
   }
-
-  /** A change being made by dragging, shown like the command of a tool. */
-  const dragged = shallowRef<Command | null>(null)
   function show(c: Command | null) {
     dragged.value = c
     if (c) return void ask()
-    turn++
-    ghosts.value = []
-    marks.value = []
+    preview.drop()
     refusal.value = ''
-  }
-
-  function command(): Command | null {
-    if (dragged.value) return dragged.value
-    const position = pointer.value
-    const sheet = desk.sheet?.id ?? ''
-    switch (tool.value) {
-      case 'main':
-        return { command: 'place_main_view', sheet, orientation: orientation.value, position, pictorial: pictorial.value, fit: true }
-      case 'set':
-        return { command: 'place_standard_set', sheet, orientation: orientation.value, members: members.value.map((m) => setPlace(m, projection.value)), position }
-      case 'projected': {
-        const v = parentView.value
-        return v ? { command: 'place_projected_view', parent: v.id, relation: relation.value, position: aligned(v.position, relation.value, position) } : null
-      }
-      case 'section':
-        return drawn.value ? { command: 'place_section', parent: parent.value, points: points.value, form: options.form, position, removed: options.removed, only_cut: options.onlyCut } : null
-      case 'auxiliary':
-        return drawn.value ? { command: 'place_auxiliary_view', parent: parent.value, a: points.value[0], b: points.value[1], position, only_face: options.onlyFace } : null
-      case 'detail':
-        return drawn.value ? { command: 'place_detail', parent: parent.value, outline: outline(), position } : null
-      case 'breakout':
-        return drawn.value ? { command: 'break_out', view: parent.value, outline: points.value, depth: depth.value ?? 0 } : null
-      default:
-        return null
-    }
-  }
-
-  /** Ask what the command would do; one question at a time, the latest pointer wins; again while views are being derived. */
-  async function ask(): Promise<void> {
-    if (asking) {
-      again = true
-      return
-    }
-    asking = true
-    const mine = turn
-    try {
-      for (;;) {
-        again = false
-        const c = command()
-        if (!c || mine !== turn) break
-        let waiting = false
-        try {
-          const answer = await desk.propose(c)
-          if (mine !== turn) break
-          refusal.value = answer.views.find((v) => v.state === 'failed')?.error ?? ''
-          ghosts.value = answer.views.map((v) => ({ id: v.view.id ?? '', at: v.view.position, scale: v.scale, geometry: desk.hits.get(v.shape) ?? null, label: directionName.value }))
-          marks.value = answer.views.flatMap((v) => (v.outer ?? []).map((o) => ({ view: o.view, svg: o.svg })))
-          ghostLetter.value = answer.views[0]?.view.letter ?? ''
-          waiting = answer.views.some((v) => v.state === 'waiting')
-        } catch (error) {
-          if (mine !== turn) break
-          ghosts.value = []
-          marks.value = []
-          refusal.value = (error as Error).message
-        }
-        if (waiting && !again) await new Promise((done) => setTimeout(done, 120))
-        if (!again && !waiting) break
-      }
-    } finally {
-      asking = false
-      if (again && mine !== turn) void ask()
-    }
   }
 
   // ---- starting, stopping, stepping back ---------------------------------------------------------------------------------
@@ -226,26 +96,22 @@ export const useViewTools = defineStore('viewTools', () => {
   }
 
   function reset() {
-    turn++
+    preview.drop()
     tool.value = null
     parent.value = ''
     points.value = []
     drawn.value = false
     snap.value = null
-    ghosts.value = []
-    marks.value = []
     depth.value = null
     refusal.value = ''
     own.value = null
-    again = false
+    begun.value = null
   }
 
   /** One step back within the tool; false where there is none. */
   function back(): boolean {
     refusal.value = ''
-    ghosts.value = []
-    marks.value = []
-    turn++
+    preview.drop()
     if (drawn.value) {
       drawn.value = false
       depth.value = null
@@ -256,6 +122,7 @@ export const useViewTools = defineStore('viewTools', () => {
     }
     if (points.value.length) {
       points.value = points.value.slice(0, -1)
+      begun.value = null
       if (!points.value.length) parent.value = ''
       return true
     }
@@ -286,7 +153,7 @@ export const useViewTools = defineStore('viewTools', () => {
     pointer.value = at
     spot.value = under
     snap.value = null
-    const drawing = !drawn.value && ['section', 'auxiliary', 'detail', 'breakout', 'web', 'interrupt'].includes(tool.value ?? '')
+    const drawing = !drawn.value && DRAWING.includes(tool.value ?? '')
     const host = parent.value || over
     if (drawing && host) caught(at, host)
     if (tool.value === 'breakout' && drawn.value) {
@@ -329,9 +196,7 @@ export const useViewTools = defineStore('viewTools', () => {
     const c = command()
     if (!c) return
     const kind = tool.value
-    ghosts.value = []
-    marks.value = []
-    turn++
+    preview.drop()
     if (!(await desk.edit(c))) return
     if (tool.value !== kind) return
     if (kind === 'projected') void ask()
@@ -398,13 +263,12 @@ export const useViewTools = defineStore('viewTools', () => {
     if (last && Math.hypot(last.x - p.x, last.y - p.y) < 1e-6) return finish()
     points.value = [...points.value, p]
     if (tool.value === 'interrupt' && points.value.length === 2) return interrupt()
-    const enough = { section: options.form === 'half' ? 2 : options.form === 'aligned' ? 3 : Infinity, detail: options.shape === 'free' ? Infinity : 2, auxiliary: 2, breakout: Infinity, web: Infinity }[tool.value as 'section']
-    if (points.value.length >= (enough ?? Infinity)) finish()
+    if (points.value.length >= pointsAtMost(inHand.value)) finish()
   }
 
   /** The line or outline is done; what follows is placing. */
   function finish() {
-    const need = { section: options.form === 'aligned' ? 3 : 2, detail: options.shape === 'free' ? 3 : 2, auxiliary: 2, breakout: 3, web: 3 }[tool.value as 'section'] ?? Infinity
+    const need = pointsAtLeast(inHand.value)
     if (points.value.length < need) {
       refusal.value = need === 3 ? 'This needs at least three points.' : 'This needs two points.'
       return
@@ -440,25 +304,16 @@ export const useViewTools = defineStore('viewTools', () => {
     await desk.edit(c)
   }
 
-  const partOf = ref<Spot | null>(null)
+  const begun = ref<EdgePart | null>(null)
   async function clickPart(s: Spot | null) {
-    if (!s) return
-    const c = desk.hitOf(s.view)?.geometry.curves[s.curve]
-    if (!c) return
-    const f = fractionOn(c, s.at)
-    const first = partOf.value
-    if (!points.value.length || !first || first.view !== s.view || first.curve !== s.curve) {
-      if (points.value.length) refusal.value = 'That is another edge; click the same edge again.'
-      partOf.value = s
-      points.value = [{ x: f, y: 0 }]
-      return
-    }
-    const [a, b] = [points.value[0].x, f].sort((x, y) => x - y)
-    const path = desk.hitOf(s.view)!.geometry.instances[c.instance]
-    points.value = []
-    partOf.value = null
-    refusal.value = ''
-    await desk.edit({ command: 'change_line', view: s.view, change: { instance: path, source: c.source, role: c.role, line: 'none', first: a, last: b } })
+    const index = s && desk.hitOf(s.view)
+    const next = index ? hidePart(begun.value, s, index) : null
+    if (!next) return
+    const another = 'begun' in next && !!begun.value
+    refusal.value = another ? 'That is another edge; click the same edge again.' : ''
+    begun.value = 'begun' in next ? next.begun : null
+    points.value = begun.value ? [{ x: begun.value.from, y: 0 }] : []
+    if ('command' in next) await desk.edit(next.command)
   }
 
   function space() {
@@ -491,22 +346,6 @@ export const useViewTools = defineStore('viewTools', () => {
     void ask()
   }
   const turnBy = (way: Parameters<typeof quarter>[1]) => look(quarter(orientation.value, way))
-
-  /** What is being drawn, in sheet mm. */
-  const sketch = computed(() => {
-    const v = parentView.value
-    if (!v || !['section', 'auxiliary', 'detail', 'breakout', 'web', 'interrupt'].includes(tool.value ?? '')) return null
-    const fixed = points.value.map((p) => onSheet(v, p))
-    const next = drawn.value ? null : (snap.value?.at ?? pointer.value)
-    const round = tool.value === 'detail' && options.shape !== 'free'
-    if (round && fixed.length) {
-      const e = next ?? onSheet(v, points.value[1])
-      const c = fixed[0]
-      return { path: [] as XY[], closed: true, circle: options.shape === 'circle' ? { c, r: Math.hypot(e.x - c.x, e.y - c.y) } : null, box: options.shape === 'rectangle' ? { c, w: Math.abs(e.x - c.x), h: Math.abs(e.y - c.y) } : null }
-    }
-    const closed = (tool.value === 'breakout' || (tool.value === 'detail' && options.shape === 'free')) && drawn.value
-    return { path: next && fixed.length ? [...fixed, next] : fixed, closed, circle: null, box: null }
-  })
 
   return {
     members, projection,

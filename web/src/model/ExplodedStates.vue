@@ -1,6 +1,7 @@
 <script setup lang="ts">
 // Exploded states of an assembly: steps in order, edited in place, proposed from how the parts touch, and played in the preview.
-import { computed, nextTick, onBeforeUnmount, onMounted, ref, watch } from 'vue'
+import { useEventListener } from '@vueuse/core'
+import { computed, nextTick, ref, watch } from 'vue'
 import { api, data, type ModelPage, type Schemas } from '@/api/client'
 import TextField from '@/components/TextField.vue'
 
@@ -98,8 +99,7 @@ function undoKey(event: KeyboardEvent) {
   event.preventDefault()
   void takeBack()
 }
-onMounted(() => window.addEventListener('keydown', undoKey))
-onBeforeUnmount(() => window.removeEventListener('keydown', undoKey))
+useEventListener(window, 'keydown', undoKey)
 /** The chosen state changed; it is the same one when this change's turn comes, also if another has been chosen since. */
 function withState(change: (s: State) => Partial<State>) {
   const which = chosen.value

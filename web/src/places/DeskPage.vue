@@ -13,13 +13,12 @@ import SheetStrip from '@/desk/SheetStrip.vue'
 import SizeSheet from '@/desk/SizeSheet.vue'
 import StageRail from '@/desk/StageRail.vue'
 import { useDesk } from '@/desk/store'
+import { useDeskKeys } from '@/desk/keys'
 import { useTools } from '@/desk/tools'
-import { useViewTools } from '@/desk/viewTools'
 
 const props = defineProps<{ id: string }>()
 const desk = useDesk()
 const tools = useTools()
-const views = useViewTools()
 const paper = ref<InstanceType<typeof PaperSheet>>()
 const stage = ref(2)
 const folded = ref(false)
@@ -67,61 +66,7 @@ async function focusFields() {
   document.getElementById(`field-${blank ?? 'title'}`)?.focus()
 }
 
-function nudge(dx: number, dy: number) {
-  for (const s of desk.selected) {
-    const v = s.kind === 'view' ? desk.view(s.id) : undefined
-    if (v) void desk.edit({ command: 'move_view', view: v.id, position: { x: v.position.x + dx, y: v.position.y + dy } })
-    const a = s.kind === 'annotation' ? desk.annotation(s.id) : undefined
-    if (a && 'place' in a) void desk.edit({ command: 'move', moves: [{ id: a.id, place: { model: a.place.model, paper: { x: a.place.paper.x + dx, y: a.place.paper.y + dy } } }], with_run: true })
-    else if (a && 'position' in a) void desk.edit({ command: 'move', moves: [{ id: a.id, position: { x: a.position.x + dx, y: a.position.y + dy } }], with_run: true })
-  }
-}
-
-function turnSheet(by: number) {
-  const sheets = desk.document?.sheets ?? []
-  const next = sheets[sheets.findIndex((s) => s.id === desk.sheet?.id) + by]
-  if (next) void desk.showSheet(next.id)
-}
-
-const TEXT = ['text', 'number', 'search', 'password', 'email', 'url', 'tel', 'date']
-/** Whether keys belong to what has the cursor: a text field, or a list that is open. */
-function isTyping(target: HTMLElement): boolean {
-  if (target.isContentEditable || target instanceof HTMLTextAreaElement || target.getAttribute('aria-expanded') === 'true') return true
-  return target instanceof HTMLInputElement && TEXT.includes(target.type) && !target.readOnly
-}
-
-function key(event: KeyboardEvent) {
-  const target = event.target as HTMLElement
-  const typing = isTyping(target)
-  if ((event.ctrlKey || event.metaKey) && event.key.toLowerCase() === 'z') {
-    if (typing) return
-    void (event.shiftKey ? desk.redo() : desk.undo())
-    return event.preventDefault()
-  }
-  if (typing || event.ctrlKey || event.metaKey || event.altKey) return
-  const steps: Record<string, [number, number]> = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, 1], ArrowDown: [0, -1] }
-  if (event.key === 'Escape') tools.back()
-  else if (event.key === ' ') {
-    if (target.closest('button, a') && tools.tool === 'select') return
-    tools.space()
-  } else if (event.key === 'Enter') {
-    if (tools.tool === 'select') return
-    tools.enter()
-  } else if (event.key === 'Delete' || event.key === 'Backspace') desk.removeSelected()
-  else if (event.key in steps && desk.selected.length) nudge(...(steps[event.key].map((v) => v * (event.shiftKey ? 10 : 1)) as [number, number]))
-  else if (event.key === '/') finding.value = true
-  else if (event.key === 'PageUp' || event.key === 'PageDown') turnSheet(event.key === 'PageUp' ? -1 : 1)
-  else if (event.key.toLowerCase() === 'q' && (tools.tool === 'main' || tools.tool === 'set')) views.turnBy('clockwise')
-  else if (/^[1-9]$/.test(event.key)) stage.value = [1, 2, 3, 4, 5, 7, 9].includes(Number(event.key)) ? Number(event.key) : stage.value
-  else {
-    const wanted = (event.shiftKey && /^[a-z]$/i.test(event.key) ? '⇧' : '') + event.key.toUpperCase()
-    const action = actions.find((a) => a.key === wanted)
-    if (!action) return
-    stage.value = action.stage
-    action.run()
-  }
-  event.preventDefault()
-}
+useDeskKeys(actions, stage, () => (finding.value = true))
 
 async function open(id: string) {
   tools.stop()
@@ -137,12 +82,8 @@ async function open(id: string) {
   }
 }
 
-onMounted(() => {
-  window.addEventListener('keydown', key)
-  void open(props.id)
-})
+onMounted(() => open(props.id))
 onBeforeUnmount(() => {
-  window.removeEventListener('keydown', key)
   tools.stop()
   desk.close()
 })

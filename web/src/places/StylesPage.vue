@@ -1,5 +1,6 @@
 <script setup lang="ts">
 // House styles: what an office sets up once. The list at the left; values, frames and drawings of the chosen one.
+import { useEventListener } from '@vueuse/core'
 import { computed, onMounted, ref, watch } from 'vue'
 import { onBeforeRouteLeave, useRouter } from 'vue-router'
 import { api, data, type Schemas } from '@/api/client'
@@ -116,10 +117,10 @@ function key(event: KeyboardEvent) {
   else turn(past.value, future.value)
   event.preventDefault()
 }
+useEventListener(window, 'keydown', key)
 onBeforeRouteLeave(() => !dirty.value || window.confirm('Leave without keeping the changes to this house style?'))
 onMounted(() =>
   attempt(async () => {
-    window.addEventListener('keydown', key)
     fields.value = await data(api.GET('/api/styles/fields'))
     await list()
     await open(props.id || rows.value[0].id)
