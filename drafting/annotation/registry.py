@@ -1,29 +1,14 @@
 """The kinds of annotation that there are, and how the rest of the product asks one for what it can do. A new
 kind is a module and a line here."""
 
+from importlib import import_module
 from types import MappingProxyType
 from typing import TYPE_CHECKING, Annotated, Any, Union
 
 from pydantic import Field
 
 from drafting.annotation.inking.dimension_ink import DimensionEntity, SizeInk
-from drafting.annotation.kinds import (
-    angles,
-    arc_length,
-    balloon,
-    bolt_circle,
-    center_line,
-    center_mark,
-    chamfer,
-    diameter,
-    hole_table,
-    linear,
-    ordinate,
-    parts_list,
-    radius,
-    sizes,
-    stamp,
-)
+from drafting.annotation.kinds import sizes
 from drafting.annotation.kinds.centers import Center, CenterKind, Stroke
 from drafting.annotation.kinds.kind import Draw, InRun, Kind, Move, SizeKind, set_fields
 from drafting.annotation.wording.label import Label
@@ -34,21 +19,25 @@ from drafting.document import AnnotationBase, Dimension, Drawing, Sheet
 from drafting.errors import CommandError, SizeError
 from drafting.ink.elements import Element, Group
 
-ALL: tuple[Kind[Any], ...] = (
-    linear.KIND,
-    diameter.KIND,
-    radius.KIND,
-    angles.KIND,
-    arc_length.KIND,
-    chamfer.KIND,
-    ordinate.KIND,
-    hole_table.KIND,
-    center_mark.KIND,
-    center_line.KIND,
-    bolt_circle.KIND,
-    balloon.KIND,
-    parts_list.KIND,
-    stamp.KIND,
+MODULES = (
+    "linear",
+    "diameter",
+    "radius",
+    "angles",
+    "arc_length",
+    "chamfer",
+    "ordinate",
+    "hole_table",
+    "center_mark",
+    "center_line",
+    "bolt_circle",
+    "balloon",
+    "parts_list",
+    "stamp",
+)
+"""The modules of `drafting.annotation.kinds` that give a kind each."""
+ALL: tuple[Kind[Any], ...] = tuple(
+    import_module(f"drafting.annotation.kinds.{name}").KIND for name in MODULES
 )
 
 

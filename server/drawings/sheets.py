@@ -36,7 +36,7 @@ from drafting.views.orientation import shown_beside
 from drafting.views.present import presented
 from server.drawings import service, store
 from server.drawings.access import FOREVER, own_drawing, sheet_of, shown_view
-from server.drawings.geometry import ready, requested
+from server.drawings.geometry import ready, requested_all
 from server.drawings.models import DerivedView
 from server.errors import Problem
 from server.library.facts import current_facts
@@ -166,8 +166,8 @@ def sheet(request: HttpRequest, drawing_id: uuid.UUID, sheet_id: str) -> Any:
     version, facts = current_facts(d.model)
     views, shown = [], {}
     groups = store.groups(document, found, facts)
-    for view in found.views:
-        row = requested(version, derivation_of(view, facts))
+    rows = requested_all(version, [derivation_of(view, facts) for view in found.views])
+    for view, row in zip(found.views, rows, strict=True):
         state, error = row.state, row.error
         if row.state == DerivedView.READY and (geometry := ready(row.key)) is not None:
             try:
@@ -192,11 +192,9 @@ def sheet(request: HttpRequest, drawing_id: uuid.UUID, sheet_id: str) -> Any:
     annotations = _SHOWN.recall(
         facts, (Same(document), Same(found)), lambda: _annotations(document, found, facts, groups)
     )
-    bare = sum(
-        len(find_centers.unmarked(find_centers.circles(shown[v.id], context), context))
-        for v in found.views
-        if v.id in shown and v.kind not in ("pictorial", "detail")
-        for context in (Context(document, found, facts, v),)
+    shapes = tuple(v.shape for v in views if v.id in shown)
+    bare = _UNMARKED.recall(
+        facts, (Same(document), Same(found), shapes), lambda: _unmarked(document, found, facts, shown)
     )
     fixed = obstacles(document, found, facts)
     outer = [
@@ -222,6 +220,18 @@ def sheet(request: HttpRequest, drawing_id: uuid.UUID, sheet_id: str) -> Any:
     )
 
 
+def _unmarked(document: Document, sheet: Sheet, facts: Facts, shown: dict[str, ViewGeometry]) -> int:
+    """How many circles of a sheet's views have no center."""
+    contexts = [
+        Context(document, sheet, facts, v)
+        for v in sheet.views
+        if v.id in shown and v.kind not in ("pictorial", "detail")
+    ]
+    return sum(len(find_centers.unmarked(find_centers.circles(shown[c.view_id], c), c)) for c in contexts)
+
+
+_UNMARKED: Memory[int] = Memory(24)
+"""Circles without a center, by sheet as it is kept and what its views show."""
 _SHOWN: Memory[list[AnnotationInk]] = Memory(24)
 """Annotations of sheets as they are kept."""
 
@@ -290,7 +300,7 @@ def _warnings(
         )
         for v in gone
     ]
-    for annotation in sheet.annotations:
+    for annotation in (a for a in sheet.annotations if registry.kind_of(a).findings is not None):
         found = registry.findings(annotation, registry.context_of(document, sheet, annotation, facts))
         out += [Warned(views=[annotation.id], text=text) for text in found]
     names |= {key: name[0].upper() + name[1:] for key, (name, _) in fixed.items()}
@@ -405,9 +415,8 @@ def thumbnail(request: HttpRequest, drawing_id: uuid.UUID, sheet: str = "") -> H
     waiting = 0
     if sheet:
         version, facts = current_facts(d.model)
-        waiting = sum(
-            requested(version, derivation_of(v, facts)).state == DerivedView.WAITING for v in shown.views
-        )
+        rows = requested_all(version, [derivation_of(v, facts) for v in shown.views])
+        waiting = sum(row.state == DerivedView.WAITING for row in rows)
     out = service.composed(d, document, shown)
     response = HttpResponse(sheet_svg(out.ink, document.profile), content_type="image/svg+xml")
     response["X-Waiting"] = str(waiting)

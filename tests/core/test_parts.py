@@ -17,10 +17,12 @@ from hypothesis import strategies as st
 from pydantic import TypeAdapter
 from scipy.optimize import linear_sum_assignment
 
+from drafting.annotation import registry
 from drafting.annotation.kinds import balloon, parts_list
 from drafting.annotation.kinds.balloon import Balloon
 from drafting.annotation.kinds.parts_list import PartsColumn, PartsList
 from drafting.annotation.proposing import number_all
+from drafting.annotation.review.description import row_of
 from drafting.commands import AnyCommand, execute
 from drafting.compose import annotation_groups, compose
 from drafting.document import Drawing, Point, Sheet, View
@@ -40,6 +42,7 @@ from drafting.model.model import (
     TreeNode,
 )
 from drafting.model.step import read_model, write_model
+from drafting.sheet.layout import block_box
 from drafting.standards.profile import ASME_INCH, ISO_MM, Profile
 from drafting.standards.scales import Scale
 from drafting.views.derive import Prepared, derive
@@ -334,9 +337,25 @@ def test_long_lists_go_on_beside_and_on_another_sheet_without_losing_a_row(
     )  # each item once, and its count of one
 
 
-def test_a_list_that_stands_on_the_title_block_grows_up_from_it(winder: Model) -> None:
-    from drafting.sheet.layout import block_box
+def test_rows_that_stand_on_no_sheet_are_a_finding_until_another_list_goes_on_with_them() -> None:
+    facts = facts_of(TreeNode(name="A", children=[leaf(f"part {n}") for n in range(9)]))
+    drawing, plist = listed(facts, most_rows=6, blocks=1)
+    sheet = drawing.sheets[0]
 
+    def said() -> tuple[int, list[str]]:
+        context = registry.context_of(drawing, sheet, plist, facts)
+        return row_of(plist, context).left_over, registry.findings(plist, context)
+
+    assert said() == (3, ["The parts list has no room for 3 of its rows."])
+    more = PartsList(id="q", rest_of="p", attached=False, position=Point(x=30, y=30))
+    drawing.sheets.append(Sheet(id="t", size="A2", annotations=[more]))
+    assert said() == (3, [])
+    drawing, plist = listed(facts, most_rows=9, blocks=1)
+    sheet = drawing.sheets[0]
+    assert said() == (0, [])
+
+
+def test_a_list_that_stands_on_the_title_block_grows_up_from_it(winder: Model) -> None:
     drawing, plist = listed(winder.facts, grow="down")
     table = parts_list.laid_out(drawing, drawing.sheets[0], plist, winder.facts)
     block_ = block_box(drawing.sheets[0])
@@ -350,6 +369,22 @@ def test_a_list_that_stands_on_the_title_block_grows_up_from_it(winder: Model) -
         "1",
         "11",
     ]  # the first item next to the head, which is at the foot
+
+
+def test_a_list_on_the_title_block_is_as_wide_where_a_column_can_give_way(winder: Model) -> None:
+    fields = ["item", "count", "name", "number", "material", "mass", "total_mass"]
+
+    def wide(**widths: float) -> tuple[float, float]:
+        columns = [PartsColumn(field=f, width=widths.get(f)) for f in fields]
+        drawing, plist = listed(winder.facts, columns=columns)
+        sheet = drawing.sheets[0]
+        box = parts_list.laid_out(drawing, sheet, plist, winder.facts).box
+        return box.width, block_box(sheet).width
+
+    list_, block_ = wide()
+    assert list_ == pytest.approx(block_)
+    list_, block_ = wide(name=120)  # a width that was set stays
+    assert list_ > block_ + 40
 
 
 def test_what_cannot_be_listed_is_refused_in_a_sentence(winder: Model) -> None:
@@ -678,6 +713,18 @@ def test_balloons_follow_the_parts_list_and_their_part(
         assert not isinstance(group, str), group
         return [e.text for e in group.elements if isinstance(e, Text)]
 
+    def findings() -> list[str]:
+        sheet = drawing.sheets[0]
+        return [
+            f
+            for a in sheet.annotations
+            for f in registry.findings(a, registry.context_of(drawing, sheet, a, winder.facts))
+        ]
+
+    assert findings() == []
+    drawing = do(drawing, winder.facts, command="change", ids=[b.id], values={"stacked": ["no such item"]})
+    assert findings() == ["A balloon has no number: its part is in no parts list."]
+    drawing = do(drawing, winder.facts, command="change", ids=[b.id], values={"stacked": ["washer", "nut"]})
     numbers = balloon.numbers_of(drawing, winder.facts).items
     assert texts(winder.facts) == ["77", "1", str(numbers["washer"]), "4", str(numbers["nut"]), "1"]
     circles = [

@@ -4,7 +4,7 @@ Columns: ISO 7573 and ASME Y14.34, both from memory.
 """
 
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import cmp_to_key
 from typing import Annotated, Any, ClassVar, Literal
 
@@ -72,6 +72,8 @@ STANDARD = {
 }
 WIDTH = 24.0
 """Of a column that the standard does not have, mm."""
+GIVES_WAY = 0.25
+"""How much of its width a column may lose so that the list is as wide as the title block."""
 
 
 class PartsColumn(Data):
@@ -153,6 +155,18 @@ def columns_of(plist: PartsList, profile: Profile) -> list[Column]:
         title = title.replace("{mass}", profile.mass_in)
         out.append(Column(c.field, title if c.title is None else c.title, c.width or width))
     return out
+
+
+def _fitted(columns: list[Column], plist: PartsList, room: float) -> list[Column]:
+    """Columns of a list on a title block: where they are a little wider than it, the widest whose width
+    nobody set gives way."""
+    over = sum(c.width for c in columns) - room
+    set_by_hand = {c.field for c in plist.columns if c.width}
+    own = [c for c in columns if c.field not in set_by_hand]
+    widest = max(own, key=lambda c: c.width, default=None)
+    if widest is None or not 0 < over <= GIVES_WAY * widest.width:
+        return columns
+    return [replace(c, width=c.width - over) if c is widest else c for c in columns]
 
 
 def numbered(items: Mapping[str, Item], wanted: list[BillLine], facts: Facts) -> dict[str, Item]:
@@ -364,6 +378,8 @@ def laid_out(drawing: Drawing, sheet: Sheet, plist: PartsList, facts: Facts) -> 
     """The table's ink. An empty list is its head alone."""
     profile = drawing.profile
     found, columns = shown_rows(drawing, plist, facts), columns_of(plist, profile)
+    if plist.attached:
+        columns = _fitted(columns, plist, block_box(sheet).width)
     most = plist.most_rows or max(len(found), 1)
     shown, rest = found[: most * plist.blocks], len(found) - most * plist.blocks
     blocks = [shown[n : n + most] for n in range(0, max(len(shown), 1), most)]

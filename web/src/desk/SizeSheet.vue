@@ -44,7 +44,7 @@ const shown = computed(() => {
   return down ? sorted.reverse() : sorted
 })
 /** Only the rows in sight are in the page, so that thousands scroll like ten. */
-const { list: seen, containerProps, wrapperProps, scrollTo } = useVirtualList(shown, { itemHeight: 35, overscan: 8 })
+const { list: seen, containerProps, wrapperProps, scrollTo } = useVirtualList(shown, { itemHeight: 35, overscan: 4 })
 watch([filter, order], () => scrollTo(0))
 const sort = (key: keyof Row) => (order.value = { key, down: order.value.key === key && !order.value.down })
 const number = (v: number | null | undefined, places: number) => (v === null || v === undefined ? '' : String(Number(v.toFixed(places))).replace('.', desk.document?.profile.decimal_sign ?? '.'))
@@ -88,7 +88,7 @@ const file = (kind: string) => `/api/drawings/${desk.drawing!.id}/sizes.${kind}`
           </tr>
         </thead>
         <tbody>
-          <tr v-for="{ data: r } in seen" :key="r.id" :class="{ on: chosen(r.id) }" :data-size="r.id" @click="jump(r)">
+          <tr v-for="{ data: r } in seen" :key="r.id" v-memo="[r, chosen(r.id), wrong, desk.document?.profile.decimal_sign]" :class="{ on: chosen(r.id) }" :data-size="r.id" @click="jump(r)">
             <td :title="r.sheet_name">{{ r.sheet_name }}</td><td>{{ r.zone }}</td><td :title="r.view">{{ r.view }}</td><td :title="r.kind">{{ r.kind }}</td><td class="reads">{{ r.text }}</td>
             <td class="n">{{ number(r.nominal, 4) }}{{ r.unit === 'deg' ? '°' : '' }}</td>
             <td class="edit" @click.stop>
@@ -138,6 +138,7 @@ header {
 .rows {
   overflow: auto;
   flex: 1;
+  contain: strict;
 }
 table {
   border-collapse: collapse;
