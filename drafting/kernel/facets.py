@@ -6,7 +6,7 @@ the kernel.
 """
 
 import math
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Any
 
 import numpy as np
@@ -33,6 +33,8 @@ from drafting.views.visibility.part import (
     CURVED_KINDS,
     EDGE_FORMS,
     FACE_KINDS,
+    SEAM,
+    SMOOTH,
     FacetedPart,
     Floats,
     Ints,
@@ -61,11 +63,12 @@ def facet(shape: Shape, diagonal: float, topology: Topology | None = None, angle
     """Triangles, edges and silhouettes' raw material of a part in its own frame. diagonal: of the part's
     extents, mm."""
     topology = topology or describe(shape)
+    surfaces = [_met(f) for f in topology.faces]
     linear = deflection(diagonal)
     BRepMesh_IncrementalMesh(shape, linear, False, angle, True)
     faces: dict[int, _FaceMesh] = {}
     offset = 0
-    for index, (face, geometry) in enumerate(zip(topology.face_shapes, topology.faces, strict=True)):
+    for index, (face, geometry) in enumerate(zip(topology.face_shapes, surfaces, strict=True)):
         mesh = _face_mesh(face, geometry, offset)
         if mesh is not None:
             faces[index] = mesh
@@ -87,9 +90,18 @@ def facet(shape: Shape, diagonal: float, topology: Topology | None = None, angle
         node_face=np.repeat(np.array(list(faces), int), [len(m.nodes) for m in faces.values()])
         if faces
         else np.zeros(0, int),
-        **_face_table(topology.faces),
+        **_face_table(surfaces),
         **edges.arrays(),
     )
+
+
+def _met(face: FaceGeometry) -> FaceGeometry:
+    """A torus whose face lies beyond the axis, where R + r cos t is negative, as that surface about a ring of
+    radius -R; then all that holds of tori holds of it."""
+    if face.kind != "torus" or face.minor_radius <= face.radius or face.span is None:
+        return face
+    beyond = face.radius + face.minor_radius * math.cos((face.span[0] + face.span[1]) / 2) < 0
+    return replace(face, radius=-face.radius) if beyond else face
 
 
 def _face_mesh(face: Shape, geometry: FaceGeometry, offset: int) -> _FaceMesh | None:
@@ -244,9 +256,7 @@ class _Edges:
                 np.abs(second).sum(1) > 0.5
             )  # a cone's apex has no normal
             if (first * second).sum(1)[known].min(initial=1.0) > SMOOTH_COSINE:
-                if fa == fb:
-                    return  # a seam: the surface merely closes there
-                kind = 1
+                kind = SEAM if fa == fb else SMOOTH
             into = np.cross(first[:-1] + first[1:], np.diff(points, axis=0) * sa)
             convex = 1 if ((second[:-1] + second[1:]) * into).sum() < 0 else -1
         form = EDGE_FORMS.index(edge.kind if edge.kind in EDGE_FORMS else "other")

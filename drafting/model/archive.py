@@ -1,9 +1,9 @@
 """A prepared model as bytes: its facts, the shape of each distinct part, and its triangles and curves for
 views.
 
-A zip of `facts.json`, and for each part `shape-N.bin` in the kernel's binary form and `facets-N.npz`. It is a
-cache: made again from the source file at need. Shapes are read only when something asks for them; most views
-need the triangles and curves alone.
+A zip of `facts.json`, and for each part `shape-N.bin` in the kernel's binary form and `facets2-N.npz`. It is
+a cache, made again from the source file at need. Shapes are read only when something asks for them; most
+views need the triangles and curves alone.
 """
 
 import io
@@ -18,6 +18,9 @@ from drafting.kernel.shape_io import shape_from_bytes, shape_to_bytes
 from drafting.model.model import Facts, Model
 from drafting.views.visibility.part import FacetedPart
 
+FACETS = "facets2"
+"""Name of the triangles and curves within an archive; another whenever what is kept of them changes."""
+
 
 def pack(model: Model) -> bytes:
     """A model as one file. The same model gives the same bytes."""
@@ -29,7 +32,7 @@ def pack(model: Model) -> bytes:
             part = model.facts.parts[key]
             archive.writestr(f"shape-{i}.bin", shape_to_bytes(shape))
             archive.writestr(
-                f"facets-{i}.npz", facet(shape, math.dist(part.low, part.high) or 1.0).to_bytes()
+                f"{FACETS}-{i}.npz", facet(shape, math.dist(part.low, part.high) or 1.0).to_bytes()
             )
     return buffer.getvalue()
 
@@ -70,9 +73,9 @@ def unpack(data: bytes) -> Model:
 
 
 def unpack_faceted(data: bytes) -> dict[str, FacetedPart] | None:
-    """Triangles and curves of each part; None for an archive made before they were kept."""
+    """Triangles and curves of each part; None for an archive made before they were kept as they are now."""
     with zipfile.ZipFile(io.BytesIO(data)) as archive:
         keys = json.loads(archive.read("shapes.json"))
-        if keys and "facets-0.npz" not in archive.namelist():
+        if keys and f"{FACETS}-0.npz" not in archive.namelist():
             return None
-        return {key: FacetedPart.from_bytes(archive.read(f"facets-{i}.npz")) for i, key in enumerate(keys)}
+        return {key: FacetedPart.from_bytes(archive.read(f"{FACETS}-{i}.npz")) for i, key in enumerate(keys)}

@@ -18,7 +18,7 @@ from server.drawings.models import DerivedView
 from server.jobs.queue import enqueue_once
 from server.library.models import Blob, ModelVersion
 
-ENGINE = "own-2"
+ENGINE = "own-3"
 """Changes when derived views of old would no longer be what the engine gives."""
 
 

@@ -3,11 +3,13 @@ single places."""
 
 import math
 from collections.abc import Sequence
+from dataclasses import dataclass
 from typing import Any
 
 import numpy as np
 import shapely
 from numpy.typing import NDArray
+from OCP.BRep import BRep_Builder
 from OCP.BRepAdaptor import BRepAdaptor_Curve
 from OCP.BRepClass3d import BRepClass3d_SolidClassifier
 from OCP.GCPnts import GCPnts_QuasiUniformDeflection
@@ -20,7 +22,7 @@ from OCP.Standard import Standard_Failure
 from OCP.TopAbs import TopAbs_ShapeEnum as Kind
 from OCP.TopAbs import TopAbs_State as State
 from OCP.TopExp import TopExp_Explorer
-from OCP.TopoDS import TopoDS
+from OCP.TopoDS import TopoDS, TopoDS_Compound
 
 from drafting.kernel.facets import facet
 from drafting.kernel.topology import subshapes
@@ -86,7 +88,9 @@ def _at(points: Floats, place: float) -> Floats:
     return np.asarray(points[n] + (place - n) * (points[n + 1] - points[n]))
 
 
-def kernel_lines(shape: Any, o: Orientation, middle: Floats) -> dict[bool, list[Floats]]:
+def kernel_lines(
+    shape: Any, o: Orientation, middle: Floats, deflection: float = 1e-3
+) -> dict[bool, list[Floats]]:
     """The kernel's exact hidden-line algorithm: polylines (n, 2) in the view's plane, visible and hidden,
     sharp edges and outlines."""
     algorithm = HLRBRep_Algo()
@@ -106,7 +110,7 @@ def kernel_lines(shape: Any, o: Orientation, middle: Floats) -> dict[bool, list[
             while explorer.More():
                 curve = BRepAdaptor_Curve(TopoDS.Edge(explorer.Current()))
                 explorer.Next()
-                points = GCPnts_QuasiUniformDeflection(curve, 1e-3)
+                points = GCPnts_QuasiUniformDeflection(curve, deflection)
                 if points.IsDone() and points.NbPoints() > 1:
                     p = np.array(
                         [
@@ -189,7 +193,7 @@ def judged_wrong(p: Pieces, judge: Judge, shortest: float = 0.3) -> tuple[int, l
     """How many places on pieces were judged, and those where the judge disagrees: piece and place. Hidden
     places under visible lines are not asked about; on free curves only nodes are, since only they lie on the
     exact curve."""
-    seen = [piece_points(p, int(i)) for i in np.flatnonzero(p.visible)]
+    seen = [piece_points(p, int(i), 513) for i in np.flatnonzero(p.visible)]
     tree = shapely.STRtree([shapely.LineString(q[:, :2]) for q in seen]) if seen else None
     count, wrong = 0, []
     for i in range(len(p.curve)):
@@ -248,3 +252,46 @@ def unsettled(p: Pieces, judge: Judge, places: Floats, visible: bool, within: fl
         if not verdicts or any(v == visible for v in verdicts):
             out.append(place)
     return out
+
+
+@dataclass
+class Census:
+    """What a view of bodies shows, beside the exact judge: how many places were asked about; places shown or
+    hidden wrongly; places of lines that the kernel alone shows, where the judge does not take our side."""
+
+    asked: int
+    wrong: list[Floats]
+    lost: list[Floats]
+
+
+def compound_of(shapes: Sequence[Any]) -> Any:
+    """All bodies as one shape."""
+    out, builder = TopoDS_Compound(), BRep_Builder()
+    builder.MakeCompound(out)
+    for shape in shapes:
+        builder.Add(out, shape)
+    return out
+
+
+def census(shapes: Sequence[Any], o: Orientation, scene: Scene | None = None) -> Census:
+    """The census of one view. Tolerances go by the bodies' extents: 0.1 mm on a body of 60. Nothing is held
+    against a place near which something only touches: the judge's own answer hangs on a tenth there."""
+    scene = scene or scene_of(shapes)
+    camera, p = camera_of(scene, o), ours(scene, o)
+    unit = scene.diagonal / 60
+    judge = Judge(shapes, o, camera.middle)
+    asked, wrong = judged_wrong(p, judge, 0.3 * unit)
+    settled = [place for i, place in wrong if judge.seen(place, 0.1 * unit) != p.visible[i]]
+    drawn = [piece_points(p, int(i), 513)[:, :2] for i in np.flatnonzero(p.visible)]
+    kernel = kernel_lines(compound_of(shapes), o, camera.middle, 1e-3 * unit)
+    within = max(0.06 * unit, 2 * float(np.max(scene.linear)))  # outlines of free surfaces go by triangles
+    alone = missing(kernel[True], drawn, within, 0.3 * unit)
+    return Census(asked, settled, unsettled(p, judge, alone, True, 0.08 * unit) if len(alone) else [])
+
+
+def toward(v: Floats) -> Orientation:
+    """A view from a direction, upright where it can be."""
+    up = np.array([0.0, 0.0, 1.0]) if abs(v[2]) < 0.9 else np.array([0.0, 1.0, 0.0])
+    right = np.cross(up, v)
+    right /= np.linalg.norm(right)
+    return Orientation(right=right.tolist(), up=np.cross(v, right).tolist())

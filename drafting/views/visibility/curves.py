@@ -17,16 +17,19 @@ from drafting.views.visibility.part import (
     FORM,
     KIND,
     POLYLINE,
+    SEAM,
     SENSE_A,
     SENSE_B,
     SILHOUETTE,
     SMOOTH,
     Bools,
+    FacetedPart,
     Floats,
     Ints,
 )
 from drafting.views.visibility.scene import Scene
 from drafting.views.visibility.silhouettes import Silhouettes, facing, silhouettes
+from drafting.views.visibility.tangent_outlines import along_edges
 
 
 @dataclass
@@ -105,14 +108,14 @@ def gather(
         rows = part.edges
         nodes, na, nb, t = part.edge_nodes, part.edge_normals_a, part.edge_normals_b, part.edge_parameters
         form = part.edge_form
-        if not smooth and len(rows) and (rows[:, KIND] == SMOOTH).any():
-            keep = rows[:, KIND] != SMOOTH
+        found = _silhouettes(part, index, rotation, origin, eye, cache)
+        left_out = (SEAM,) if smooth else (SMOOTH, SEAM)
+        keep = ~np.isin(rows[:, KIND], left_out)
+        edge_rows = np.flatnonzero(keep)
+        if not keep.all():
             of_node = np.repeat(keep, rows[:, COUNT])
             nodes, na, nb, t = nodes[of_node], na[of_node], nb[of_node], t[of_node]
-            edge_rows = np.flatnonzero(keep)
             rows, form = rows[keep], form[keep]
-        else:
-            edge_rows = np.arange(len(rows))
         if len(rows):
             described.append(_of_edges(number, edge_rows, rows, mirror))
             counts.append(rows[:, COUNT])
@@ -135,7 +138,6 @@ def gather(
                     1,
                 )
             )
-        found = _silhouettes(part, index, rotation, origin, eye, cache)
         if len(found.face):
             described.append(_of_silhouettes(number, found))
             counts.append(found.count)
@@ -230,7 +232,7 @@ def _is_curved(face_curved: Bools, face: Ints) -> Bools:
 
 
 def _silhouettes(
-    part: object,
+    part: FacetedPart,
     index: int,
     rotation: Floats,
     origin: Floats,
@@ -238,11 +240,12 @@ def _silhouettes(
     cache: dict[object, Silhouettes],
 ) -> Silhouettes:
     if eye is not None:
-        return silhouettes(part, None, rotation.T @ (eye - origin))  # type: ignore[arg-type]
+        at = rotation.T @ (eye - origin)
+        return silhouettes(part, None, at).joined(along_edges(part, None, at))
     toward = rotation[2]
     key = (index, tuple(np.round(toward, 9) + 0.0))
     if key not in cache:
         if len(cache) > 256:
             cache.clear()
-        cache[key] = silhouettes(part, toward)  # type: ignore[arg-type]
+        cache[key] = silhouettes(part, toward).joined(along_edges(part, toward))
     return cache[key]

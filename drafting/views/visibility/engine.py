@@ -22,7 +22,11 @@ NUDGES = (1.0, 0.25)
 """Starts of rays off curved faces, in deflections of the triangles: the far one clears the triangles, the
 near one narrow gaps."""
 SAMPLES = 3
+MANY = 24
+"""Places asked along a piece of which some are seen and some are not."""
 HALVINGS = 14
+TOUCHING = 1 / 16
+"""How much nearer to the curve a ray starts where something in front may only touch it."""
 
 
 @dataclass
@@ -146,7 +150,9 @@ class _Judge:
             self.rays = Rays(camera.flat(camera.view(scene.nodes)), triangles)
             self.toward = np.array([0.0, 0.0, 1.0])
 
-    def seen(self, place: Floats, curve: Ints) -> Bools:
+    def seen(self, place: Floats, curve: Ints, closer: float = 1.0) -> Bools:
+        """Whether places on curves (node number plus fraction) are seen; closer: a factor on how far beside
+        the curve rays start."""
         c = self.c
         node = np.minimum(place.astype(int), c.start[curve] + c.count[curve] - 2)
         k = (place - node)[:, None]
@@ -172,7 +178,9 @@ class _Judge:
         for reach in NUDGES:
             ask = np.flatnonzero(local & ~out)
             if len(ask):
-                self._ask(out, ask, reach, curve, points, na, nb, fa, fb, tangent)
+                self._ask(
+                    out, ask, reach * closer, self.near * closer, curve, points, na, nb, fa, fb, tangent
+                )
         return out
 
     def _ask(
@@ -180,6 +188,7 @@ class _Judge:
         out: Bools,
         ask: Ints,
         reach: float,
+        near: float,
         curve: Ints,
         points: Floats,
         na: Floats,
@@ -190,7 +199,7 @@ class _Judge:
     ) -> None:
         """Cast one ray for each side of the curves that faces the viewer, started `reach` deflections away,
         and note what is free."""
-        c, near = self.c, self.near
+        c = self.c
         outline = c.kind[curve[ask]] == SILHOUETTE
         linear = self.scene.linear[c.instance[curve]] * reach
         eye = np.array([0.0, 0.0, near])
@@ -226,41 +235,63 @@ class _Judge:
 def _judged(
     c: Curves, judge: _Judge, curve: Ints, begin: Floats, end: Floats, first: Floats, last: Floats
 ) -> tuple[Ints, Floats, Floats, Floats, Floats, Bools]:
-    """Visibility of each piece from three places; pieces whose places disagree are cut between them by
-    halving; equals are joined."""
+    """Visibility of each piece from three places; pieces whose places disagree are settled by more of them;
+    equals are joined."""
     part = (np.arange(SAMPLES) + 0.5) / SAMPLES
     places = begin[:, None] + (end - begin)[:, None] * part
     verdict = judge.seen(places.ravel(), np.repeat(curve, SAMPLES)).reshape(-1, SAMPLES)
     visible = verdict[:, SAMPLES // 2].copy()
-    torn = np.flatnonzero(verdict.any(1) & ~verdict.all(1))
-    if len(torn):
-        row, column = np.nonzero(verdict[torn, :-1] != verdict[torn, 1:])
-        lo, hi, before = places[torn[row], column], places[torn[row], column + 1], verdict[torn[row], column]
-        for _ in range(HALVINGS):
-            middle = (lo + hi) / 2
-            same = judge.seen(middle, curve[torn[row]]) == before
-            lo, hi = np.where(same, middle, lo), np.where(same, hi, middle)
-        cut = (lo + hi) / 2
-        owner = torn[row]
-        node = np.minimum(cut.astype(int), (c.start + c.count - 2)[curve[owner]])
-        exact = c.parameter[node] + (cut - node) * (c.parameter[node + 1] - c.parameter[node])
-        all_begin, all_first = np.concatenate([begin, cut]), np.concatenate([first, exact])
-        source = np.concatenate([np.arange(len(curve)), owner])
-        state = np.concatenate([verdict[:, 0], ~before])
-        state[: len(curve)] = np.where(verdict.any(1) & ~verdict.all(1), verdict[:, 0], visible)
-        order = np.lexsort((all_begin, curve[source]))
-        source, new_begin, new_first, visible = (
-            source[order],
-            all_begin[order],
-            all_first[order],
-            state[order],
-        )
-        following = np.concatenate([(source[1:] == source[:-1]), [False]])
-        end = np.where(following, np.concatenate([new_begin[1:], [0.0]]), end[source])
-        last = np.where(following, np.concatenate([new_first[1:], [0.0]]), last[source])
-        begin, first, curve = new_begin, new_first, curve[source]
+    torn = verdict.any(1) & ~verdict.all(1)
+    if torn.any():
+        settled = _settled(c, judge, curve[torn], begin[torn], end[torn], first[torn], last[torn])
+        curve = np.concatenate([curve[~torn], settled[0]])
+        begin = np.concatenate([begin[~torn], settled[1]])
+        end = np.concatenate([end[~torn], settled[2]])
+        first = np.concatenate([first[~torn], settled[3]])
+        last = np.concatenate([last[~torn], settled[4]])
+        visible = np.concatenate([visible[~torn], settled[5]])
+        order = np.lexsort((begin, curve))
+        curve, visible = curve[order], visible[order]
+        begin, end, first, last = (v[order] for v in (begin, end, first, last))
     new = np.ones(len(curve), bool)
     new[1:] = (curve[1:] != curve[:-1]) | (visible[1:] != visible[:-1])
     head = np.flatnonzero(new)
     tail = np.concatenate([head[1:], [len(curve)]]) - 1
     return curve[head], begin[head], end[tail], first[head], last[tail], visible[head]
+
+
+def _settled(
+    c: Curves, judge: _Judge, curve: Ints, begin: Floats, end: Floats, first: Floats, last: Floats
+) -> tuple[Ints, Floats, Floats, Floats, Floats, Bools]:
+    """Pieces that are seen in one place and hidden in another, cut by halving wherever neighbors of many
+    places disagree.
+
+    Where an outline in front only touches a piece, a ray started beside the piece is caught by it: what turns
+    out to be seen from much nearer to the curve is seen.
+    """
+    count = len(curve)
+    places = begin[:, None] + (end - begin)[:, None] * ((np.arange(MANY) + 0.5) / MANY)
+    verdict = judge.seen(places.ravel(), np.repeat(curve, MANY)).reshape(-1, MANY)
+    row, column = np.nonzero(verdict[:, :-1] != verdict[:, 1:])
+    lo, hi, before = places[row, column], places[row, column + 1], verdict[row, column]
+    for _ in range(HALVINGS if len(row) else 0):
+        middle = (lo + hi) / 2
+        same = judge.seen(middle, curve[row]) == before
+        lo, hi = np.where(same, middle, lo), np.where(same, hi, middle)
+    cut = (lo + hi) / 2
+    node = np.minimum(cut.astype(int), (c.start + c.count - 2)[curve[row]])
+    exact = c.parameter[node] + (cut - node) * (c.parameter[node + 1] - c.parameter[node])
+    owner = np.concatenate([np.arange(count), row])
+    starts, exact = np.concatenate([begin, cut]), np.concatenate([first, exact])
+    visible = np.concatenate([verdict[:, 0], ~before])
+    order = np.lexsort((starts, owner))
+    owner, starts, exact, visible = owner[order], starts[order], exact[order], visible[order]
+    goes_on = np.concatenate([owner[1:] == owner[:-1], [False]])
+    ends = np.where(goes_on, np.roll(starts, -1), end[owner])
+    lasts = np.where(goes_on, np.roll(exact, -1), last[owner])
+    hidden = np.flatnonzero(~visible)
+    if len(hidden):
+        within = starts[hidden, None] + (ends - starts)[hidden, None] * np.array([0.25, 0.75])
+        near = judge.seen(within.ravel(), np.repeat(curve[owner[hidden]], 2), TOUCHING).reshape(-1, 2)
+        visible[hidden] = near.all(1)
+    return curve[owner], starts, ends, exact, lasts, visible

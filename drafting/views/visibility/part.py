@@ -32,9 +32,10 @@ def cross(a: Array, b: Array) -> Floats:
     return out
 
 
-SHARP, SMOOTH, SILHOUETTE, CUT, THREAD, BREAK, STEP = range(7)
-CLASSES = ["sharp", "smooth", "silhouette", "cut", "thread", "break", "step"]
-"""STEP edges bound what hides, and are never drawn."""
+SHARP, SMOOTH, SILHOUETTE, CUT, THREAD, BREAK, STEP, SEAM = range(8)
+CLASSES = ["sharp", "smooth", "silhouette", "cut", "thread", "break", "step", "seam"]
+"""STEP edges bound what hides, and are never drawn; SEAM edges, where a surface closes on itself, are
+neither: only an outline may run along them."""
 
 
 @dataclass(frozen=True)
@@ -47,7 +48,8 @@ class FacetedPart:
     number of table points. edge_form (k, 4, 3): rows C, X, Y, D of C + X cos t + Y sin t + D t; a line's t
     runs from 0 to 1, a free curve has a table instead. edge_nodes, edge_normals_a, edge_normals_b (N, 3),
     edge_parameters (N,): all polylines one after another. face_...: one row a face; face_angle is a cone's
-    half angle, face_minor a torus's tube radius.
+    half angle, face_minor a torus's tube radius; face_radius of a torus that is met beyond its axis, as the
+    inner surface of one whose tube is wider than its ring, is negative.
     """
 
     linear: Array

@@ -6,7 +6,7 @@ a sphere, by Newton's method on a torus, by a cubic through both nodes and norma
 chains of a part are handled at once, as arrays.
 """
 
-from dataclasses import dataclass
+from dataclasses import dataclass, fields
 
 import numpy as np
 
@@ -31,6 +31,8 @@ ZERO = 2e-5
 edge-on."""
 SAME = 1e-7
 """Marched points nearer than this, mm, are one."""
+AT_AXIS = 1e-6
+"""Points nearer to their surface's axis than this, mm, lie on it."""
 
 
 @dataclass
@@ -57,6 +59,12 @@ class Silhouettes:
         """No outline at all."""
         no, nothing = np.zeros(0, int), np.zeros((0, 3))
         return Silhouettes(no, no, no, np.zeros((0, 4, 3)), no, nothing, nothing, np.zeros(0))
+
+    def joined(self, other: "Silhouettes") -> "Silhouettes":
+        """Both, one after the other."""
+        return Silhouettes(
+            *(np.concatenate([getattr(self, f.name), getattr(other, f.name)]) for f in fields(self))
+        )
 
 
 def facing(normals: Floats, toward: Floats) -> Floats:
@@ -124,15 +132,16 @@ class _Chains:
     def of(
         part: FacetedPart, ids: Ints, start: Ints, points: Floats, normals: Floats, face: Ints, sign: Ints
     ) -> "_Chains":
-        """Without repeated points; cut at the apex of a cone, where both of its outlines meet."""
+        """Without repeated points; cut at the apex of a cone and where a torus meets its axis: there outlines
+        of both sides meet."""
         chain = np.repeat(np.arange(len(face)), np.diff(start))
         p = points[ids]
         keep = np.ones(len(ids), bool)
         keep[1:] = (chain[1:] != chain[:-1]) | (np.abs(np.diff(p, axis=0)).max(1) > SAME)
         ids, chain, p = ids[keep], chain[keep], p[keep]
-        cones = part.face_kind[face] == CONE
-        if cones.any():
-            apex = cones[chain] & (np.abs(p - part.face_origin[face[chain]]).max(1) < 1e-6)
+        pointed = np.isin(part.face_kind[face], (CONE, TORUS))
+        if pointed.any():
+            apex = pointed[chain] & (_off_axis(part, p, face[chain]) < AT_AXIS)
             apex[0] = apex[-1] = False
             apex[1:-1] &= (chain[1:-1] == chain[:-2]) & (chain[1:-1] == chain[2:])
             if apex.any():
@@ -164,6 +173,12 @@ class _Chains:
         """First rows of all chains, and the rows after their last ones."""
         ends = np.cumsum(np.bincount(self.chain, minlength=len(self.face)))
         return np.concatenate([[0], ends[:-1]]).astype(int), ends
+
+
+def _off_axis(part: FacetedPart, p: Floats, face: Ints) -> Floats:
+    """How far points lie from the axes of their faces, mm."""
+    out: Floats = np.linalg.norm(cross(p - part.face_origin[face], part.face_axis[face]), axis=1)
+    return out
 
 
 def _numbered(chain: Ints) -> Ints:
@@ -227,7 +242,7 @@ def _formed(part: FacetedPart, c: _Chains, toward: Floats | None) -> Silhouettes
     return Silhouettes(c.face, c.sign, form, exact, count, c.points, normals, t)
 
 
-FLAT, TUBE = 2, 3
+FLAT, TUBE, TIP = 2, 3, 4
 
 
 def _ring_codes(part: FacetedPart, points: Floats, face: Ints, toward: Floats) -> Ints:
@@ -235,7 +250,7 @@ def _ring_codes(part: FacetedPart, points: Floats, face: Ints, toward: Floats) -
     none.
 
     Along the axis 1 outer and -1 inner ring; square to it FLAT and -FLAT the flat circles, TUBE and -TUBE
-    those of the tube.
+    those of the tube, TIP where both of those meet on the axis.
     """
     circle = np.zeros(len(points), int)
     lean = np.abs(part.face_axis @ toward)
@@ -253,6 +268,7 @@ def _ring_codes(part: FacetedPart, points: Floats, face: Ints, toward: Floats) -
     to_side = (radial * cross(axis, toward)).sum(1) > 0
     square = np.where(flat, np.where(height > 0, FLAT, -FLAT), np.where(to_side, TUBE, -TUBE))
     square[np.minimum(np.abs(cos), np.abs(sight)) > 1e-6] = 0
+    square[distance < AT_AXIS] = TIP
     ring = np.where(np.abs(height) < 1e-6 * small, np.where(cos > 0, 1, -1), 0)
     circle[m] = np.where(lean[face[m]] > 0.5, ring, square)
     return circle
@@ -267,8 +283,10 @@ def _with_rings(part: FacetedPart, c: _Chains, ring: Ints, inner: Bools, toward:
     chain, code = c.chain[mine], code[mine]
     if not len(chain):
         return rest
+    begins = np.concatenate([[True], chain[1:] != chain[:-1]])
+    code = np.where(code == TIP, np.where(begins, np.roll(code, -1), np.roll(code, 1)), code)
     rings = _Chains(c.ids[mine], c.points[mine], c.normals[mine], chain, c.face, c.sign)
-    return _merged(rest, _rings(part, rings, code, inner, toward))
+    return rest.joined(_rings(part, rings, code, inner, toward))
 
 
 def _rings(part: FacetedPart, c: _Chains, code: Ints, inner: Bools, toward: Floats) -> Silhouettes:
@@ -291,9 +309,8 @@ def _rings(part: FacetedPart, c: _Chains, code: Ints, inner: Bools, toward: Floa
         away = here - center
         joint = center + side * big * _way(away, side) + axis * small * _way(away, axis)
         gap, pitch = np.linalg.norm(joint - here, axis=1), np.linalg.norm(here - c.points[other], axis=1)
-        m = (np.abs(code) >= FLAT) & np.where(
-            outside, inner[c.ids[near]], (neighbor != np.abs(code)) & (gap <= 3 * pitch)
-        )
+        goes_over = np.where(outside, inner[c.ids[near]], neighbor != np.abs(code))
+        m = (np.abs(code) >= FLAT) & goes_over & (gap <= 3 * pitch)
         keys.append(near[m] + 0.3 * step)
         points.append(joint[m])
         normals.append(c.normals[near[m]])
@@ -339,12 +356,6 @@ def _arcs(
     p = on[:, 0] + on[:, 1] * np.cos(t)[:, None] + on[:, 2] * np.sin(t)[:, None]
     points = np.where(rows[:, None], p, c.points)
     return Silhouettes(c.face, sign, np.full(len(c.face), CONIC), exact, end - head, points, c.normals, t)
-
-
-def _merged(a: Silhouettes, b: Silhouettes) -> Silhouettes:
-    return Silhouettes(
-        *(np.concatenate([getattr(a, name), getattr(b, name)]) for name in Silhouettes.__dataclass_fields__)
-    )
 
 
 def _chains(where: Ints, faces: Ints, convex: Bools) -> tuple[Ints, Ints, Ints]:
