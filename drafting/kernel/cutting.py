@@ -1,8 +1,10 @@
 """Cutting a shape with straight prisms for sections, keeping what every face and edge of the result comes
 from."""
 
+import math
 from collections.abc import Sequence
 from dataclasses import dataclass, field
+from typing import TypeAlias
 
 from OCP.BRepAdaptor import BRepAdaptor_Curve
 from OCP.BRepAlgoAPI import BRepAlgoAPI_BooleanOperation, BRepAlgoAPI_Common, BRepAlgoAPI_Cut
@@ -11,6 +13,7 @@ from OCP.BRepGProp import BRepGProp
 from OCP.BRepPrimAPI import BRepPrimAPI_MakePrism
 from OCP.BRepTools import BRepTools, BRepTools_WireExplorer
 from OCP.collections import IndexedMap_TopoDS_Shape_TopTools_ShapeMapHasher as ShapeMap
+from OCP.collections import List_TopoDS_Shape as ShapeList
 from OCP.GeomAbs import GeomAbs_CurveType as CurveType
 from OCP.gp import gp_Pnt, gp_Vec
 from OCP.GProp import GProp_GProps
@@ -20,7 +23,18 @@ from OCP.TopoDS import TopoDS
 from drafting.errors import ViewError
 from drafting.kernel.topology import Shape, Topology, Vector, as_list, describe, subshapes, vector
 
-LOOP_STEPS = 64
+TURN_STEPS, FREE_STEPS = 360, 128
+"""Steps of a full circle and of a free curve in a loop: of a circle they lie within 4e-5 of its radius."""
+FUZZY = (0.0, 1e-5, 1e-4)
+"""How far apart, mm, the kernel may take things that meet: exact first, then what faces that are not quite
+closed ask for."""
+ADDS_UP = 1e-3
+"""How far the volumes of two parts may be from that of the whole, as a share of it."""
+Operation: TypeAlias = BRepAlgoAPI_BooleanOperation
+OTHER: dict[type[Operation], type[Operation]] = {
+    BRepAlgoAPI_Cut: BRepAlgoAPI_Common,
+    BRepAlgoAPI_Common: BRepAlgoAPI_Cut,
+}
 
 
 @dataclass(frozen=True)
@@ -56,22 +70,58 @@ class FlatFace:
 def remove(shape: Shape, source: Topology, prism: Prism) -> CutShape | None:
     """The shape less the prism; None where nothing is left. Raises ViewError where the kernel cannot cut
     it."""
-    return _combined(BRepAlgoAPI_Cut, shape, source, prism)
+    return _tried(BRepAlgoAPI_Cut, shape, source, prism)
 
 
 def keep(shape: Shape, source: Topology, prism: Prism) -> CutShape | None:
     """The part of the shape inside the prism; None where there is none. Raises ViewError where the kernel
     cannot cut it."""
-    return _combined(BRepAlgoAPI_Common, shape, source, prism)
+    return _tried(BRepAlgoAPI_Common, shape, source, prism)
 
 
-def _combined(
-    operation: type[BRepAlgoAPI_BooleanOperation], shape: Shape, source: Topology, prism: Prism
-) -> CutShape | None:
+def _tried(operation: type[Operation], shape: Shape, source: Topology, prism: Prism) -> CutShape | None:
+    """The result of the first try that can be: either it has a face that the cut made, or what is kept and
+    what is taken away make the whole."""
+    for fuzzy in FUZZY:
+        work, sides = _done(operation, shape, prism, fuzzy)
+        if work is None:
+            continue
+        found = _traced(work, sides, source)
+        if found is not None and any(f is not None and f < 0 for f in found.faces):
+            return found
+        other, _ = _done(OTHER[operation], shape, prism, fuzzy)
+        kept = 0.0 if found is None else volume(found.shape)
+        whole = volume(shape)
+        if other is not None and abs(kept + volume(other.Shape()) - whole) <= ADDS_UP * abs(whole):
+            return found
+    raise ViewError("The kernel could not cut this part there; move the cutting line a little.")
+
+
+def _done(
+    operation: type[Operation], shape: Shape, prism: Prism, fuzzy: float
+) -> tuple[Operation | None, list[Shape]]:
+    """The finished operation, None where it failed, and the prism's sides."""
     tool, sides = _solid(prism)
-    work = operation(shape, tool)
-    if not work.IsDone():
-        raise ViewError("The kernel could not cut this part there; move the cutting line a little.")
+    work = operation()
+    for given, into in ((shape, work.SetArguments), (tool, work.SetTools)):
+        one = ShapeList()
+        one.Append(given)
+        into(one)
+    work.SetFuzzyValue(fuzzy)
+    work.Build()
+    return (work if work.IsDone() else None), sides
+
+
+def volume(shape: Shape) -> float:
+    """Volume within a shape's faces, mm3; 0 for none."""
+    if shape is None or shape.IsNull():
+        return 0.0
+    properties = GProp_GProps()
+    BRepGProp.VolumeProperties_s(shape, properties, 1e-4)
+    return float(properties.Mass())
+
+
+def _traced(work: Operation, sides: list[Shape], source: Topology) -> CutShape | None:
     result = work.Shape()
     if result is None or result.IsNull() or not subshapes(result, Kind.TopAbs_FACE):
         return None
@@ -141,14 +191,19 @@ def _loop(wire: Shape, face: Shape) -> tuple[Vector, ...]:
     while explorer.More():
         edge = explorer.Current()
         curve = BRepAdaptor_Curve(edge)
-        steps: Sequence[float] = (
-            [0.0]
-            if curve.GetType() == CurveType.GeomAbs_Line
-            else [i / LOOP_STEPS for i in range(LOOP_STEPS)]
-        )
         first, last = curve.FirstParameter(), curve.LastParameter()
+        steps = _steps(curve.GetType(), last - first)
         if str(edge.Orientation()).endswith("REVERSED"):
             first, last = last, first
-        points += [vector(curve.Value(first + (last - first) * s)) for s in steps]
+        points += [vector(curve.Value(first + (last - first) * s)) for s in (i / steps for i in range(steps))]
         explorer.Next()
     return tuple(points)
+
+
+def _steps(kind: CurveType, reach: float) -> int:
+    """How many steps a curve is taken in, that runs so far in its parameter."""
+    if kind == CurveType.GeomAbs_Line:
+        return 1
+    if kind in (CurveType.GeomAbs_Circle, CurveType.GeomAbs_Ellipse):
+        return max(4, math.ceil(TURN_STEPS * reach / (2 * math.pi)))
+    return FREE_STEPS

@@ -31,6 +31,8 @@ from drafting.views.visibility.part import (
 from drafting.views.visibility.scene import Scene
 
 Floats = NDArray[np.float64]
+TOUCHES = 1e-4
+"""Points nearer than this to a side of a cut, mm, lie on it."""
 
 
 @dataclass
@@ -54,12 +56,13 @@ class Placed:
 def cut_scene(
     model: Model, faceted: dict[str, FacetedPart], topologies: dict[str, Topology], d: Derivation
 ) -> tuple[Scene, list[Placed]]:
-    """Raises ViewError where the cut misses every part."""
+    """Parts left whole stay where the cut runs through them, and go where they lie in what it takes away.
+    Raises ViewError where the cut misses every part that is to be cut, or the kernel cannot cut one."""
     parts: list[FacetedPart] = []
     instances: list[tuple[int, Floats]] = []
     placed: list[Placed] = []
     known: dict[str, int] = {}
-    met = False
+    met = touched = False
 
     def add(part: FacetedPart, matrix: Floats, row: Placed) -> None:
         parts.append(part)
@@ -78,19 +81,22 @@ def cut_scene(
         if instance.path in d.without:
             continue
         matrix = np.array(instance.matrix)
-        fact = model.facts.parts[instance.part]
+        fact, part = model.facts.parts[instance.part], faceted[instance.part]
         corners = _corners(fact.low, fact.high) @ matrix[:3, :3].T + matrix[:3, 3]
         whole = instance.path in d.whole or not d.is_cut
         for turn, keeps, tools in _ways(d):
             place = [_position(c, corners) for c in tools]
-            if whole or all(p == "outside" for p in place):
-                reaches = not keeps or _holds(tools[0], corners.mean(0))
-                if reaches and (not keeps or whole):
-                    add_own(number, turn @ matrix)
+            if "crossed" in place:  # its box is; its triangles tell more
+                nodes = part.nodes @ matrix[:3, :3].T + matrix[:3, 3]
+                if whole:
+                    place = [_lies(_depth(c, nodes)) for c in tools]
+            else:
+                nodes = corners
+            touched = touched or (not met and any(_touches(c, nodes) for c in tools))
+            gone = "outside" in place if keeps else "inside" in place
+            if gone or (whole and keeps and not _beside(tools[0], corners.mean(0))):
                 continue
-            if not keeps and "inside" in place:
-                continue
-            if keeps and place == ["inside"]:
+            if whole or "crossed" not in place:
                 add_own(number, turn @ matrix)
                 continue
             if instance.part not in topologies:
@@ -118,6 +124,10 @@ def cut_scene(
             met = met or bool(flats)
             add(part, turn, Placed(number, faces, edges, beside, flats, False))
     if d.is_cut and not met:
+        if touched:
+            raise ViewError(
+                "The cut only touches the model or runs along a face of it; move its line into the part."
+            )
         raise ViewError("The cut does not meet any part that is to be cut.")
     return Scene(parts, instances), placed
 
@@ -163,10 +173,35 @@ def _position(tool: Cut, corners: Floats) -> str:
     return "crossed"
 
 
-def _holds(tool: Cut, point: Floats) -> bool:
-    """Whether a point lies in a prism; behind an open end counts as well."""
-    rows, _, origin, polygon = _plane(tool)
-    return bool(polygon.covers(shapely.Point(rows @ (point - origin))))
+def _depth(tool: Cut, points: Floats) -> Floats:
+    """How deep points lie in a prism, mm; below 0 outside of it."""
+    rows, axis, origin, polygon = _plane(tool)
+    along = (points - origin) @ axis
+    places = shapely.points((points - origin) @ rows.T)
+    shapely.prepare(polygon)
+    aside = shapely.distance(polygon.exterior, places)
+    out: Floats = np.minimum(
+        np.where(shapely.contains(polygon, places), aside, -aside),
+        np.minimum(along, np.linalg.norm(tool.sweep) - along),
+    )
+    return out
+
+
+def _touches(tool: Cut, points: Floats) -> bool:
+    """Whether one of the points lies on a side of a prism."""
+    return bool(np.abs(_depth(tool, points)).min(initial=1.0) < TOUCHES)
+
+
+def _lies(depth: Floats) -> str:
+    """Where a part that is left whole lies, whose points are so deep in a prism."""
+    inside, outside = bool((depth > TOUCHES).any()), bool((depth < -TOUCHES).any())
+    return "crossed" if inside and outside else "inside" if inside else "outside"
+
+
+def _beside(tool: Cut, point: Floats) -> bool:
+    """Whether a point lies beside the first side of a prism, where a leg of the cutting line runs."""
+    a, b = np.array(tool.polygon[0]), np.array(tool.polygon[1])
+    return bool(0 <= (point - a) @ (b - a) <= (b - a) @ (b - a))
 
 
 def _cut(

@@ -32,6 +32,10 @@ SOLID_KINDS = (
 ALONG = 0.1
 """Largest cosine between the axis and the normal of the cutting plane at which the plane still runs along the
 part."""
+EQUAL = 0.02
+"""Two extents of a part that differ by less than this share are those of something round."""
+LONG = 2.0
+"""A part this many times longer than wide is a rod."""
 
 
 def solid_kind(part: PartFacts) -> str | None:
@@ -45,7 +49,9 @@ def solid_kind(part: PartFacts) -> str | None:
 
 
 def main_axis(part: PartFacts) -> NDArray[np.float64] | None:
-    """Axis of the part's cylinders, weighed by their size; None where they do not agree or there are none."""
+    """Axis of the part's cylinders, weighed by their size; where it has none, since its faces are free-form,
+    that of its extents: the one that differs from two equal ones, or is by far the longest. None where
+    neither tells."""
     axes: dict[tuple[float, ...], float] = {}
     for face in part.faces:
         if face.kind in ("cylinder", "cone") and face.span:
@@ -56,8 +62,18 @@ def main_axis(part: PartFacts) -> NDArray[np.float64] | None:
             key = tuple(float(v) for v in a)
             axes[key] = axes.get(key, 0.0) + max(face.radius, 0.1) * abs(face.span[1] - face.span[0])
     if not axes:
-        return None
+        return _axis_of_extents(part)
     return np.array(max(axes, key=lambda k: axes[k]))
+
+
+def _axis_of_extents(part: PartFacts) -> NDArray[np.float64] | None:
+    size = np.array(part.high) - np.array(part.low)
+    for k in range(3):
+        others = np.delete(size, k)
+        equal = abs(others[0] - others[1]) <= EQUAL * others.max()
+        if (equal and abs(size[k] - others[0]) > 5 * EQUAL * others.max()) or size[k] > LONG * others.max():
+            return np.asarray(np.eye(3)[k])
+    return None
 
 
 def left_whole(facts: Facts, normals: list[NDArray[np.float64]]) -> list[str]:
@@ -72,9 +88,11 @@ def left_whole(facts: Facts, normals: list[NDArray[np.float64]]) -> list[str]:
         kind, axis = kinds[instance.part], axes.get(instance.part)
         if kind is None or len(facts.instances) == 1:
             continue
-        if kind == "ball" or axis is None:
+        if kind == "ball":
             out.append(instance.path)
             continue
+        if axis is None:
+            continue  # whether it is cut along its length cannot be told
         turned = np.array(instance.matrix)[:3, :3] @ axis
         if all(abs(float(turned @ n)) < ALONG for n in normals):
             out.append(instance.path)

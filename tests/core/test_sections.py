@@ -2,6 +2,8 @@
 true."""
 
 import math
+import sys
+from pathlib import Path
 from typing import Any
 
 import numpy as np
@@ -19,7 +21,10 @@ from drafting.annotation.measuring import distances, measure
 from drafting.annotation.measuring.traces import Straight
 from drafting.document import Pick, Point
 from drafting.errors import CommandError, SizeError, ViewError
-from drafting.model.model import Model
+from drafting.kernel import cutting
+from drafting.model.model import Facts, Model
+from drafting.model.names import part_facts
+from drafting.model.step import read_model
 from drafting.views.derivation import Derivation
 from drafting.views.derive import Prepared, derive
 from drafting.views.family import derivation_of
@@ -40,8 +45,10 @@ from drafting.views.uncut import left_whole, main_axis, solid_kind
 from drafting.views.view import CuttingLine, Section, View
 from tests.core.conftest import block, demo, part
 from tests.core.contexts import seen_in
+from tests.core.zoo import box, rod, rounded, splines
 
 FRONT = PRINCIPAL["front"]
+GMSH = Path(sys.prefix) / "share" / "doc" / "gmsh" / "examples" / "boolean"
 
 
 def kernel_area(model: Model, point: Any, normal: Any) -> float:
@@ -216,6 +223,43 @@ def test_a_cut_that_misses_says_so() -> None:
         section(prepared, [(80, -60), (80, 60)])
 
 
+@pytest.mark.parametrize("x", [30.0, -30.0])
+def test_a_cut_that_runs_along_a_face_says_so(x: float) -> None:
+    prepared = Prepared(block(60, 40, 30))
+    with pytest.raises(ViewError, match="only touches"):
+        section(prepared, [(x, -60), (x, 60)])
+
+
+def test_a_hatched_round_is_as_large_as_its_face() -> None:
+    """Steps of a degree: a circle's area is short by (pi / 360)^2 / 1.5 of itself."""
+    bar = part([{"id": "r", "kind": "extrude", "profile": {"diameter": 60}, "depth": 30}])
+    assert hatched(section(Prepared(bar), [(-60, 0), (60, 0)])) == pytest.approx(math.pi * 30**2, rel=6e-5)
+
+
+def test_what_the_kernel_cannot_cut_exactly_is_tried_less_exactly_and_then_refused(
+    monkeypatch: pytest.MonkeyPatch,
+) -> None:
+    """The kernel's plain operations give back bodies uncut whose faces do not quite meet."""
+    tried: list[float] = []
+    real = cutting._done
+
+    def failing(operation: Any, shape: Any, prism: Any, fuzzy: float) -> Any:
+        tried.append(fuzzy)
+        if fuzzy < good:
+            prism = cutting.Prism(tuple((x + 1e4, y, z) for x, y, z in prism.polygon), prism.sweep)
+            if operation is cutting.BRepAlgoAPI_Common:
+                return None, []
+        return real(operation, shape, prism, fuzzy)
+
+    monkeypatch.setattr(cutting, "_done", failing)
+    good = 1e-4
+    assert hatched(section(Prepared(block(60, 40, 30)), [(0, -60), (0, 60)])) == pytest.approx(40 * 30)
+    assert set(tried) == {0.0, 1e-5, 1e-4}
+    good = 1.0
+    with pytest.raises(ViewError, match="could not cut"):
+        section(Prepared(block(60, 40, 30)), [(0, -60), (0, 60)])
+
+
 @pytest.mark.parametrize(
     ("points", "form", "says"),
     [
@@ -263,6 +307,59 @@ def test_shafts_and_screws_stay_whole_along_their_length_and_are_cut_across_it(w
     square = np.cross(along, [0.3, 0.5, 0.8])
     assert shaft.path in left_whole(winder.facts, [square / np.linalg.norm(square)])
     assert shaft.path not in left_whole(winder.facts, [along])
+
+
+def test_parts_left_whole_go_with_the_half_that_is_taken_away() -> None:
+    """The assembly of the gmsh wheel's examples, cut upright beside its rod, from both sides: bolts and nuts
+    that lie wholly before the cut are not shown, and no hatching lies under what stands there."""
+    model = read_model(GMSH / "as1-tu-203.stp", "as1")
+    prepared = Prepared(model)
+    for viewer in (1, -1):
+        for at in (-25.0, 10.0, 40.0):
+            points = [Point(x=at, y=-200), Point(x=at, y=200)]
+            view = View(
+                id="s",
+                kind="section",
+                orientation=across(FRONT, (0.0, 1.0), viewer, "first"),
+                position=Point(x=0, y=0),
+                section=Section(line=CuttingLine(points=points, viewer=viewer, base=FRONT)),  # type: ignore[arg-type]
+            )
+            what = derivation_of(view, model.facts)
+            g = derive(prepared, what)
+            toward = np.array(what.orientation.toward)
+            plane = (prepared.middle + np.array(FRONT.right) * at) @ toward
+            shown = {g.instances[c.instance] for c in g.curves}
+            before = set()
+            for i in model.facts.instances:
+                part = prepared.faceted[i.part]
+                m = np.array(i.matrix)
+                if ((part.nodes @ m[:3, :3].T + m[:3, 3]) @ toward).min() > plane - 1e-3:
+                    before.add(i.path)
+            assert not shown & before
+
+
+def test_a_rod_of_free_surfaces_is_left_whole_only_along_its_length() -> None:
+    for body in (splines(rod(5, 60)), splines(rod(9, 2))):  # a rod, and a washer's blank
+        facts = part_facts(body, "Tie rod")
+        assert {f.kind for f in facts.faces} == {"other", "plane"} or {f.kind for f in facts.faces} == {
+            "other"
+        }
+        axis = main_axis(facts)
+        assert axis is not None
+        assert np.abs(axis) == pytest.approx([0, 0, 1])
+    lump = part_facts(splines(rounded(box(40, 30, 20), 6)), "Key")
+    assert main_axis(lump) is None
+    model = block(60, 40, 30)
+    known = Facts.model_validate(
+        {
+            **model.facts.model_dump(),
+            "parts": {"k": lump},
+            "instances": [
+                {"path": p, "name": p, "part": "k", "matrix": np.eye(4).tolist()} for p in ("a", "b")
+            ],
+        }
+    )
+    assert left_whole(known, [np.array([1.0, 0, 0])]) == []
 
 
 def test_the_winder_cut_through_its_shaft(winder: Model) -> None:
