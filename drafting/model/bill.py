@@ -98,9 +98,9 @@ def _leaves(node: TreeNode) -> dict[str, int]:
 
 
 def part_name(facts: Facts, key: str) -> str:
-    """What a part is called: its name, else its number, else its key."""
+    """What a part is called: its name, else its number; one that a model is made of alone, as the model."""
     part = facts.parts[key]
-    return part.name or facts.name
+    return part.name or part.number or (facts.name if facts.kind == "part" else "unnamed part")
 
 
 def length_of(part: PartFacts) -> float:

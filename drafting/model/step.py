@@ -9,15 +9,19 @@ import numpy as np
 
 from drafting.errors import ModelError
 from drafting.kernel import measure, step
+from drafting.model.long_strings import readable
 from drafting.model.mirrored import is_mirrored, other_hand, unmirrored
 from drafting.model.model import IDENTITY, Facts, InstanceFacts, Matrix, Model, PartFacts, TreeNode
 from drafting.model.names import part_facts
-from drafting.model.step_words import product_words
+from drafting.model.step_words import DENSITY, product_words
 from drafting.model.upload import check_header
+from drafting.standards.materials import HEAVIEST, LIGHTEST
 
 MAX_INSTANCES = 20_000
 MAX_DEPTH = 40
 MOST_OWN = 40
+MOST_LETTERS = 120
+"""Of a name."""
 Progress = Callable[[float, str], None]
 
 
@@ -32,14 +36,20 @@ def read_model(path: Path, name: str, progress: Progress = lambda done, text: No
         file.seek(max(0, file.tell() - 4096))
         if b"END-ISO-10303-21" not in file.read():
             raise ModelError("The STEP file is cut short: its end mark END-ISO-10303-21 is missing.")
-    return measured(step.read_step(path, progress), name, progress)
+    with readable(path) as (readable_path, notes):
+        model = measured(step.read_step(readable_path, progress), name, progress)
+    return (
+        model
+        if not notes
+        else Model(model.facts.model_copy(update={"notes": [*model.facts.notes, *notes]}), model.shapes)
+    )
 
 
 def measured(content: step.StepFile, name: str, progress: Progress = lambda done, text: None) -> Model:
     """The model of a STEP file that was read: every distinct part named and measured once, every instance
     placed."""
     reader = _Reader(progress, _Said(content))
-    tree = [reader.walk(root, np.eye(4), "", 0) for root in content.roots]
+    tree = [reader.walk(root, np.eye(4), "", _slug(root.name), 0) for root in content.roots]
     if not any(p.volume > 0 for p in reader.parts.values()):
         if any(step.has_faces(shape) for shape in reader.shapes.values()):
             raise ModelError(
@@ -63,24 +73,24 @@ def measured(content: step.StepFile, name: str, progress: Progress = lambda done
         low=reader.extents.low.tolist(),
         high=reader.extents.high.tolist(),
         notes=reader.notes(),
+        densities=reader.densities(),
         **top,
     )
     return Model(facts, reader.shapes)
 
 
+NOISE = re.compile(
+    r"(the product name|unnamed|none|void|null|n/?a|-+|\$|not (specified|defined|set|available)|unspecified"
+    r"|undefined|no description|unknown|solid|compound|(open cascade )?step translator[\d. ]*)",
+    re.I,
+)
+"""What writers put where nothing was said: common practice."""
+
+
 def clean_name(text: str) -> str:
     """A product name fit for a heading; empty where the writer left a placeholder."""
     text = re.sub(r"\s+", " ", text).strip()
-    placeholders = {
-        "",
-        "the product name",
-        "unnamed",
-        "none",
-        "solid",
-        "compound",
-        "open cascade step translator 7.9 1",
-    }
-    return "" if text.lower() in placeholders else text[:120]
+    return "" if NOISE.fullmatch(text) else text[:MOST_LETTERS]
 
 
 class _Reader:
@@ -93,20 +103,23 @@ class _Reader:
         self.instances: list[InstanceFacts] = []
         self.extents = measure.Extents()
         self.paths: set[str] = set()
+        self.weights: dict[str, float] = {}
 
-    def walk(self, node: step.StepNode, above: Any, path: str, depth: int) -> TreeNode:
+    def walk(self, node: step.StepNode, above: Any, path: str, slug: str, depth: int) -> TreeNode:
         if depth > MAX_DEPTH:
             raise ModelError(f"The assembly is nested more than {MAX_DEPTH} levels deep.")
         matrix = above @ np.array(node.matrix)
-        here = f"{path}/{_slug(node.name)}" if path else _slug(node.name)
+        here = f"{path}/{slug}" if path else slug
         if node.shape is None:
             used: dict[str, int] = {}
             children = []
+            if len(node.children) == 1 and not clean_name(node.children[0].name):
+                node.children[0].name = node.name  # it stands on the node above
             for child in node.children:
-                slug = _slug(child.name)
-                used[slug] = used.get(slug, 0) + 1
-                child.name = child.name if used[slug] == 1 else f"{child.name} {used[slug]}"
-                children.append(self.walk(child, matrix, here, depth + 1))
+                same = _slug(child.name)
+                used[same] = used.get(same, 0) + 1
+                numbered = same if used[same] == 1 else f"{same}-{used[same]}"
+                children.append(self.walk(child, matrix, here, numbered, depth + 1))
             return TreeNode(
                 name=node.name, children=children, group=node.key, number=self.said.of(node).get("number", "")
             )
@@ -135,10 +148,22 @@ class _Reader:
             known = self._part(node, False)
             self.shapes[key], self.parts[key] = other_hand(self.shapes[known], self.parts[known], named=False)
             return key
+        name = next(filter(None, map(clean_name, (node.name, node.product, node.number))), "")
         update = {"color": list(node.color) if node.color else None, **self.said.of(node)}
-        self.parts[key] = part_facts(node.shape, clean_name(node.name)).model_copy(update=update)
+        if (weight := self.said.density(node)) is not None:
+            self.weights[key] = weight
+        self.parts[key] = part_facts(node.shape, name).model_copy(update=update)
         self.shapes[key] = node.shape
         return key
+
+    def densities(self) -> dict[str, float]:
+        """Of the materials that parts name, what the file says they weigh, g/cm3; none for a material to
+        which it gives several."""
+        found: dict[str, set[float]] = {}
+        for key, value in self.weights.items():
+            if key in self.parts and self.parts[key].material:
+                found.setdefault(self.parts[key].material, set()).add(round(value, 6))
+        return {material: next(iter(values)) for material, values in found.items() if len(values) == 1}
 
     def notes(self) -> list[str]:
         """What the reader of the model should know: parts that are not solid."""
@@ -185,18 +210,31 @@ class _Said:
             number for number, of in names.items() if len(of) > 1
         }  # such as the 1 that some writers give to all
 
+    def _product(self, node: step.StepNode) -> tuple[str, str]:
+        if node.number == node.product:
+            # an assembly in several files knows its parts by their names; their own files may say more
+            more = [p for p in self._products if p[1] == node.product != p[0]]
+            if len(more) == 1:
+                return more[0]
+        return node.number, node.product
+
+    def _words(self, node: step.StepNode) -> Mapping[str, str]:
+        return self._products.get(self._product(node), {})
+
+    def density(self, node: step.StepNode) -> float | None:
+        """What the file says the part's material weighs, g/cm3; None for nothing, and for what no material
+        weighs."""
+        text = self._words(node).get(DENSITY)
+        value = float(text) if text else 0.0
+        return value if LIGHTEST <= value <= HEAVIEST else None
+
     def of(self, node: step.StepNode) -> dict[str, Any]:
         """Fields of PartFacts; what has no field of its own goes to the own fields."""
-        product = (node.number, node.product)
-        if (
-            node.number == node.product
-        ):  # an assembly in several files knows its parts by their names; their own files may say more
-            more = [p for p in self._products if p[1] == node.product != p[0]]
-            product = more[0] if len(more) == 1 else product
-        out = _fields(self._products.get(product, {}))
+        product = self._product(node)
+        out = _fields({k: v for k, v in self._words(node).items() if k != DENSITY})
         if product[0] != product[1] and product[0] not in self._shared:
             out.setdefault("number", product[0][:60])
-        if node.description and node.description != node.product:
+        if clean_name(node.description) and node.description != node.product:
             out.setdefault("description", node.description)
         return {field: value for field, value in out.items() if value != ""}
 

@@ -19,6 +19,12 @@ STATEMENT = re.compile(
     rb"|PROPERTY_DEFINITION_REPRESENTATION|REPRESENTATION|[A-Z_]*REPRESENTATION_ITEM)\s*\(((?:'(?:[^']|'')*'|[^';])*)\)\s*;"
 )
 ARGUMENT = re.compile(rb"'((?:[^']|'')*)'|#(\d+)|([-+]?\d[\d.]*(?:[Ee][-+]?\d+)?)")
+SI_UNIT = re.compile(rb"#(\d+)\s*=\s*\([^;']*SI_UNIT\s*\(\s*(\.\w+\.|\$)\s*,\s*\.(METRE|GRAM)\.", re.I)
+UNIT_ELEMENT = re.compile(rb"#(\d+)\s*=\s*DERIVED_UNIT_ELEMENT\s*\(\s*#(\d+)\s*,\s*([-+\d.Ee]+)\s*\)")
+DERIVED_UNIT = re.compile(rb"#(\d+)\s*=\s*DERIVED_UNIT\s*\(\s*\(\s*#(\d+)\s*,\s*#(\d+)\s*\)\s*\)")
+PREFIXES = {b"$": 1.0, b".KILO.": 1e3, b".MILLI.": 1e-3, b".CENTI.": 1e-2, b".DECI.": 1e-1, b".MEGA.": 1e6}
+DENSITY = "density, g/cm3"
+"""Under what name the density of a product's material is told; as the file writes it is never kept."""
 MOST = 5000
 """Properties that are looked at, in all."""
 
@@ -28,11 +34,12 @@ def product_words(files: Iterable[Path]) -> dict[Product, dict[str, str]]:
     material."""
     out: dict[Product, dict[str, str]] = {}
     for file in files:
-        statements = _statements(file.read_bytes())
+        data = file.read_bytes()
+        statements = _statements(data)
         for at, (kind, _) in statements.items():
             if kind == b"PRODUCT_DEFINITION" and (product := _product(statements, at)):
                 out.setdefault(product, {})
-        for product, name, text in _properties(statements):
+        for product, name, text in _properties(statements, _density_units(data)):
             said = out.setdefault(product, {})
             if said.setdefault(name, text) != text:
                 said[name] = ""  # two products that cannot be told apart say different things
@@ -49,7 +56,31 @@ def _statements(data: bytes) -> Statements:
     }
 
 
-def _properties(statements: Statements) -> list[tuple[Product, str, str]]:
+def _density_units(data: bytes) -> dict[int, float]:
+    """How many g/cm3 the file's units of density are, by number: those of a mass by a length cubed.
+
+    Some writers give the powers wrong; theirs are told by the units that they name, which are g and cm.
+    """
+    plain = {int(n): (u.upper(), PREFIXES.get(p.upper())) for n, p, u in SI_UNIT.findall(data)}
+    elements = {int(n): (int(u), float(power)) for n, u, power in UNIT_ELEMENT.findall(data)}
+    out = {}
+    for number, *pair in DERIVED_UNIT.findall(data):
+        found = {}
+        for element in pair:
+            unit, power = elements.get(int(element), (0, 0.0))
+            what, size = plain.get(unit, (b"", None))
+            if size is not None:
+                found[what] = (size, power)
+        if set(found) == {b"GRAM", b"METRE"}:
+            (mass, m), (length, n) = found[b"GRAM"], found[b"METRE"]
+            if (m, n) == (1.0, -3.0):
+                out[int(number)] = mass / (length / 1e-2) ** 3
+            elif (m, n) == (3.0, 2.0) and (mass, length) == (1.0, 1e-2):
+                out[int(number)] = 1.0
+    return out
+
+
+def _properties(statements: Statements, densities: dict[int, float]) -> list[tuple[Product, str, str]]:
     out: list[tuple[Product, str, str]] = []
     for kind, arguments in statements.values():
         if kind != b"PROPERTY_DEFINITION_REPRESENTATION" or len(out) >= MOST:
@@ -70,7 +101,11 @@ def _properties(statements: Statements) -> list[tuple[Product, str, str]]:
                 item[1][0][0] if item[1] else "",
                 next((a[0] or a[2] for a in item[1][1:] if a[0] or a[2]), ""),
             )
-            if "material name" in words:  # the item's name is the material
+            if "density" in " ".join([*words, name]).lower():
+                unit = densities.get(next((a[1] for a in item[1][1:] if a[1]), 0))
+                if unit is not None and value:
+                    out.append((product, DENSITY, f"{float(value) * unit:.9g}"))
+            elif "material name" in words:  # the item's name is the material
                 out.append((product, "material", name))
             elif name and value and item[0] != b"REPRESENTATION_ITEM":
                 out.append((product, name, value))

@@ -46,7 +46,12 @@ def _merged(
     if exploded:
         top["exploded"] = TypeAdapter(list[ExplodedState]).validate_json(exploded)
     return facts.model_copy(
-        update={"parts": parts, "densities": dict(densities), "same_as": dict(same_as), **top}
+        update={
+            "parts": parts,
+            "densities": {**facts.densities, **dict(densities)},
+            "same_as": dict(same_as),
+            **top,
+        }
     )
 
 

@@ -2,11 +2,12 @@
 
 import io
 import json
+import re
 import tempfile
 import zipfile
 from collections.abc import Mapping
 from dataclasses import dataclass
-from pathlib import Path
+from pathlib import Path, PureWindowsPath
 from typing import Any
 
 from django.conf import settings
@@ -23,6 +24,13 @@ from server.library.models import Blob, Model, ModelVersion
 def kind_of(file_name: str) -> str:
     ending = file_name.lower().rpartition(".")[2]
     return {"json": "recipe", "zip": "bundle"}.get(ending, "step")
+
+
+def plain_name(file_name: str) -> str:
+    """A user's file name, for sentences and for the file within a folder of its own: without folders, and
+    without characters that a file system or the kernel may take for others."""
+    base = re.sub(r"[^\w.()+ -]", "_", PureWindowsPath(file_name).name).strip(". ")
+    return base[-100:] or "model"
 
 
 def read_into(
@@ -43,7 +51,8 @@ def read_into(
             return read_into(workspace, file_name, source, progress, own, siblings)
     kind = kind_of(file_name)
     with tempfile.TemporaryDirectory(prefix="moorcrest-") as folder:
-        path = Path(folder) / ("model.json" if kind == "recipe" else "model.step")
+        path = Path(folder) / "source" / plain_name(file_name)
+        path.parent.mkdir()
         path.write_bytes(source)
         recipes, archives = (
             _referred(workspace, source, siblings or {}, Path(folder)) if kind == "recipe" else ({}, {})

@@ -1,6 +1,8 @@
 """STEP files nobody here wrote, files of our own, and files that are none."""
 
 import math
+import re
+import sys
 from pathlib import Path
 
 import pytest
@@ -9,10 +11,11 @@ from drafting.child import ChildCrashed, KernelChild
 from drafting.errors import DraftingError, ModelError
 from drafting.kernel import measure
 from drafting.kernel.step import declared_units
+from drafting.model import bill
 from drafting.model.archive import pack, unpack
-from drafting.model.model import Model
+from drafting.model.model import Facts, Model
 from drafting.model.preview import preview_glb
-from drafting.model.step import read_model, write_model
+from drafting.model.step import clean_name, read_model, write_model
 from drafting.model.upload import check_header
 from drafting.views.derive import Prepared, derive
 from drafting.views.orientation import PRINCIPAL
@@ -189,3 +192,126 @@ def test_splines_that_are_lines_and_circles_are_known_as_such() -> None:
     for e in circles:
         assert e.length == pytest.approx(e.radius * (e.last - e.first), rel=1e-5)  # arc length
         assert math.dist(e.middle, e.center or []) == pytest.approx(e.radius, rel=1e-6)
+
+
+GMSH = Path(sys.prefix) / "share" / "doc" / "gmsh" / "examples" / "boolean"
+
+
+def rewritten(model: Model, folder: Path, *changes: tuple[str, str]) -> Path:
+    """A model's STEP file with words of it changed."""
+    path = folder / "model.step"
+    write_model(model, path)
+    text = path.read_text()
+    for old, new in changes:
+        assert old in text
+        text = text.replace(old, new)
+    path.write_text(text)
+    return path
+
+
+def test_names_are_the_files_and_only_paths_are_numbered() -> None:
+    """The assembly of the gmsh wheel's examples: several bolts and nuts of one name stand side by side."""
+    facts = read_model(GMSH / "as1-tu-203.stp", "as1").facts
+    assert {i.name for i in facts.instances} == {"bolt", "nut", "rod", "plate", "l-bracket"}
+    assert len({i.path for i in facts.instances}) == len(facts.instances) == 18
+    nuts = [i.path for i in facts.instances if i.path.startswith("as1/rod-assembly/nut")]
+    assert nuts == ["as1/rod-assembly/nut", "as1/rod-assembly/nut-2"]
+
+
+def test_names_in_letters_that_paths_cannot_have_are_kept(tmp_path: Path, winder: Model) -> None:
+    path = rewritten(winder, tmp_path, ("'Washer 10'", "'\\X2\\5E7330EF30C330B730E330FC\\X0\\'"))
+    facts = read_model(path, "x").facts
+    (washer,) = [p for p in facts.parts.values() if p.name == "平ワッシャー"]
+    assert bill.part_name(facts, next(k for k, p in facts.parts.items() if p is washer)) == "平ワッシャー"
+    paths = [i.path for i in facts.instances if facts.parts[i.part] is washer]
+    assert len(set(paths)) == len(paths) == 4
+
+
+@pytest.mark.parametrize(
+    "noise", ["NOT SPECIFIED", "None", "void", "Open CASCADE STEP translator 7.8 12.1", "$", "n/a"]
+)
+def test_what_writers_put_for_nothing_is_no_name_and_no_description(noise: str) -> None:
+    assert clean_name(noise) == ""
+
+
+@pytest.mark.parametrize("name", ["None-slip mat", "Void former", "Solid rivet", "N/A 20 seal"])
+def test_names_that_begin_like_it_stay(name: str) -> None:
+    assert clean_name(name) == name
+
+
+def test_a_part_without_a_name_is_not_called_by_its_assembly(tmp_path: Path, winder: Model) -> None:
+    path = rewritten(winder, tmp_path, ("'Washer 10'", "''"))
+    facts = read_model(path, "x").facts
+    names = {bill.part_name(facts, key) for key in facts.parts}
+    assert facts.name not in names
+    assert "Bearing block" in names
+
+
+def test_a_name_of_twenty_thousand_letters_is_cut_with_a_note(tmp_path: Path) -> None:
+    path = rewritten(block(20, 20, 20), tmp_path, ("'Test'", f"'{'N' * 20_000}'"))
+    facts = read_model(path, "x").facts
+    assert facts.name == "N" * 120
+    assert facts.notes == ["A text of 20,000 letters in the file was cut to 400."]
+    assert next(iter(facts.parts.values())).volume == pytest.approx(8000)
+
+
+@pytest.mark.parametrize(
+    ("value", "mass", "length", "powers"),
+    [
+        ("7.878", "$", ".CENTI.", ("1.", "-3.")),
+        ("7878.", ".KILO.", "$", ("1.", "-3.")),
+        ("7.878E-6", ".KILO.", ".MILLI.", ("1.", "-3.")),
+        ("7.878", "$", ".CENTI.", ("3.", "2.")),  # as a widely used writer has it
+    ],
+)
+def test_a_density_that_the_file_states_is_taken_over_in_its_unit(
+    tmp_path: Path, value: str, mass: str, length: str, powers: tuple[str, str]
+) -> None:
+    """ISO 10303-45 and -41: a material property of the product, in a derived unit (names from memory)."""
+    facts = with_density(tmp_path, value, mass, length, powers)
+    (part,) = facts.parts.values()
+    assert part.material == "Brightalloy 5"
+    assert part.own == {}
+    assert facts.mass(part) == pytest.approx(8 * 7.878e-3)
+
+
+@pytest.mark.parametrize(
+    ("value", "mass", "length", "powers"),
+    [
+        ("7.878", "$", ".CENTI.", ("2.", "-3.")),  # no density
+        ("0.28", "$", "$", ("1.", "-3.")),  # lighter than anything
+        ("7.878", ".ODD.", ".CENTI.", ("1.", "-3.")),
+    ],
+)
+def test_a_density_that_cannot_be_told_leaves_the_mass_unknown(
+    tmp_path: Path, value: str, mass: str, length: str, powers: tuple[str, str]
+) -> None:
+    facts = with_density(tmp_path, value, mass, length, powers)
+    assert facts.densities == {}
+    assert facts.total_mass() is None
+
+
+def with_density(folder: Path, value: str, mass: str, length: str, powers: tuple[str, str]) -> Facts:
+    """A block of a material that no list has, whose file states a density."""
+    path = rewritten(block(20, 20, 20), folder)
+    text = path.read_text()
+    product = re.search(r"(#\d+) = PRODUCT_DEFINITION\(", text)
+    assert product
+    more = f"""
+#9001 = REPRESENTATION('material name',(#9002),$);
+#9002 = DESCRIPTIVE_REPRESENTATION_ITEM('Brightalloy 5','');
+#9003 = DERIVED_UNIT((#9004,#9005));
+#9004 = DERIVED_UNIT_ELEMENT(#9006,{powers[0]});
+#9005 = DERIVED_UNIT_ELEMENT(#9007,{powers[1]});
+#9006 = ( MASS_UNIT() NAMED_UNIT(*) SI_UNIT({mass},.GRAM.) );
+#9007 = ( LENGTH_UNIT() NAMED_UNIT(*) SI_UNIT({length},.METRE.) );
+#9008 = REPRESENTATION('density',(#9009),$);
+#9009 = MEASURE_REPRESENTATION_ITEM('density measure',POSITIVE_RATIO_MEASURE({value}),#9003);
+#9010 = PROPERTY_DEFINITION('material property','material name',{product[1]});
+#9011 = PROPERTY_DEFINITION_REPRESENTATION(#9010,#9001);
+#9012 = PROPERTY_DEFINITION('material property','density',{product[1]});
+#9013 = PROPERTY_DEFINITION_REPRESENTATION(#9012,#9008);
+ENDSEC;
+END-ISO"""
+    path.write_text(text.replace("\nENDSEC;\nEND-ISO", more))
+    return read_model(path, "x").facts
