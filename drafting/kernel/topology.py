@@ -29,6 +29,8 @@ from OCP.TopoDS import TopoDS
 Shape = Any  # a kernel shape; opaque outside this package
 Vector = tuple[float, float, float]
 
+ROUND = 1e-5
+"""How far a free curve may be from a circle, as a share of its size, to be one."""
 SURFACE_KINDS = {
     SurfaceType.GeomAbs_Plane: "plane",
     SurfaceType.GeomAbs_Cylinder: "cylinder",
@@ -320,10 +322,9 @@ def _edge(edge: Shape, owners: list[int], faces: list[Shape]) -> EdgeGeometry:
 
 
 def _as_circle(curve: BRepAdaptor_Curve) -> tuple[Vector, Vector, Vector, float, float] | None:
-    """Center, axis, x axis (toward the start), radius and angle of a free curve whose points all lie on one
-    circle."""
-    first, last = curve.FirstParameter(), curve.LastParameter()
-    points = np.array([vector(curve.Value(first + (last - first) * i / 16)) for i in range(17)])
+    """Center, axis, x axis (toward the start), radius and angle of a free curve that lies on one circle all
+    along, within ROUND of its size."""
+    points = _sampled(curve, 16)
     a, b, c = points[0], points[5], points[11]
     u, v = b - a, c - a
     n = np.cross(u, v)
@@ -335,9 +336,11 @@ def _as_circle(curve: BRepAdaptor_Curve) -> tuple[Vector, Vector, Vector, float,
     radius = float(np.linalg.norm(a - center))
     axis = n / math.sqrt(nn)
     away = points - center
-    if max(np.abs(np.linalg.norm(away, axis=1) - radius).max(), np.abs(away @ axis).max()) > 1e-6 * max(
-        size, 1e-3
-    ):
+    if _off_circle(away, axis, radius) > ROUND * max(size, 1e-3):
+        return None
+    # what fits in a few places is asked all along
+    every = _sampled(curve, 16 * (2 + curve.NbIntervals(Continuity.GeomAbs_C2))) - center
+    if _off_circle(every, axis, radius) > ROUND * max(size, 1e-3):
         return None
     x = away[0] / radius
     angles = np.unwrap(np.arctan2(away @ np.cross(axis, x), away @ x))
@@ -347,6 +350,17 @@ def _as_circle(curve: BRepAdaptor_Curve) -> tuple[Vector, Vector, Vector, float,
         )
     span = min(float(angles[-1]), 2 * math.pi)
     return tuple(center.tolist()), tuple(axis.tolist()), tuple(x.tolist()), radius, span
+
+
+def _sampled(curve: BRepAdaptor_Curve, steps: int) -> NDArray[np.float64]:
+    """Points (steps + 1, 3) of a curve at even steps of its parameter."""
+    first, last = curve.FirstParameter(), curve.LastParameter()
+    return np.array([vector(curve.Value(first + (last - first) * i / steps)) for i in range(steps + 1)])
+
+
+def _off_circle(away: NDArray[np.float64], axis: NDArray[np.float64], radius: float) -> float:
+    """How far points, told from a circle's center, lie from it at most."""
+    return float(max(np.abs(np.linalg.norm(away, axis=1) - radius).max(), np.abs(away @ axis).max()))
 
 
 def _is_smooth(edge: Shape, a: Shape, b: Shape, curve: BRepAdaptor_Curve) -> bool:

@@ -6,11 +6,18 @@ import sys
 from pathlib import Path
 
 import pytest
+from OCP.BRepAdaptor import BRepAdaptor_Curve
+from OCP.BRepBuilderAPI import BRepBuilderAPI_MakeEdge
+from OCP.collections import HArray1_double as Parameters
+from OCP.collections import HArray1_gp_Pnt as Points
+from OCP.GeomAPI import GeomAPI_Interpolate
+from OCP.gp import gp_Pnt, gp_Vec
 
 from drafting.child import ChildCrashed, KernelChild
 from drafting.errors import DraftingError, ModelError
 from drafting.kernel import measure
 from drafting.kernel.step import declared_units
+from drafting.kernel.topology import _as_circle
 from drafting.model import bill
 from drafting.model.archive import pack, unpack
 from drafting.model.model import Facts, Model
@@ -192,6 +199,26 @@ def test_splines_that_are_lines_and_circles_are_known_as_such() -> None:
     for e in circles:
         assert e.length == pytest.approx(e.radius * (e.last - e.first), rel=1e-5)  # arc length
         assert math.dist(e.middle, e.center or []) == pytest.approx(e.radius, rel=1e-6)
+
+
+@pytest.mark.parametrize(("off", "round_"), [(0.0, True), (2e-4, True), (1e-2, False), (0.4, False)])
+def test_a_free_curve_is_round_only_where_all_of_it_is(off: float, round_: bool) -> None:
+    """A spline through a circle of 60 that leaves it by so much between every two of sixteen places."""
+    points, parameters = Points(1, 33), Parameters(1, 33)
+    for i in range(33):
+        t = 1.8 * math.pi * i / 32
+        r = 30 + (off if i % 2 else 0.0)
+        points.SetValue(i + 1, gp_Pnt(r * math.cos(t), r * math.sin(t), 0))
+        parameters.SetValue(i + 1, i / 32)
+    fit = GeomAPI_Interpolate(points, parameters, False, 1e-7)
+    end, speed = 1.8 * math.pi, 30 * 1.8 * math.pi
+    fit.Load(gp_Vec(0, speed, 0), gp_Vec(-math.sin(end) * speed, math.cos(end) * speed, 0), False)
+    fit.Perform()
+    curve = BRepAdaptor_Curve(BRepBuilderAPI_MakeEdge(fit.Curve()).Edge())
+    found = _as_circle(curve)
+    assert (found is not None) == round_
+    if found:
+        assert found[3] == pytest.approx(30, abs=1e-3)
 
 
 GMSH = Path(sys.prefix) / "share" / "doc" / "gmsh" / "examples" / "boolean"
