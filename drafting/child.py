@@ -41,6 +41,12 @@ class KernelChild:
         """Process id of the child; None while there is none."""
         return self._process.pid if self._process else None
 
+    def warm(self) -> "KernelChild":
+        """Start the process without waiting for it; it loads the kernel while nobody asks for anything."""
+        if self._process is None:
+            self._start()
+        return self
+
     def close(self) -> None:
         """End the child, whatever it is doing."""
         if self._process:
@@ -118,6 +124,28 @@ class KernelChild:
             env=environment,
             start_new_session=True,
         )
+
+
+class FreshChildren:
+    """Children that have done nothing yet, one of them kept in store: a file from outside is read in a
+    process of its own, and nobody waits for that to start. Threads may share it."""
+
+    def __init__(self) -> None:
+        self._store: list[KernelChild] = []
+
+    def take(self) -> KernelChild:
+        """A child that its taker ends; another is started for the next."""
+        try:
+            child = self._store.pop()
+        except IndexError:
+            child = KernelChild().warm()
+        self._store.append(KernelChild().warm())
+        return child
+
+    def close(self) -> None:
+        """End what is in store."""
+        while self._store:
+            self._store.pop().close()
 
 
 class _Operations:
@@ -229,6 +257,11 @@ def main() -> None:
     memory = int(sys.argv[1])
     resource.setrlimit(resource.RLIMIT_AS, (memory, memory))
     resource.setrlimit(resource.RLIMIT_CORE, (0, 0))
+    import drafting.model.archive
+    import drafting.model.bundle
+    import drafting.model.preview
+    import drafting.model.step  # noqa: F401  all that requests need, before the first comes
+
     answers = os.fdopen(os.dup(1), "w", buffering=1)
     os.dup2(2, 1)  # what the kernel prints must not mix with the answers
     operations = _Operations()

@@ -13,6 +13,9 @@ from drafting.kernel.topology import Shape, Vector, moved, solids
 VOLUME_TOLERANCE = 1e-5
 """Relative tolerance for volumes. Without one the kernel was more than 1 % off on blended castings."""
 
+SQUARE = 1e-12
+"""How far a turn may be from whole quarters."""
+
 
 def volume(shape: Shape) -> float:
     """Volume of all solids of a shape in mm3; 0 where there is none."""
@@ -46,15 +49,23 @@ class Extents:
         self.low, self.high = np.full(3, np.inf), np.full(3, -np.inf)
         self._turned: dict[tuple[str, bytes], tuple[NDArray[np.float64], NDArray[np.float64]]] = {}
 
-    def take(self, key: str, shape: Shape, matrix: list[list[float]]) -> None:
-        """A shape (known by key) at a place, rows of a 4 x 4 matrix, mm."""
+    def take(
+        self, key: str, shape: Shape, matrix: list[list[float]], own: tuple[list[float], list[float]]
+    ) -> None:
+        """A shape (known by key) at a place, rows of a 4 x 4 matrix, mm. own: its box in its own frame, from
+        which that of a shape follows that is turned by quarters only."""
         m = np.array(matrix, float)
         at = m[:3, 3].copy()
         m[:3, 3] = 0
         which = (key, m[:3, :3].round(9).tobytes())
         if which not in self._turned:
-            box = extents(shape if np.allclose(m, np.eye(4)) else moved(shape, m.tolist()))
-            self._turned[which] = np.array(box[0]), np.array(box[1])
+            turn = m[:3, :3]
+            if np.abs(np.abs(turn) - np.abs(turn).round()).max() < SQUARE:
+                ends = turn.round() * np.array(own[0]), turn.round() * np.array(own[1])
+                self._turned[which] = np.minimum(*ends).sum(1), np.maximum(*ends).sum(1)
+            else:
+                box = extents(moved(shape, m.tolist()))
+                self._turned[which] = np.array(box[0]), np.array(box[1])
         low, high = self._turned[which]
         self.low, self.high = (
             np.minimum(self.low, (low + at).round(6)),

@@ -327,12 +327,12 @@ def _as_circle(curve: BRepAdaptor_Curve) -> tuple[Vector, Vector, Vector, float,
     points = _sampled(curve, 16)
     a, b, c = points[0], points[5], points[11]
     u, v = b - a, c - a
-    n = np.cross(u, v)
+    n = _across(u, v)
     nn = float(n @ n)
     size = float(np.ptp(points, axis=0).max())
     if nn < 1e-12 * size**4:
         return None
-    center = a + np.cross((u @ u) * v - (v @ v) * u, n) / (2 * nn)
+    center = a + _across((u @ u) * v - (v @ v) * u, n) / (2 * nn)
     radius = float(np.linalg.norm(a - center))
     axis = n / math.sqrt(nn)
     away = points - center
@@ -343,13 +343,19 @@ def _as_circle(curve: BRepAdaptor_Curve) -> tuple[Vector, Vector, Vector, float,
     if _off_circle(every, axis, radius) > ROUND * max(size, 1e-3):
         return None
     x = away[0] / radius
-    angles = np.unwrap(np.arctan2(away @ np.cross(axis, x), away @ x))
+    angles = np.unwrap(np.arctan2(away @ _across(axis, x), away @ x))
     if angles[-1] < 0:
         return (
             None  # the three points always run forward about their own normal; anything else is no plain arc
         )
     span = min(float(angles[-1]), 2 * math.pi)
     return tuple(center.tolist()), tuple(axis.tolist()), tuple(x.tolist()), radius, span
+
+
+def _across(a: NDArray[np.float64], b: NDArray[np.float64]) -> NDArray[np.float64]:
+    """Cross product of two vectors (3,); for single ones many times quicker than the general product."""
+    (ax, ay, az), (bx, by, bz) = a.tolist(), b.tolist()
+    return np.array([ay * bz - az * by, az * bx - ax * bz, ax * by - ay * bx])
 
 
 def _sampled(curve: BRepAdaptor_Curve, steps: int) -> NDArray[np.float64]:

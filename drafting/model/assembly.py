@@ -150,7 +150,8 @@ class _Gathered:
             self.instances.append(
                 InstanceFacts(path=path, name=name if single else i.name, part=part, matrix=matrix)
             )
-            self.extents.take(part, self.shapes[part], matrix)
+            known = self.parts[part]
+            self.extents.take(part, self.shapes[part], matrix, (known.low, known.high))
         self.mates += [
             m.model_copy(update={"id": f"{name}/{m.id}", "of": f"{name}/{m.of}", "to": f"{name}/{m.to}"})
             for m in facts.mates

@@ -132,7 +132,8 @@ class _Reader:
         here = f"{here}.{len(self.instances) + 1}" if here in self.paths else here
         self.paths.add(here)
         self.instances.append(InstanceFacts(path=here, name=node.name, part=key, matrix=rows))
-        self.extents.take(key, self.shapes[key], rows)
+        part = self.parts[key]
+        self.extents.take(key, self.shapes[key], rows, (part.low, part.high))
         return TreeNode(name=node.name, part=key, path=here)
 
     def _part(self, node: step.StepNode, mirrored: bool) -> str:

@@ -13,12 +13,14 @@ from typing import Any
 from django.conf import settings
 from django.db import transaction
 
-from drafting.child import KernelChild, Progress
+from drafting.child import FreshChildren, KernelChild, Progress
 from drafting.errors import DraftingError, ModelError
 from drafting.model.model import Facts
 from drafting.model.references import models_referred
 from server.accounts.models import Workspace
 from server.library.models import Blob, Model, ModelVersion
+
+FRESH = FreshChildren()
 
 
 def kind_of(file_name: str) -> str:
@@ -47,7 +49,7 @@ def read_into(
     it and go before those of the workspace. Raises DraftingError; then nothing is kept.
     """
     if child is None:
-        with KernelChild() as own:
+        with FRESH.take() as own:
             return read_into(workspace, file_name, source, progress, own, siblings)
     kind = kind_of(file_name)
     with tempfile.TemporaryDirectory(prefix="moorcrest-") as folder:

@@ -13,7 +13,7 @@ from OCP.collections import HArray1_gp_Pnt as Points
 from OCP.GeomAPI import GeomAPI_Interpolate
 from OCP.gp import gp_Pnt, gp_Vec
 
-from drafting.child import ChildCrashed, KernelChild
+from drafting.child import ChildCrashed, FreshChildren, KernelChild
 from drafting.errors import DraftingError, ModelError
 from drafting.kernel import measure
 from drafting.kernel.step import declared_units
@@ -174,6 +174,21 @@ def test_a_child_that_is_killed_or_hangs_is_a_sentence_and_the_next_request_work
         path.write_bytes(b"nonsense")
         with pytest.raises(DraftingError, match="not a STEP file"):
             child.request("read", 120, **asked)
+
+
+def test_each_file_is_read_by_a_process_that_has_read_nothing_before(tmp_path: Path) -> None:
+    store = FreshChildren()
+    wanted = {"kind": "step", "folder": str(tmp_path), "root": "screw.step", "recipes": {}, "archives": {}}
+    seen = []
+    for _ in range(2):
+        with store.take() as child:
+            seen.append(child.pid)
+            child.request("read", 60, source=str(STEP_FILES["screw"]), name="screw", **wanted)
+        assert child.pid is None
+    with store.take() as child:
+        seen.append(child.pid)
+    assert len(set(seen)) == 3
+    store.close()
 
 
 def test_mass_of_steel_from_exact_volume() -> None:
