@@ -182,7 +182,7 @@ class _Operations:
         number: recipes (as data, from outside) and the paths of packed models (our own; never taken out of a
         recipe).
         """
-        from drafting.model import archive, bundle, preview
+        from drafting.model import archive, bundle, preview, soundness
         from drafting.model.assembly import build_model
         from drafting.model.recipe import parse_recipe
         from drafting.model.step import read_model
@@ -209,7 +209,9 @@ class _Operations:
         say(0.96, "preparing the preview")
         out = Path(folder)
         (out / "preview.glb").write_bytes(preview.preview_glb(model))
-        (out / "archive.zip").write_bytes(archive.pack(model))
+        parts = archive.faceted(model)
+        model = soundness.checked(model, parts)
+        (out / "archive.zip").write_bytes(archive.pack(model, parts))
         (out / "facts.json").write_text(model.facts.model_dump_json())
         return {"name": model.facts.name}
 

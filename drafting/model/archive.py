@@ -22,18 +22,26 @@ FACETS = "facets2"
 """Name of the triangles and curves within an archive; another whenever what is kept of them changes."""
 
 
-def pack(model: Model) -> bytes:
-    """A model as one file. The same model gives the same bytes."""
+def faceted(model: Model) -> dict[str, FacetedPart]:
+    """Triangles and curves of each part of a model."""
+    parts = model.facts.parts
+    return {
+        key: facet(shape, math.dist(parts[key].low, parts[key].high) or 1.0)
+        for key, shape in model.shapes.items()
+    }
+
+
+def pack(model: Model, known: dict[str, FacetedPart] | None = None) -> bytes:
+    """A model as one file. The same model gives the same bytes. known: its triangles and curves, where they
+    are there already."""
+    known = faceted(model) if known is None else known
     buffer = io.BytesIO()
     with zipfile.ZipFile(buffer, "w", zipfile.ZIP_DEFLATED, compresslevel=3) as archive:
         archive.writestr("facts.json", model.facts.model_dump_json())
         archive.writestr("shapes.json", json.dumps(list(model.shapes)))
         for i, (key, shape) in enumerate(model.shapes.items()):
-            part = model.facts.parts[key]
             archive.writestr(f"shape-{i}.bin", shape_to_bytes(shape))
-            archive.writestr(
-                f"{FACETS}-{i}.npz", facet(shape, math.dist(part.low, part.high) or 1.0).to_bytes()
-            )
+            archive.writestr(f"{FACETS}-{i}.npz", known[key].to_bytes())
     return buffer.getvalue()
 
 

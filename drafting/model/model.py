@@ -109,6 +109,8 @@ class PartFacts(Plain):
     high: Vec
     faces: list[FaceFact]
     edges: list[EdgeFact]
+    flaws: list[str] = []
+    """What is wrong with the shape as it was read, a sentence each."""
     threads: list[ThreadFact] = []
     holes: list[HoleFact] = []
     features: list[str] = []

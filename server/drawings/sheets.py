@@ -300,6 +300,8 @@ def _warnings(
         )
         for v in gone
     ]
+    shapes = [v.id for v in sheet.views]
+    out += [Warned(views=shapes, text=t) for p in facts.parts.values() for t in p.flaws if shapes]
     for annotation in (a for a in sheet.annotations if registry.kind_of(a).findings is not None):
         found = registry.findings(annotation, registry.context_of(document, sheet, annotation, facts))
         out += [Warned(views=[annotation.id], text=text) for text in found]
