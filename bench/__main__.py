@@ -2,12 +2,15 @@
 of big drawings, an assembly of 1,000 parts, and the desk in the browser."""
 
 import json
+import statistics
 import sys
+import tempfile
 import time
 from collections.abc import Callable
 from pathlib import Path
 
-from bench import edits, large, screen, sizes, views
+from bench import census, edits, large, screen, sizes, views
+from bench.files import OCCT, others
 from drafting.kernel import step
 from drafting.model.assembly import build_model
 from drafting.model.model import Model
@@ -15,7 +18,6 @@ from drafting.model.recipe import validate_recipe
 from drafting.model.step import read_model, write_model
 
 ROOT = Path(__file__).resolve().parents[1]
-OCCT = Path("/usr/share/opencascade/data/step")
 
 
 def best(work: Callable[[], object], times: int = 3) -> float:
@@ -43,43 +45,57 @@ def demo(number: str) -> Model:
     return build_model(validate_recipe(data(number)), data)
 
 
-def reading(winder: Path) -> bool:
+READY, READY_MEDIAN = 1.6, 1.3
+"""How many times a bare read a model may take until it is ready, and in the median."""
+
+
+def reading() -> bool:
+    """Files that others wrote and the demo assembly, read bare, with names and tree, and until it is ready."""
+    print("Reading a STEP file: names, colors, tree, units; and until the model is named and measured")
+    met, ratios = True, []
+    with tempfile.TemporaryDirectory() as folder:
+        path = Path(folder) / "winder.step"
+        write_model(demo("HB-200"), path)
+        for name, file in {**others(), "winder, 23 instances": path}.items():
+            bare = best(lambda file=file: step.bare_read(file))  # type: ignore[misc]
+            told = best(lambda file=file: step.read_step(file, lambda done, text: None))  # type: ignore[misc]
+            met &= row(name, bare, told, 1.5)
+            ready = best(lambda file=file: read_model(file, "x"), 2)  # type: ignore[misc]
+            met &= row("  … and measured", bare, ready, READY)
+            ratios.append(ready / bare)
+    middle = statistics.median(ratios)
     print(
-        "Reading a STEP file: names, colors, tree, units (and, for "
-        "information, with every edge named and measured)"
+        f"  median until ready {middle:.2f}   at most {READY_MEDIAN}: {'met' if middle <= READY_MEDIAN else 'MISSED'}"
     )
-    files = {"screw": OCCT / "screw.step", "linkrods": OCCT / "linkrods.step", "winder, 23 instances": winder}
-    t20 = Path(sys.prefix) / "share/doc/gmsh/tutorials/t20_data.step"
-    if t20.exists():
-        files["t20"] = t20
-    met = True
-    for name, path in files.items():
-        bare = best(lambda path=path: step.bare_read(path))  # type: ignore[misc]
-        ours = best(lambda path=path: step.read_step(path, lambda done, text: None))  # type: ignore[misc]
-        met &= row(name, bare, ours, 1.5)
-        row("  … and measured", bare, best(lambda path=path: read_model(path, "x"), 2), None)  # type: ignore[misc]
-    return met
+    return met and middle <= READY_MEDIAN
+
+
+def viewing() -> bool:
+    """Views beside the kernel's own algorithms, and how they start."""
+    winder, plate = demo("HB-200"), views.filleted_plate()
+    models = {"sluice winder": winder, "linkrods.step": read_model(OCCT / "linkrods.step", "l")}
+    models |= {f"filleted plate x {n}": views.copies(plate, n) for n in (1, 4, 16, 64)}
+    return all([views.view_ratios(models), views.second_view_starts(winder), views.rough_view(winder)])
+
+
+PIECES: dict[str, Callable[[], bool]] = {
+    "reading": reading,
+    "views": viewing,
+    "sizes": lambda: all([sizes.previews(), sizes.tidying()]),
+    "edits": edits.measured,
+    "large": large.measured,
+    "screen": screen.measured,
+    "census": census.measured,
+}
+"""By name: what `./moorcrest bench` measures, or some of it."""
 
 
 def main() -> None:
-    import tempfile
-
-    winder = demo("HB-200")
-    with tempfile.TemporaryDirectory() as folder:
-        path = Path(folder) / "winder.step"
-        write_model(winder, path)
-        results = [reading(path)]
-    plate = views.filleted_plate()
-    models = {"sluice winder": winder, "linkrods.step": read_model(OCCT / "linkrods.step", "l")}
-    models |= {f"filleted plate x {n}": views.copies(plate, n) for n in (1, 4, 16, 64)}
-    results += [
-        views.view_ratios(models),
-        views.second_view_starts(winder),
-        views.rough_view(winder),
-        sizes.previews(),
-        sizes.tidying(),
-    ]
-    results += [edits.measured(), large.measured(), screen.measured()]
+    wanted = sys.argv[1:] or list(PIECES)
+    unknown = [name for name in wanted if name not in PIECES]
+    if unknown:
+        sys.exit(f"There is no measurement called {unknown[0]}; there are {', '.join(PIECES)}.")
+    results = [PIECES[name]() for name in wanted]
     print("All ratios met." if all(results) else "Not all ratios met.")
 
 

@@ -6,12 +6,15 @@ from typing import Any
 
 import numpy as np
 import pytest
+from OCP.Bnd import Bnd_Box
 from OCP.BRep import BRep_Builder
+from OCP.BRepBndLib import BRepBndLib
 from OCP.TopAbs import TopAbs_ShapeEnum as Kind
 from OCP.TopExp import TopExp_Explorer
 from OCP.TopoDS import TopoDS_Shell, TopoDS_Solid
 
 from drafting.kernel.facets import facet
+from drafting.kernel.measure import extents
 from drafting.kernel.topology import subshapes
 from drafting.model.archive import faceted, pack, unpack
 from drafting.model.model import PartFacts
@@ -42,6 +45,17 @@ def without_faces(shape: Any, count: int) -> Any:
 def test_nothing_is_said_of_a_sound_body(name: str) -> None:
     for shape in ZOO[name]():
         assert flaws(*known(shape)) == []
+
+
+@pytest.mark.parametrize("name", ZOO)
+def test_extents_are_the_kernels_exact_box(name: str) -> None:
+    for shape in ZOO[name]():
+        box = Bnd_Box()
+        BRepBndLib.AddOptimal_s(shape, box, False, False)
+        low, high = box.CornerMin(), box.CornerMax()
+        wanted = [low.X(), low.Y(), low.Z(), high.X(), high.Y(), high.Z()]
+        found = extents(shape)
+        assert [*found[0], *found[1]] == pytest.approx(wanted, abs=2e-6)
 
 
 def test_nothing_is_said_of_the_demo_and_it_is_kept_as_it_is() -> None:
