@@ -106,7 +106,7 @@ def test_facets_name_the_edges_and_faces_they_come_from() -> None:
         t = faceted.edge_parameters[start : start + row[COUNT], None]
         start += row[COUNT]
         edge = topology.edges[row[INDEX]]
-        assert sorted(f for f in (row[FACE_A], row[FACE_B]) if f >= 0) == sorted(edge.faces)
+        assert sorted({f for f in (row[FACE_A], row[FACE_B]) if f >= 0}) == sorted(edge.faces)
         if edge.kind in ("line", "circle"):
             exact = form[0] + np.cos(t) * form[1] + np.sin(t) * form[2] + t * form[3]
             assert np.abs(exact - nodes).max() < 1e-6
