@@ -7,7 +7,7 @@ import numpy as np
 from drafting.views.geometry import Array, CurveKind
 from drafting.views.visibility.camera import Camera
 from drafting.views.visibility.engine import Pieces
-from drafting.views.visibility.part import LINE, POLYLINE, TABLE
+from drafting.views.visibility.part import LINE, POLYLINE
 from drafting.views.visibility.scene import Scene
 
 FLAT = 1e-9
@@ -178,8 +178,7 @@ def _table_points(scene: Scene, camera: Camera, instance: int, edge: int, first:
     """Points of a free edge from first to last (0 to 1 of its whole), from the exact points kept of it."""
     index, matrix = scene.instances[instance]
     part = scene.parts[index]
-    start = int(part.edges[:edge, TABLE].sum())
-    table = part.edge_tables[start : start + int(part.edges[edge, TABLE])]
+    table = part.edge_tables[part.table_starts[edge] : part.table_starts[edge + 1]]
     steps = np.linspace(0, 1, len(table))
     t = np.concatenate([[first], steps[(steps > first + 1e-9) & (steps < last - 1e-9)], [last]])
     p = np.stack([np.interp(t, steps, table[:, k]) for k in range(3)], 1)

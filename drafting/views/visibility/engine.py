@@ -24,7 +24,7 @@ near one narrow gaps."""
 SAMPLES = 3
 MANY = 24
 """Places asked along a piece of which some are seen and some are not."""
-HALVINGS = 14
+HALVINGS = 11
 TOUCHING = 1 / 16
 """How much nearer to the curve a ray starts where something in front may only touch it."""
 

@@ -3,6 +3,7 @@ and sent as bytes."""
 
 import io
 from dataclasses import dataclass, fields
+from functools import cached_property
 from typing import Any
 
 import numpy as np
@@ -72,6 +73,11 @@ class FacetedPart:
     edge_normals_b: Array
     edge_parameters: Array
     edge_tables: Array
+
+    @cached_property
+    def table_starts(self) -> Ints:
+        """Where each edge's points begin in edge_tables."""
+        return np.concatenate([[0], np.cumsum(self.edges[:, TABLE])]).astype(int)
 
     def to_bytes(self) -> bytes:
         """All arrays as one file."""
