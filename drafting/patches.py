@@ -4,6 +4,7 @@ States share what did not change: sheets, views and annotations that are the sam
 """
 
 from collections.abc import Iterable, Sequence
+from operator import is_
 from typing import Any
 
 import jsonpatch
@@ -54,11 +55,12 @@ def _listed(before: Sequence[Any], after: Sequence[Any], path: str, inside: Any)
     """Two lists of things with ids: what is gone, what has moved, what is new, and what has changed
     within."""
     out: Operations = []
-    if len(before) == len(after) and all(b is a or b.id == a.id for b, a in zip(before, after, strict=True)):
-        for n, (old, new) in enumerate(zip(before, after, strict=True)):
-            if old is not new:
-                out += inside(old, new, f"{path}/{n}")
-        return out
+    if len(before) == len(after):
+        other = [n for n, same in enumerate(map(is_, before, after)) if not same]
+        if all(before[n].id == after[n].id for n in other):
+            for n in other:
+                out += inside(before[n], after[n], f"{path}/{n}")
+            return out
     kept = {a.id for a in after}
     now = list(before)
     for n in range(len(now) - 1, -1, -1):

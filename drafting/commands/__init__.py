@@ -136,8 +136,8 @@ def applied(drawing: Drawing, command: Command, facts: Facts | None = None) -> D
     )
     after.fields = drawing.fields.model_copy()
     command.apply(after, facts)
-    known = {s.id: s for s in drawing.sheets}
-    changed = [s for s in after.sheets if s is not known.get(s.id)]
+    known = set(map(id, drawing.sheets))
+    changed = [s for s in after.sheets if id(s) not in known]
     here = {s.id for s in changed}
     views = {v.id: v for s in drawing.sheets if s.id in here for v in s.views}
     if touched is None or any(v != views.get(v.id) for s in changed for v in s.views):
@@ -172,10 +172,10 @@ def _checked(after: Drawing, before: Drawing) -> Drawing:
     sheets: dict[str, Sheet] = {}
     views: dict[str, Any] = {}
     annotations: dict[str, Any] = {}
-    same = {id(s) for s in after.sheets}
+    same = set(map(id, after.sheets)).intersection(map(id, before.sheets))
     for s in before.sheets:
-        sheets[s.id] = s
         if id(s) not in same:
+            sheets[s.id] = s
             views.update((v.id, v) for v in s.views)
             annotations.update((a.id, a) for a in s.annotations)
 
@@ -193,7 +193,7 @@ def _checked(after: Drawing, before: Drawing) -> Drawing:
         return old if plain == old and old is not None else plain
 
     try:
-        found = [s if sheets.get(s.id) is s else sheet(s) for s in after.sheets]
+        found = [s if id(s) in same else sheet(s) for s in after.sheets]
         head = {n: getattr(after, n) for n in Drawing.model_fields if n != "sheets"}
         if len(found) == len(before.sheets) and all(
             v is getattr(before, n) or v == getattr(before, n) for n, v in head.items()

@@ -24,8 +24,7 @@ RUNS = {"chain": "Chain", "baseline": "Baseline sizes", "ordinate": "Ordinates"}
 def annotation_of(drawing: Drawing, annotation_id: str) -> tuple[Sheet, AnnotationBase]:
     """An annotation and its sheet. Raises CommandError."""
     for sheet in drawing.sheets:
-        found = sheet.annotation(annotation_id) if annotation_id in index_of(sheet).ids else None
-        if found is not None:
+        if annotation_id in index_of(sheet).ids and (found := sheet.annotation(annotation_id)) is not None:
             return sheet, found
     raise CommandError("That is no longer on the drawing.")
 

@@ -73,8 +73,9 @@ class SheetIndex:
 def index_of(sheet: Sheet) -> SheetIndex:
     """What is on a sheet of a drawing as it is kept; it stays with the sheet for as long as that has the same
     list of annotations."""
-    kept = sheet.__dict__.get("_index")
-    if kept is not None and kept[0] is sheet.annotations and kept[1] == len(sheet.annotations):
+    own = sheet.__dict__  # asked for each sheet of a drawing at each edit
+    kept, here = own.get("_index"), own["annotations"]
+    if kept is not None and kept[0] is here and kept[1] == len(here):
         return kept[2]  # type: ignore[no-any-return]
     made = SheetIndex(
         frozenset(a.id for a in sheet.annotations), frozenset(a.kind for a in sheet.annotations)
