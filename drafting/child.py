@@ -139,7 +139,8 @@ class FreshChildren:
             child = self._store.pop()
         except IndexError:
             child = KernelChild().warm()
-        self._store.append(KernelChild().warm())
+        if not self._store:
+            self._store.append(KernelChild().warm())
         return child
 
     def close(self) -> None:

@@ -21,6 +21,7 @@ from OCP.TopAbs import TopAbs_ShapeEnum as Kind
 from OCP.TopoDS import TopoDS
 
 from drafting.errors import ViewError
+from drafting.kernel.measure import volume
 from drafting.kernel.topology import Shape, Topology, Vector, as_list, describe, subshapes, vector
 
 TURN_STEPS, FREE_STEPS = 360, 128
@@ -90,9 +91,11 @@ def _tried(operation: type[Operation], shape: Shape, source: Topology, prism: Pr
         if found is not None and any(f is not None and f < 0 for f in found.faces):
             return found
         other, _ = _done(OTHER[operation], shape, prism, fuzzy)
-        kept = 0.0 if found is None else volume(found.shape)
-        whole = volume(shape)
-        if other is not None and abs(kept + volume(other.Shape()) - whole) <= ADDS_UP * abs(whole):
+        if other is None:
+            continue
+        pieces = [w.Shape() for w in (work, other)]
+        together = sum(volume(p) for p in pieces if p is not None and not p.IsNull())
+        if abs(together - volume(shape)) <= ADDS_UP * volume(shape):
             return found
     raise ViewError("The kernel could not cut this part there; move the cutting line a little.")
 
@@ -110,15 +113,6 @@ def _done(
     work.SetFuzzyValue(fuzzy)
     work.Build()
     return (work if work.IsDone() else None), sides
-
-
-def volume(shape: Shape) -> float:
-    """Volume within a shape's faces, mm3; 0 for none."""
-    if shape is None or shape.IsNull():
-        return 0.0
-    properties = GProp_GProps()
-    BRepGProp.VolumeProperties_s(shape, properties, 1e-4)
-    return float(properties.Mass())
 
 
 def _traced(work: Operation, sides: list[Shape], source: Topology) -> CutShape | None:

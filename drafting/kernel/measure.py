@@ -17,6 +17,8 @@ VOLUME_TOLERANCE = 1e-5
 
 WIDENED = 1e-6
 """How much wider than its shape a rough box is at least, mm; what reaches no farther adds nothing."""
+Corners = tuple[NDArray[np.float64], NDArray[np.float64]]
+"""Lower left and upper right of a box, (3,) each, mm."""
 SQUARE = 1e-12
 """How far a turn may be from whole quarters."""
 
@@ -39,7 +41,7 @@ def extents(shape: Shape) -> tuple[Vector, Vector]:
     """
     faces = subshapes(shape, Kind.TopAbs_FACE)
     if not faces:
-        return _clean(_exact_box([shape]))
+        return _clean(_exact_box(shape))
     known = _corners(subshapes(shape, Kind.TopAbs_VERTEX))
     rough = [(_rough_box(face), face) for face in faces]
     while rough:
@@ -49,13 +51,10 @@ def extents(shape: Shape) -> tuple[Vector, Vector]:
         farthest = int(np.argmax(beyond))
         if beyond[farthest] <= WIDENED:
             break
-        box = _exact_box([rough[farthest][1]])
+        box = _exact_box(rough[farthest][1])
         known = np.minimum(known[0], box[0]), np.maximum(known[1], box[1])
         rough = [r for n, r in enumerate(rough) if n != farthest and beyond[n] > WIDENED]
     return _clean(known)
-
-
-Corners = tuple[NDArray[np.float64], NDArray[np.float64]]
 
 
 def _corners(vertices: list[Shape]) -> Corners:
@@ -70,10 +69,9 @@ def _rough_box(face: Shape) -> Corners:
     return _of(box)
 
 
-def _exact_box(shapes: list[Shape]) -> Corners:
+def _exact_box(shape: Shape) -> Corners:
     box = Bnd_Box()
-    for shape in shapes:
-        BRepBndLib.AddOptimal_s(shape, box, False, False)
+    BRepBndLib.AddOptimal_s(shape, box, False, False)
     return _of(box)
 
 

@@ -211,7 +211,7 @@ class Facts(Identified):
     notes: list[str] = []
     """Sentences on what of the file could not be taken as it was meant."""
     densities: dict[str, float] = {}
-    """Of the office's own materials, g/cm3, besides the library's."""
+    """Of the office's own materials, and of those whose density the file states, g/cm3."""
 
     def material_of(self, part: PartFacts) -> str:
         """The part's own material, else the model's."""

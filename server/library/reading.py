@@ -21,6 +21,8 @@ from server.accounts.models import Workspace
 from server.library.models import Blob, Model, ModelVersion
 
 FRESH = FreshChildren()
+LONGEST_NAME = 200
+"""Bytes of a file's name that are kept, from its end."""
 
 
 def kind_of(file_name: str) -> str:
@@ -32,7 +34,7 @@ def plain_name(file_name: str) -> str:
     """A user's file name, for sentences and for the file within a folder of its own: without folders, and
     without characters that a file system or the kernel may take for others."""
     base = re.sub(r"[^\w.()+ -]", "_", PureWindowsPath(file_name).name).strip(". ")
-    return base[-100:] or "model"
+    return base.encode()[-LONGEST_NAME:].decode(errors="ignore") or "model"
 
 
 def read_into(

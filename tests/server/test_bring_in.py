@@ -12,9 +12,12 @@ import pytest
 from django.core.files.uploadedfile import SimpleUploadedFile
 from django.test import Client
 
+from drafting.errors import DraftingError
+from server.accounts.models import Workspace
 from server.jobs.models import Job
 from server.library.facts import current_facts
 from server.library.models import Model
+from server.library.reading import plain_name, read_into
 from tests.core.test_assembly import KNOWN, PIN, PLATE, assembly
 from tests.server.conftest import state_of
 from tests.step_sets import with_properties, write_set
@@ -151,3 +154,26 @@ def test_a_recipe_from_outside_cannot_name_a_file_to_be_opened(
     assert "x.json" in state_of(ann, job).text
     assert str(secret) not in state_of(ann, job).text
     assert Model.objects.count() == 1
+
+
+@pytest.mark.parametrize(
+    ("given", "plain"),
+    [
+        ("bracket v2 (final).step", "bracket v2 (final).step"),
+        ("../../etc/passwd", "passwd"),
+        ("C:\\parts\\lug.stp", "lug.stp"),
+        ("a;b|c.step", "a_b_c.step"),
+        ("..", "model"),
+    ],
+)
+def test_a_users_file_name_stays_within_its_folder(given: str, plain: str) -> None:
+    assert plain_name(given) == plain
+
+
+def test_a_file_with_a_long_name_in_any_letters_is_read_and_refused_by_it(office: Workspace) -> None:
+    name = "平ワッシャー" * 40 + ".step"
+    assert len(plain_name(name).encode()) <= 200
+    whole = SCREW.read_bytes()
+    assert read_into(office, name, whole).name
+    with pytest.raises(DraftingError, match="cut short"):
+        read_into(office, name, whole[:20_000])
