@@ -46,7 +46,7 @@ def _bound(found: Iterable[Any]) -> float | None:
 
 def _field(data: type[AnnotationBase], name: str) -> FormField | None:
     info = data.model_fields[name]
-    label = info.title or name.replace("_", " ").capitalize()
+    title = info.title
     of: Any = info.annotation
     optional, bounds = False, list(info.metadata)
     while True:
@@ -57,10 +57,12 @@ def _field(data: type[AnnotationBase], name: str) -> FormField | None:
             of, optional = rest[0], True
         elif hasattr(of, "__metadata__"):
             for m in of.__metadata__:
+                title = title or getattr(m, "title", None)  # of a field that may be left empty
                 bounds += list(getattr(m, "metadata", [])) or [m]
             of = get_args(of)[0]
         else:
             break
+    label = title or name.replace("_", " ").capitalize()
     if get_origin(of) is Literal:
         words = get_args(of)
         return (

@@ -310,6 +310,14 @@ def test_what_can_be_set_is_set_or_refused_in_a_sentence(prepared: Prepared, kin
                 execute(b.drawing, Change(command="change", ids=["a"], values={field.name: "many"}), b.facts)
 
 
+def test_fields_have_the_names_that_their_data_gives_them() -> None:
+    labels = {k: [f.label for f in form_of(KINDS[k])] for k in ("stamp", "hole_table")}
+    assert labels == {
+        "stamp": ["Words", "Lettering, mm", "Angle, °", "Double frame"],
+        "hole_table": ["Decimals"],
+    }
+
+
 def refusal(b: Bench, command: Any) -> str:
     """The sentence with which a command is refused; empty where it is not."""
     try:

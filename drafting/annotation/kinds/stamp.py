@@ -28,7 +28,7 @@ class Stamp(AnnotationBase):
     position: Point
     height: Annotated[float, Field(ge=1.5, le=40, title="Lettering, mm")] | None = None
     angle: Annotated[float, Field(ge=-90, le=90, title="Angle, °")] = 0.0
-    doubled: Annotated[bool, Field(title="Two lines")] = False
+    doubled: Annotated[bool, Field(title="Double frame")] = False
 
 
 def _half(stamp: Stamp, context: Context) -> tuple[TextBlock, float, float]:

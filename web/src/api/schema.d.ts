@@ -4609,7 +4609,7 @@ export interface components {
              */
             angle?: number;
             /**
-             * Two lines
+             * Double frame
              * @default false
              */
             doubled?: boolean;
