@@ -114,10 +114,11 @@ def view_ratios(models: dict[str, Model]) -> bool:
         prepared = Prepared(model)
         exact_all = ours_all = 0.0
         for label, o in (("front", FRONT), ("isometric", ISO)):
-            prepared.silhouettes.clear()
-            ours = seconds(lambda p=prepared, o=o: (p.silhouettes.clear(), derive(p, o)), 2)  # type: ignore[misc]
+            ours = poly = math.inf
+            for _ in range(5):  # in turn, so that a machine that slows down slows both
+                ours = min(ours, seconds(lambda p=prepared, o=o: (p.silhouettes.clear(), derive(p, o))))  # type: ignore[misc]
+                poly = min(poly, seconds(lambda s=shape, o=o: meshed(s, o)))  # type: ignore[misc]
             exact = seconds(lambda s=shape, o=o: bare_hidden_lines([s], tuple(o.toward), tuple(o.right)))  # type: ignore[misc, arg-type]
-            poly = seconds(lambda s=shape, o=o: meshed(s, o))  # type: ignore[misc]
             exact_all, ours_all = exact_all + exact, ours_all + ours
             good = exact / ours >= 7 and poly / ours >= 1
             met &= good

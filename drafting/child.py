@@ -263,7 +263,8 @@ def main() -> None:
     import drafting.model.archive
     import drafting.model.bundle
     import drafting.model.preview
-    import drafting.model.step  # noqa: F401  all that requests need, before the first comes
+    import drafting.model.step
+    import drafting.views.derive  # noqa: F401  all that requests need, before the first comes
 
     answers = os.fdopen(os.dup(1), "w", buffering=1)
     os.dup2(2, 1)  # what the kernel prints must not mix with the answers

@@ -79,6 +79,15 @@ need_python() { # runtime | dev
   printf %s "$sum" >.venv/stamp-"$1"
 }
 
+need_compiled() { # loops in machine code, kept beside their modules; a first view would wait for them otherwise
+  local sum
+  sum=$(cat requirements/runtime.txt $(grep -rl --include='*.py' '^@compiled' drafting | sort) | sha256sum | cut -d' ' -f1)
+  stamp_is .venv/stamp-compiled "$sum" && return
+  say "Compiling the geometry …"
+  .venv/bin/python -c 'import drafting.views.derive' || fail "The geometry could not be compiled; the lines above say why."
+  printf %s "$sum" >.venv/stamp-compiled
+}
+
 need_node_modules() {
   command -v npm >/dev/null || fail "Node 20 with npm is needed to build the interface."
   local sum

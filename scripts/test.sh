@@ -6,6 +6,7 @@ run_tests() { # nothing for all, or names of stages
   choose_state
   need_disk
   need_python dev
+  need_compiled
   local stage
   for stage in "${stages[@]}"; do
     say "== $stage"
@@ -57,6 +58,7 @@ run_in_browser() { # a module that needs all that the browser tests need
   STATE=${MOORCREST_STATE:-$PWD/.state}/test
   choose_state
   need_python dev
+  need_compiled
   need_packages chromium occt-misc
   need_front_end
   with_database

@@ -5,7 +5,7 @@ silhouette, before a smooth edge; then the one nearer the viewer.
 """
 
 import math
-from collections.abc import Callable, Sequence
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -15,7 +15,7 @@ from drafting.views.project import Drawn
 TURN = 2 * math.pi
 
 
-@dataclass
+@dataclass(slots=True)
 class Candidate:
     """A projected piece with its rank (lower is kept) and its depth toward the viewer."""
 
@@ -70,9 +70,9 @@ def _line_groups(
         u, n = np.array([math.cos(a), math.sin(a)]), np.array([-math.sin(a), math.cos(a)])
         offsets = ((data[m, :2] + data[m, 2:]) / 2) @ n
         row = _clusters(offsets, max(tolerance, 1e-9 * size))
-        for i, r in zip(m, row, strict=True):
-            s0, s1 = sorted((float(data[i, :2] @ u), float(data[i, 2:] @ u)))
-            groups.append(((int(t), int(r)), (lines[int(i)], s0, s1)))
+        along = np.sort(np.stack([data[m, :2] @ u, data[m, 2:] @ u], 1)).tolist()
+        for i, r, (s0, s1) in zip(m.tolist(), row.tolist(), along, strict=True):
+            groups.append(((int(t), r), (lines[i], s0, s1)))
     return groups
 
 
@@ -90,7 +90,7 @@ def _round_groups(
             major = math.hypot(d[2], d[3])
             rows.append([d[0], d[1], major, major * d[4], (math.atan2(d[3], d[2]) % math.pi) * major])
     table = np.array(rows)
-    keys = np.stack([_clusters(table[:, k], tolerance) for k in range(5)], 1)
+    keys = list(zip(*(_clusters(table[:, k], tolerance).tolist() for k in range(5)), strict=True))
     groups = []
     for i, c in enumerate(rounds):
         d = c.drawn[1]
@@ -99,7 +99,7 @@ def _round_groups(
             c.drawn[0] == "ellipse" and math.atan2(d[3], d[2]) % TURN >= math.pi
         ):  # count from the same half axis
             t0, t1 = t0 + math.pi, t1 + math.pi
-        groups.append((tuple(int(k) for k in keys[i]), (c, t0, t1)))
+        groups.append((keys[i], (c, t0, t1)))
     return groups
 
 
@@ -165,11 +165,11 @@ def _distinct_free(curves: Sequence[Candidate], tolerance: float) -> list[Candid
     """Free curves count as equal where their ends and middle are."""
     seen: set[tuple[float, ...]] = set()
     out = []
-    grid: Callable[[float], float] = lambda v: round(v / (20 * tolerance))  # noqa: E731
     for c in sorted(curves, key=lambda c: (c.rank, -c.depth, c.piece)):
-        p = np.array(c.drawn[1]).reshape(-1, 2)
-        ends = sorted([tuple(p[0]), tuple(p[-1])])
-        key = tuple(grid(v) for v in (*ends[0], *ends[1], *p[len(p) // 2]))
+        d = c.drawn[1]
+        middle = len(d) // 4 * 2
+        ends = sorted([(d[0], d[1]), (d[-2], d[-1])])
+        key = tuple(round(v / (20 * tolerance)) for v in (*ends[0], *ends[1], d[middle], d[middle + 1]))
         if key not in seen:
             seen.add(key)
             out.append(c)

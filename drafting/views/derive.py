@@ -138,10 +138,10 @@ def derive(prepared: Prepared, what: Orientation | Derivation, rough: bool = Fal
     image = shaded(scene, camera, [_color(facts, p) for p in placed], low, high, clear) if d.shaded else None
     where, trails = None, []
     if len(facts.instances) > 1:
-        rays = ViewRays(scene, camera)
-        front = float(rays.nodes[:, 2].max()) + 1.0
-        where = seen(scene, rays, front, [p.instance for p in placed], low, high)
-        trails = seen_trails(d.trails, rays, camera, prepared.diagonal)
+        nodes = np.ascontiguousarray(camera.flat(camera.view(scene.nodes)))
+        where = seen(scene, nodes, [p.instance for p in placed], low, high)
+    if d.trails:
+        trails = seen_trails(d.trails, ViewRays(scene, camera), camera, prepared.diagonal)
     paths = [i.path for i in facts.instances]
     return ViewGeometry(
         curves=curves,
@@ -206,38 +206,35 @@ def _curves(
     ]
     names = _Names(prepared, scene, placed)
     curves = []
-    for found in distinct(candidates, tolerance):
-        i = found.piece
+    found = distinct(candidates, tolerance)
+    for f, data in zip(found, _rounded([f.drawn[1] for f in found]), strict=True):
+        i, kind = f.piece, f.drawn[0]
         if i >= len(drawn):
-            curves.append(
-                threads[i - len(drawn)].model_copy(
-                    update={"kind": found.drawn[0], "data": _rounded(found.drawn[1])}
-                )
-            )
+            curves.append(threads[i - len(drawn)].model_copy(update={"kind": kind, "data": data}))
             continue
         k = int(pieces.curve[i])
         number = int(c.instance[k])
         source, role, feature = names.of(number, int(c.edge[k]), int(c.face_a[k]), int(c.kind[k]))
         curves.append(
-            ViewCurve.model_construct(
-                kind=found.drawn[0],
-                data=_rounded(found.drawn[1]),
+            ViewCurve(
+                kind=kind,
+                data=data,
                 edge_class=classes[i],  # type: ignore[arg-type]
                 visible=visible[i],
                 instance=placed[number].instance,
                 source=source,
                 role=role,  # type: ignore[arg-type]
-                feature=feature,  # type: ignore[arg-type]
+                feature=feature,
             )
         )
     return curves
 
 
-def _rounded(data: list[float]) -> list[float]:
-    if len(data) > 16:
-        out: list[float] = np.round(data, 9).tolist()
-        return out
-    return [round(v, 9) for v in data]
+def _rounded(rows: list[list[float]]) -> list[list[float]]:
+    """Rows of numbers to nine decimals, all at once."""
+    flat = np.round(np.fromiter(itertools.chain.from_iterable(rows), float), 9).tolist()
+    ends = list(itertools.accumulate(map(len, rows)))
+    return [flat[end - len(row) : end] for row, end in zip(rows, ends, strict=True)]
 
 
 def _at_the_cut(scene: Scene, placed: list[Placed], camera: Camera) -> NDArray[np.bool_]:

@@ -4,6 +4,7 @@ import math
 
 import numpy as np
 
+from drafting.views.fitting import OTHER, POINT, STRAIGHT, fitted
 from drafting.views.geometry import Array, CurveKind
 from drafting.views.visibility.camera import Camera
 from drafting.views.visibility.engine import Pieces
@@ -68,59 +69,16 @@ def _first_turn(a: float, b: float) -> tuple[float, float]:
 
 
 def free(points: Array, tolerance: float) -> Drawn | None:
-    """A free curve through points (n, 3) as the view shows it; None where it is a point. tolerance: mm."""
-    chord = points[-1] - points[0]
-    size = float(np.ptp(points, axis=0).max())
-    if size <= tolerance:
+    """A free curve through points (n, 2) as the view shows it; None where it is a point. tolerance: mm."""
+    kind, numbers = fitted(np.ascontiguousarray(points), tolerance)
+    if kind == POINT:
         return None
-    n = float(np.linalg.norm(chord))
-    if n > tolerance:
-        d = chord / n
-        away = np.abs((points - points[0]) @ np.array([-d[1], d[0]]))
-        if away.max() <= max(tolerance, 1e-6 * size):
-            along = (points - points[0]) @ d
-            a, b = points[0] + d * along.min(), points[0] + d * along.max()
-            return line((float(a[0]), float(a[1])), (float(b[0]), float(b[1])), tolerance)
-    arc = _as_arc(points, max(tolerance, 1e-5 * size))
-    return arc or ("polyline", points.ravel().tolist())
-
-
-def _as_arc(points: Array, tolerance: float) -> Drawn | None:
-    """A circle through samples, where they lie on one: least squares of x2 + y2 = 2ax + 2by + c."""
-    if not _may_be_round(points, tolerance):
-        return None
-    m = points.mean(0)
-    local = points - m
-    a = np.column_stack([2 * local, np.ones(len(local))])
-    solution, *_ = np.linalg.lstsq(a, (local**2).sum(1), rcond=None)
-    r2 = solution[2] + solution[0] ** 2 + solution[1] ** 2
-    if r2 <= 0:
-        return None
-    center, r = m + solution[:2], math.sqrt(r2)
-    if (
-        np.abs(np.linalg.norm(points - center, axis=1) - r).max() > tolerance
-        or r > 1e4 * np.ptp(points, axis=0).max()
-    ):
-        return None
-    angles = np.unwrap(np.arctan2(points[:, 1] - center[1], points[:, 0] - center[0]))
-    lo, hi = (angles[0], angles[-1]) if angles[-1] > angles[0] else (angles[-1], angles[0])
-    a0, a1 = _first_turn(float(lo), float(min(hi, lo + 2 * math.pi)))
-    return "arc", [float(center[0]), float(center[1]), r, a0, a1]
-
-
-def _may_be_round(points: Array, tolerance: float) -> bool:
-    """Quick answer before the fit: whether all samples lie about on the circle through three of them."""
-    n = len(points)
-    (ax, ay), (bx, by), (cx, cy) = points[0].tolist(), points[n // 3].tolist(), points[2 * n // 3].tolist()
-    bx, by, cx, cy = bx - ax, by - ay, cx - ax, cy - ay
-    turn = 2 * (bx * cy - by * cx)
-    if turn == 0:
-        return False
-    b2, c2 = bx * bx + by * by, cx * cx + cy * cy
-    x, y = (cy * b2 - by * c2) / turn, (bx * c2 - cx * b2) / turn
-    away = points - (ax + x, ay + y)
-    off = np.abs(np.sqrt((away * away).sum(1)) - math.hypot(x, y))
-    return float(off.max()) <= 50 * tolerance
+    if kind == OTHER:
+        return "polyline", points.ravel().tolist()
+    d = numbers.tolist()
+    if kind == STRAIGHT:
+        return "line", d[:4]
+    return "arc", [*d[:3], *_first_turn(d[3], min(d[4], d[3] + 2 * math.pi))]
 
 
 def drawn_pieces(pieces: Pieces, scene: Scene, camera: Camera, tolerance: float) -> list[Drawn | None]:

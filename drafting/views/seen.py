@@ -3,25 +3,23 @@
 import numpy as np
 
 from drafting.views.geometry import Seen
-from drafting.views.visibility.scene import Scene, ViewRays
+from drafting.views.raster import nearest_triangles
+from drafting.views.visibility.part import Floats
+from drafting.views.visibility.scene import Scene
 
 CELLS = 400
 """Cells along the longer side."""
 
 
-def seen(
-    scene: Scene, rays: ViewRays, front: float, instances: list[int], low: list[float], high: list[float]
-) -> Seen:
-    """Look at every cell's middle. rays: over the scene as the camera sees it; front: a depth in front of all
-    of it; instances: number in the model of each instance of the scene."""
+def seen(scene: Scene, nodes: Floats, instances: list[int], low: list[float], high: list[float]) -> Seen:
+    """Look at every cell's middle. nodes (n, 3): of the scene, as drawn; instances: number in the model of
+    each instance of the scene."""
     cell = max(high[0] - low[0], high[1] - low[1], 1e-6) / CELLS
     columns, rows = (
         max(1, int(np.ceil((high[0] - low[0]) / cell))),
         max(1, int(np.ceil((high[1] - low[1]) / cell))),
     )
-    x, y = low[0] + (np.arange(columns) + 0.5) * cell, low[1] + (np.arange(rows) + 0.5) * cell
-    origins = np.stack([np.tile(x, rows), np.repeat(y, columns), np.full(rows * columns, front)], 1)
-    _, triangle = rays.first(origins, np.array([0.0, 0.0, -1.0]))
+    triangle = nearest_triangles(nodes, scene.triangles, low[0], low[1], cell, columns, rows).ravel()
     owner = np.repeat(np.array(instances), np.diff(scene.triangle_offsets))
     found = np.where(triangle >= 0, owner[np.maximum(triangle, 0)], -1)
     starts = np.concatenate([[0], np.flatnonzero(np.diff(found)) + 1])

@@ -9,7 +9,6 @@ from typing import Any
 
 import numpy as np
 import pytest
-import shapely
 from hypothesis import given, settings
 from hypothesis import strategies as st
 from OCP.BRepAlgoAPI import BRepAlgoAPI_Cut, BRepAlgoAPI_Fuse
@@ -37,7 +36,6 @@ from drafting.views.orientation import PRINCIPAL, Orientation, isometric, rotate
 from drafting.views.visibility.camera import Camera
 from drafting.views.visibility.engine import rough_pieces, visible_pieces
 from drafting.views.visibility.part import SILHOUETTE, SMOOTH, FacetedPart
-from drafting.views.visibility.splits import near_pairs
 from tests.core.conftest import ROOT, STEP_FILES, block, demo, part
 from tests.core.referee import (
     Judge,
@@ -125,36 +123,6 @@ def test_outlines_of_a_cone_seen_from_the_side_are_its_slant_edges(
     slant = math.hypot(height, big - (small if small > 1 else 0.0))
     assert [float(np.linalg.norm(q[-1] - q[0])) for q in lines] == pytest.approx([slant, slant], rel=1e-9)
     assert all(p.visible[i] for i in range(len(p.curve)) if p.curves.kind[p.curve[i]] == SILHOUETTE)
-
-
-@given(st.integers(0, 2**32 - 1), st.integers(1, 40), st.integers(1, 40))
-@settings(max_examples=60, deadline=None)
-def test_no_pair_of_pieces_that_cross_is_overlooked(seed: int, first: int, second: int) -> None:
-    """Against shapely's own test of every pair that is not wholly behind; short and long pieces, and ones
-    that only touch."""
-    rng = np.random.default_rng(seed)
-
-    def lines(n: int) -> Any:
-        start = np.round(rng.uniform(-50, 50, (n, 3)), int(rng.integers(0, 4)))
-        return start, start + np.round(
-            rng.normal(0, 1, (n, 3)) * 10.0 ** rng.uniform(-2, 2, (n, 1)), int(rng.integers(0, 4))
-        )
-
-    (a0, a1), (b0, b1) = lines(first), lines(second)
-    found = {
-        pair
-        for qa, qb in near_pairs(a0, a1, b0, b1, 1e-6, 0.01)
-        for pair in zip(qa.tolist(), qb.tolist(), strict=True)
-    }
-    one, two = (shapely.linestrings(np.stack([p[:, :2], q[:, :2]], 1)) for p, q in ((a0, a1), (b0, b1)))
-    before = np.maximum(b0, b1)[None, :, 2] >= np.minimum(a0, a1)[:, None, 2] - 0.01
-    crossing = {
-        (i, j)
-        for i in range(first)
-        for j in range(second)
-        if before[i, j] and shapely.dwithin(one[i], two[j], 1e-6)
-    }
-    assert crossing <= found
 
 
 # ---- against the kernel, and the judge ---------------------------------------------------------------------

@@ -62,16 +62,6 @@ class Curves:
     curved_a: Bools
     curved_b: Bools
 
-    def locally_visible(self, fa: Floats, fb: Floats, curve: Ints) -> Bools:
-        """Whether the surface itself would show the curve: a ridge while one side faces the viewer, a groove
-        only while both do."""
-        most, least = np.maximum(fa, fb), np.minimum(fa, fb)
-        convex, kind = self.convex[curve], self.kind[curve]
-        seen = np.where(convex > 0, most > 0, (least >= 0) & (most > 0)) | (convex == 0)
-        seen = np.where(kind == SMOOTH, (fa + fb) > 0, seen)
-        out: Bools = np.where(kind == SILHOUETTE, convex > 0, seen)
-        return out
-
     def outlines(self) -> Bools:
         """Nodes at which a curve bounds what hides: convex silhouettes, ridges between a side seen and one
         turned away, free borders."""

@@ -12,9 +12,10 @@ import numpy as np
 from drafting.views.visibility import splits as cutting
 from drafting.views.visibility.camera import Camera
 from drafting.views.visibility.curves import Curves, gather
-from drafting.views.visibility.part import SILHOUETTE, SMOOTH, Bools, Floats, Ints, cross
+from drafting.views.visibility.part import SMOOTH, Bools, Floats, Ints
 from drafting.views.visibility.scene import Rays, Scene
-from drafting.views.visibility.silhouettes import ZERO, Silhouettes
+from drafting.views.visibility.silhouettes import Silhouettes
+from drafting.views.visibility.starts import ray_starts, shown
 
 NEAR = 4e-5
 """Nudge of a ray's start, in parts of the scene's diagonal."""
@@ -60,7 +61,7 @@ def visible_pieces(
     near = NEAR * scene.diagonal
     flat = camera.flat(c.points)
     seg = cutting.segments(c)
-    seen = c.locally_visible(c.facing_a, c.facing_b, c.owner)
+    seen = shown(c.owner, c.kind, c.convex, c.facing_a, c.facing_b)
     parts = [
         cutting.turning(c, seg),
         cutting.crossings(c, seg, flat, seen, scene.diagonal, near, camera.distance is None),
@@ -149,87 +150,31 @@ class _Judge:
         if camera.distance is not None:
             self.rays = Rays(camera.flat(camera.view(scene.nodes)), triangles)
             self.toward = np.array([0.0, 0.0, 1.0])
+        self._columns = (
+            c.start,
+            c.count,
+            c.kind,
+            c.convex,
+            np.stack([c.face_a, c.face_b], 1) >= 0,
+            np.stack([c.sense_a, c.sense_b], 1),
+            np.stack([c.curved_a, c.curved_b], 1),
+            scene.linear[c.instance],
+            np.ascontiguousarray(c.points),
+            np.stack([c.normals_a, c.normals_b]),
+            np.stack([c.facing_a, c.facing_b]),
+        )
 
     def seen(self, place: Floats, curve: Ints, closer: float = 1.0) -> Bools:
         """Whether places on curves (node number plus fraction) are seen; closer: a factor on how far beside
         the curve rays start."""
-        c = self.c
-        node = np.minimum(place.astype(int), c.start[curve] + c.count[curve] - 2)
-        k = (place - node)[:, None]
-
-        def at(values: Floats) -> Floats:
-            weight = k if values.ndim == 2 else k[:, 0]
-            out: Floats = values[node] * (1 - weight) + values[node + 1] * weight
-            return out
-
-        points, na, nb, fa, fb = (
-            at(c.points),
-            at(c.normals_a),
-            at(c.normals_b),
-            at(c.facing_a),
-            at(c.facing_b),
-        )
-        fa[np.abs(fa) < ZERO] = 0.0
-        fb[np.abs(fb) < ZERO] = 0.0
-        tangent = c.points[node + 1] - c.points[node]
-        tangent /= np.maximum(np.linalg.norm(tangent, axis=1)[:, None], 1e-300)
-        local = c.locally_visible(fa, fb, curve)
         out = np.zeros(len(place), bool)
         for reach in NUDGES:
-            ask = np.flatnonzero(local & ~out)
-            if len(ask):
-                self._ask(
-                    out, ask, reach * closer, self.near * closer, curve, points, na, nb, fa, fb, tangent
-                )
+            which, start = ray_starts(place, curve, out, reach * closer, self.near * closer, *self._columns)
+            if not len(which):
+                break
+            start = self.camera.model(start) if self.camera.distance is None else self.camera.flat(start)
+            out[which[~self.rays.blocked(start, self.toward)]] = True
         return out
-
-    def _ask(
-        self,
-        out: Bools,
-        ask: Ints,
-        reach: float,
-        near: float,
-        curve: Ints,
-        points: Floats,
-        na: Floats,
-        nb: Floats,
-        fa: Floats,
-        fb: Floats,
-        tangent: Floats,
-    ) -> None:
-        """Cast one ray for each side of the curves that faces the viewer, started `reach` deflections away,
-        and note what is free."""
-        c = self.c
-        outline = c.kind[curve[ask]] == SILHOUETTE
-        linear = self.scene.linear[c.instance[curve]] * reach
-        eye = np.array([0.0, 0.0, near])
-        m = ask[outline]
-        origins, index = [points[m] + na[m] * (1.5 * linear[m])[:, None] + eye], [m]
-        edges = ask[~outline]
-        for n, f, face, sense, curved in (
-            (na, fa, c.face_a, c.sense_a, c.curved_a),
-            (nb, fb, c.face_b, c.sense_b, c.curved_b),
-        ):
-            m = edges[(face[curve[edges]] >= 0) & (f[edges] > 0)]
-            into = cross(n[m], tangent[m] * sense[curve[m]][:, None])
-            nudge = np.where(curved[curve[m]], linear[m], 2 * near)[:, None]
-            origins.append(points[m] + nudge * (into + n[m]))
-            index.append(m)
-        # a groove beside a curved face: out between both sides, clear of triangles that lean over it
-        m = edges[
-            (c.convex[curve[edges]] < 0)
-            & (c.curved_a | c.curved_b)[curve[edges]]
-            & (fa[edges] > 0)
-            & (fb[edges] > 0)
-        ]
-        origins.append(points[m] + (2 * linear[m])[:, None] * (na[m] + nb[m]))
-        index.append(m)
-        free = edges[(c.convex[curve[edges]] == 0) & (fa[edges] <= 0) & (fb[edges] <= 0)]
-        origins.append(points[free] + eye)
-        index.append(free)
-        which, start = np.concatenate(index), np.concatenate(origins)
-        start = self.camera.model(start) if self.camera.distance is None else self.camera.flat(start)
-        out[which[~self.rays.blocked(start, self.toward)]] = True
 
 
 def _judged(

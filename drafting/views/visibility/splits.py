@@ -5,22 +5,19 @@ places where a curve runs into another part's face, found by rays along it; plac
 curve turns away.
 """
 
-from collections.abc import Iterator
 from dataclasses import dataclass
 
 import numpy as np
 
 from drafting.views.visibility.camera import Camera
 from drafting.views.visibility.curves import Curves
+from drafting.views.visibility.meeting import crossing_pairs, refined
 from drafting.views.visibility.part import POLYLINE, SILHOUETTE, Bools, Floats, Ints
 from drafting.views.visibility.scene import Scene
 
 CROSS = 1e-6
 """Reach of a crossing beyond the ends of two pieces, in parts of the scene's diagonal: curves that merely
 meet are cut too."""
-
-PORTION = 1_000_000
-"""Pairs of pieces looked at at once."""
 
 
 @dataclass
@@ -71,128 +68,17 @@ def crossings(
     none = Splits(np.zeros(0, int), np.zeros(0), np.zeros(0))
     if not len(ia) or not len(ib):
         return none
-    a0, a1, b0, b1 = flat[ia], flat[ia + 1], flat[ib], flat[ib + 1]
-    meeting = _Meeting(ia, ib, a0, a1, b0, b1, CROSS * diagonal, near)
-    found = [meeting.crossed(qa, qb) for qa, qb in near_pairs(a0, a1, b0, b1, CROSS * diagonal, near)]
-    if not found:
+    ends = (np.ascontiguousarray(flat[v]) for v in (ia, ia + 1, ib, ib + 1))
+    qa, qb, t, s = crossing_pairs(*ends, ia, ib, CROSS * diagonal, near)
+    if not len(qa):
         return none
-    qa, qb, t, s = (np.concatenate(v) for v in zip(*found, strict=True))
-    _, unique = np.unique(qa * len(ib) + qb, return_index=True)  # pairs met in several squares
-    t, s, na, nb = np.clip(t[unique], 0, 1), np.clip(s[unique], 0, 1), ia[qa[unique]], ib[qb[unique]]
-    parameter = _refined(c, na, t, nb, s) if exact else np.full(len(na), np.nan)
-    return Splits(na, t, parameter)
-
-
-class _Meeting:
-    """Tells of pairs of pieces which cross, coordinate by coordinate: what does not cross falls out early,
-    and most does not."""
-
-    def __init__(
-        self, ia: Ints, ib: Ints, a0: Floats, a1: Floats, b0: Floats, b1: Floats, reach: float, near: float
-    ) -> None:
-        self.ia, self.ib, self.reach, self.near = ia, ib, reach, near
-        self.p, self.q = np.ascontiguousarray(a0.T), np.ascontiguousarray(b0.T)
-        self.r, self.u = np.ascontiguousarray((a1 - a0).T), np.ascontiguousarray((b1 - b0).T)
-        self.la, self.lb = (
-            np.maximum(np.hypot(*self.r[:2]), 1e-300),
-            np.maximum(np.hypot(*self.u[:2]), 1e-300),
-        )
-
-    def crossed(self, qa: Ints, qb: Ints) -> tuple[Ints, Ints, Floats, Floats]:
-        """Of pairs those that cross with the second in front, and where, as fractions of both."""
-        p, q, r, u = self.p, self.q, self.r, self.u
-        ux, uy = u[0][qb], u[1][qb]
-        area = r[0][qa] * uy - r[1][qa] * ux
-        la = self.la[qa]
-        t = ((q[0][qb] - p[0][qa]) * uy - (q[1][qb] - p[1][qa]) * ux) / np.where(area == 0, 1e-300, area)
-        slack = self.reach / la
-        m = np.flatnonzero((t >= -slack) & (t <= 1 + slack) & (np.abs(area) > 1e-7 * la * self.lb[qb]))
-        qa, qb, t, area = qa[m], qb[m], t[m], area[m]
-        s = ((q[0][qb] - p[0][qa]) * r[1][qa] - (q[1][qb] - p[1][qa]) * r[0][qa]) / area
-        slack = self.reach / self.lb[qb]
-        m = np.flatnonzero((s >= -slack) & (s <= 1 + slack) & (self.ia[qa] != self.ib[qb]))
-        qa, qb, t, s = qa[m], qb[m], t[m], s[m]
-        m = np.flatnonzero(q[2][qb] + s * u[2][qb] > p[2][qa] + t * r[2][qa] - self.near)
-        return qa[m], qb[m], t[m], s[m]
-
-
-def near_pairs(
-    a0: Floats, a1: Floats, b0: Floats, b1: Floats, reach: float, near: float
-) -> Iterator[tuple[Ints, Ints]]:
-    """Pairs of pieces (n, 3) and (m, 3) that come near each other in the plane, the second not wholly behind
-    the first: all that cross or meet within `reach` mm, some that do not, and some more than once. In
-    portions that fit the memory.
-
-    A grid of squares about as wide as a piece is long; long pieces are followed from square to square.
-    """
-    low = np.minimum(np.minimum(a0, a1).min(0), np.minimum(b0, b1).min(0))[:2] - reach
-    span = float((np.maximum(np.maximum(a0, a1).max(0), np.maximum(b0, b1).max(0))[:2] + reach - low).max())
-    lengths = np.concatenate([np.abs(a1 - a0)[:, :2].max(1), np.abs(b1 - b0)[:, :2].max(1)])
-    cell = min(max(float(np.median(lengths)), span / 1000, 2 * reach), max(span, 1e-12))
-    wide = int(span / cell) + 2
-    of_a, key_a = _squares(a0[:, :2] - low, a1[:, :2] - low, cell, wide, 0.0)
-    of_b, key_b = _squares(b0[:, :2] - low, b1[:, :2] - low, cell, wide, reach)
-    back_a, front_b = np.minimum(a0[:, 2], a1[:, 2]) - near, np.maximum(b0[:, 2], b1[:, 2])
-    order = np.lexsort((-front_b[of_b], key_b))  # within a square the foremost first
-    of_b, key_b = of_b[order], key_b[order]
-    first = np.searchsorted(key_b, key_a)
-    # in one number square and depth, so that of each square only what is not behind is taken
-    depth = np.concatenate([back_a, front_b])
-    deep, high = float(depth.min()), max(float(np.ptp(depth)), 1e-12) * 1.001
-    place_b, place_a = (
-        key + (1 - (z - deep) / high) * 0.999 for key, z in ((key_b, front_b[of_b]), (key_a, back_a[of_a]))
-    )
-    last = np.searchsorted(place_b, place_a + 1e-9, side="right")
-    count = np.maximum(last - first, 0)
-    total = np.cumsum(count)
-    start = 0
-    while start < len(count):
-        stop = int(np.searchsorted(total, (total[start - 1] if start else 0) + PORTION)) + 1
-        mine = count[start:stop]
-        rows = np.repeat(np.arange(start, min(stop, len(count))), mine)
-        within = np.arange(len(rows)) - np.repeat(np.cumsum(mine) - mine, mine)
-        yield of_a[rows], of_b[first[rows] + within]
-        start = stop
-
-
-def _squares(p: Floats, q: Floats, cell: float, wide: int, reach: float) -> tuple[Ints, Ints]:
-    """Numbers of pieces and of the squares they run through, one row each."""
-    steps = np.maximum(np.ceil(np.abs(q - p).max(1) / cell), 1).astype(int)
-    piece = np.repeat(np.arange(len(p)), steps)
-    k = (np.arange(len(piece)) - np.repeat(np.cumsum(steps) - steps, steps))[:, None] / steps[piece][:, None]
-    start = p[piece] + (q - p)[piece] * k
-    end = start + (q - p)[piece] / steps[piece][:, None]
-    slack = reach + 1e-9 * cell
-    first = np.clip(((np.minimum(start, end) - slack) / cell).astype(int), 0, wide - 1)
-    last = np.clip(((np.maximum(start, end) + slack) / cell).astype(int), 0, wide - 1)
-    across = last - first + 1
-    count = across[:, 0] * across[:, 1]
-    row = np.repeat(np.arange(len(piece)), count)
-    number = np.arange(len(row)) - np.repeat(np.cumsum(count) - count, count)
-    x, y = first[row, 0] + number % across[row, 0], first[row, 1] + number // across[row, 0]
-    return piece[row], y * wide + x
-
-
-def _refined(c: Curves, na: Ints, fa: Floats, nb: Ints, fb: Floats) -> Floats:
-    """Exact parameter on the first curve of crossings known on the polylines: Newton's method on both curves
-    in the plane of the view."""
-    ta, ea, exact_a = _curve_at(c, na, fa)
-    tb, eb, _ = _curve_at(c, nb, fb)
-    start = ta.copy()
-    span = np.abs(c.parameter[na + 1] - c.parameter[na])
-    for _ in range(4):
-        pa, da = _eval(ea, ta)
-        pb, db = _eval(eb, tb)
-        miss = pb - pa
-        area = -da[:, 0] * db[:, 1] + da[:, 1] * db[:, 0]
-        ok = np.abs(area) > 1e-9 * np.linalg.norm(da, axis=1) * np.linalg.norm(db, axis=1) + 1e-300
-        area = np.where(ok, area, 1.0)
-        ta = ta + np.where(ok, (-miss[:, 0] * db[:, 1] + miss[:, 1] * db[:, 0]) / area, 0.0)
-        tb = tb + np.where(ok, (da[:, 0] * miss[:, 1] - da[:, 1] * miss[:, 0]) / area, 0.0)
-    pa, _ = _eval(ea, ta)
-    pb, _ = _eval(eb, tb)
-    good = exact_a & (np.linalg.norm(pa - pb, axis=1) < 1e-7) & (np.abs(ta - start) <= 1.5 * span)
-    return np.where(good, ta, np.nan)
+    na, nb = ia[qa], ib[qb]
+    if not exact:
+        return Splits(na, t, np.full(len(na), np.nan))
+    ta, curve_a, is_exact = _curve_at(c, na, t)
+    tb, curve_b, _ = _curve_at(c, nb, s)
+    parameter = refined(curve_a, curve_b, ta, tb, 1.5 * np.abs(c.parameter[na + 1] - c.parameter[na]))
+    return Splits(na, t, np.where(is_exact, parameter, np.nan))
 
 
 def _curve_at(c: Curves, node: Ints, fraction: Floats) -> tuple[Floats, Floats, Bools]:
@@ -210,13 +96,6 @@ def _curve_at(c: Curves, node: Ints, fraction: Floats) -> tuple[Floats, Floats, 
     form[free, 1] = form[free, 2] = 0.0
     form[free, 3] = slope
     return t, form, ~free
-
-
-def _eval(form: Floats, t: Floats) -> tuple[Floats, Floats]:
-    cos, sin = np.cos(t)[:, None], np.sin(t)[:, None]
-    return form[:, 0] + form[:, 1] * cos + form[:, 2] * sin + form[:, 3] * t[:, None], form[
-        :, 2
-    ] * cos - form[:, 1] * sin + form[:, 3]
 
 
 def piercings(scene: Scene, camera: Camera, c: Curves, seg: Ints, seen: Bools, near: float) -> Splits:
