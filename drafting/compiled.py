@@ -1,7 +1,7 @@
 """Loops that arrays cannot do quickly, compiled to machine code (docs/decisions/014-compiled-loops.md)."""
 
 from collections.abc import Callable
-from typing import TypeVar
+from typing import TypeVar, cast
 
 from numba import njit
 
@@ -17,9 +17,8 @@ def compiled(arguments: str) -> Callable[[F], F]:
 
     def of(function: F) -> F:
         try:
-            out: F = njit(arguments, cache=True, nogil=True, error_model="numpy")(function)
+            return cast(F, njit(arguments, cache=True, nogil=True, error_model="numpy")(function))
         except RuntimeError:  # nowhere to keep the code
-            out = njit(arguments, nogil=True, error_model="numpy")(function)
-        return out
+            return cast(F, njit(arguments, nogil=True, error_model="numpy")(function))
 
     return of

@@ -20,6 +20,7 @@ from OCP.TopExp import TopExp_Explorer
 from OCP.TopLoc import TopLoc_Location
 from OCP.TopoDS import TopoDS
 
+from drafting.kernel.topology import SMOOTH as WITHOUT_CORNER
 from drafting.kernel.topology import (
     EdgeGeometry,
     FaceGeometry,
@@ -40,7 +41,6 @@ from drafting.views.visibility.part import (
     Ints,
 )
 
-SMOOTH_COSINE = math.cos(math.radians(1.0))
 TABLE = 97
 """Points kept of an edge that is neither line, circle nor ellipse."""
 
@@ -255,7 +255,7 @@ class _Edges:
             known = (np.abs(first).sum(1) > 0.5) & (
                 np.abs(second).sum(1) > 0.5
             )  # a cone's apex has no normal
-            if (first * second).sum(1)[known].min(initial=1.0) > SMOOTH_COSINE:
+            if (first * second).sum(1)[known].min(initial=1.0) > WITHOUT_CORNER:
                 kind = SEAM if fa == fb else SMOOTH
             into = np.cross(first[:-1] + first[1:], np.diff(points, axis=0) * sa)
             convex = 1 if ((second[:-1] + second[1:]) * into).sum() < 0 else -1

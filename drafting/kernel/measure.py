@@ -1,16 +1,25 @@
 """Exact volume and extents of shapes."""
 
+import math
+
 import numpy as np
 from numpy.typing import NDArray
 from OCP.Bnd import Bnd_Box
 from OCP.BRep import BRep_Tool
+from OCP.BRepAdaptor import BRepAdaptor_Curve, BRepAdaptor_Surface
 from OCP.BRepBndLib import BRepBndLib
-from OCP.BRepGProp import BRepGProp
+from OCP.BRepClass import BRepClass_FaceClassifier
+from OCP.BRepGProp import BRepGProp, BRepGProp_Domain, BRepGProp_Face, BRepGProp_Vinert
+from OCP.BRepTools import BRepTools
+from OCP.GeomAbs import GeomAbs_CurveType as CurveType
+from OCP.GeomAbs import GeomAbs_SurfaceType as SurfaceType
+from OCP.gp import gp_Circ, gp_Elips, gp_Pnt, gp_Pnt2d
 from OCP.GProp import GProp_GProps
 from OCP.TopAbs import TopAbs_ShapeEnum as Kind
+from OCP.TopAbs import TopAbs_State
 from OCP.TopoDS import TopoDS
 
-from drafting.kernel.topology import Shape, Vector, moved, solids, subshapes
+from drafting.kernel.topology import Shape, Vector, moved, solids, subshapes, vector, vector_of
 
 VOLUME_TOLERANCE = 1e-5
 """Relative tolerance for volumes. Without one the kernel was more than 1 % off on blended castings."""
@@ -33,17 +42,41 @@ def volume(shape: Shape) -> float:
     return total
 
 
+def volume_below(faces: list[Shape], tip: Vector) -> float:
+    """Volume between faces and a point, mm3, negative for those turned toward it: of all faces of a solid
+    that is its volume (Gauss's theorem), wherever the point lies."""
+    total = 0.0
+    for face in faces:
+        below = BRepGProp_Vinert()
+        below.SetLocation(gp_Pnt(*tip))
+        below.Perform(BRepGProp_Face(face), BRepGProp_Domain(face), VOLUME_TOLERANCE)
+        total += float(below.Mass())
+    return total
+
+
 def extents(shape: Shape) -> tuple[Vector, Vector]:
     """Smallest box along the axes, from exact geometry, as its two corners in mm.
 
-    The kernel's exact box of a free surface is dear, and most surfaces lie within what the corners of others
-    reach: only those are asked whose rough box reaches farther.
+    Planes, cylinders and cones reach no farther than their edges; how far lines, circles, ellipses, spheres
+    and tori reach is known in closed form. The kernel's exact box of anything free is dear, and most of it
+    lies within what others reach: only what has a rough box that reaches farther is asked.
     """
     faces = subshapes(shape, Kind.TopAbs_FACE)
     if not faces:
         return _clean(_exact_box(shape))
-    known = _corners(subshapes(shape, Kind.TopAbs_VERTEX))
-    rough = [(_rough_box(face), face) for face in faces]
+    places = [vector(BRep_Tool.Pnt_s(TopoDS.Vertex(v))) for v in subshapes(shape, Kind.TopAbs_VERTEX)]
+    known = _around(places, (np.full(3, np.inf), np.full(3, -np.inf)))
+    free: list[Shape] = []
+    for edge in map(TopoDS.Edge, subshapes(shape, Kind.TopAbs_EDGE)):
+        if not BRep_Tool.Degenerated_s(edge):
+            found = _farthest_on_edge(edge, known)
+            known = _around(found or [], known)
+            free += [edge] if found is None else []
+    for face in map(TopoDS.Face, faces):
+        found = _farthest_on_face(face, known)
+        known = _around(found or [], known)
+        free += [face] if found is None else []
+    rough = [(_rough_box(part), part) for part in free]
     while rough:
         beyond = [
             max(float(v) for v in (known[0] - b[0]).tolist() + (b[1] - known[1]).tolist()) for b, _ in rough
@@ -57,10 +90,101 @@ def extents(shape: Shape) -> tuple[Vector, Vector]:
     return _clean(known)
 
 
-def _corners(vertices: list[Shape]) -> Corners:
-    points = [BRep_Tool.Pnt_s(TopoDS.Vertex(v)) for v in vertices]
-    places = np.array([(p.X(), p.Y(), p.Z()) for p in points]).reshape(-1, 3)
-    return places.min(0, initial=np.inf), places.max(0, initial=-np.inf)
+def _around(places: list[Vector], box: Corners) -> Corners:
+    if not places:
+        return box
+    corners = np.array(places, float)
+    return np.minimum(box[0], corners.min(0)), np.maximum(box[1], corners.max(0))
+
+
+def _is_inside(center: Vector, reach: float, box: Corners) -> bool:
+    low, high = box[0].tolist(), box[1].tolist()
+    return all(a <= c - reach and c + reach <= b for a, c, b in zip(low, center, high, strict=True))
+
+
+def _farthest_on_edge(edge: Shape, known: Corners) -> list[Vector] | None:
+    """Places along an edge, besides its ends, that are farthest in the directions of the axes, where it may
+    reach out of a known box; None where they are not known. On center + X cos t + Y sin t they are at tan t =
+    Y / X, coordinate by coordinate."""
+    curve = BRepAdaptor_Curve(edge)
+    kind = curve.GetType()
+    if kind == CurveType.GeomAbs_Line:
+        return []
+    if kind not in (CurveType.GeomAbs_Circle, CurveType.GeomAbs_Ellipse):
+        return None
+    round_one = curve.Circle() if kind == CurveType.GeomAbs_Circle else curve.Ellipse()
+    if _is_inside(vector(round_one.Location()), max(_radii(round_one)), known):
+        return []
+    x, y = vector(round_one.XAxis().Direction()), vector(round_one.YAxis().Direction())
+    major, minor = _radii(round_one)
+    first, last = curve.FirstParameter(), curve.LastParameter()
+    out = []
+    for axis in range(3):
+        top = math.atan2(minor * y[axis], major * x[axis])
+        for turn in (top, top + math.pi):
+            t = first + (turn - first) % (2 * math.pi)
+            if t <= last:
+                out.append(vector(curve.Value(t)))
+    return out
+
+
+def _radii(curve: gp_Circ | gp_Elips) -> tuple[float, float]:
+    if isinstance(curve, gp_Circ):
+        return curve.Radius(), curve.Radius()
+    return curve.MajorRadius(), curve.MinorRadius()
+
+
+def _farthest_on_face(face: Shape, known: Corners) -> list[Vector] | None:
+    """Places within a face, besides its edges, that are farthest in the directions of the axes, where it may
+    reach out of a known box: where the normal is along one. None where they are not known."""
+    surface = BRepAdaptor_Surface(face, True)
+    kind = surface.GetType()
+    if kind in (SurfaceType.GeomAbs_Plane, SurfaceType.GeomAbs_Cylinder, SurfaceType.GeomAbs_Cone):
+        return []
+    if kind == SurfaceType.GeomAbs_Sphere:
+        position, ring, reach = surface.Sphere().Position(), 0.0, surface.Sphere().Radius()
+    elif kind == SurfaceType.GeomAbs_Torus:
+        torus = surface.Torus()
+        position, ring, reach = (
+            torus.Position(),
+            torus.MajorRadius(),
+            torus.MajorRadius() + torus.MinorRadius(),
+        )
+    else:
+        return None
+    if _is_inside(vector(position.Location()), reach, known):
+        return []
+    x, y, z = (vector(d) for d in (position.XDirection(), position.YDirection(), position.Direction()))
+    out = []
+    for axis in range(3):
+        for sign in (1.0, -1.0):
+            around, up = math.atan2(sign * y[axis], sign * x[axis]), sign * z[axis]
+            out_of_axis = math.hypot(x[axis], y[axis])
+            tube = math.atan2(up, out_of_axis)
+            # on the outer side of a torus's tube, and on its inner side
+            for u, v in ((around, tube), (around + math.pi, math.pi - tube))[: 2 if ring else 1]:
+                place = _within(face, surface, u, v)
+                if place is not None:
+                    out.append(place)
+    return out
+
+
+def _within(face: Shape, surface: BRepAdaptor_Surface, u: float, v: float) -> Vector | None:
+    """The place at u and v of a surface that closes on itself, where it lies within the face."""
+    u0, u1, v0, v1 = BRepTools.UVBounds_s(face)
+    u = u0 + (u - u0) % (2 * math.pi)
+    if surface.GetType() == SurfaceType.GeomAbs_Torus:
+        v = v0 + (v - v0) % (2 * math.pi)
+    if u > u1 or not v0 <= v <= v1:
+        return None
+    state = BRepClass_FaceClassifier(face, gp_Pnt2d(u, v), 1e-9).State()
+    return None if state == TopAbs_State.TopAbs_OUT else vector(surface.Value(u, v))
+
+
+def rough_middle(shape: Shape) -> Vector:
+    """The middle of about a shape's box."""
+    low, high = _rough_box(shape)
+    return vector_of((low + high) / 2)
 
 
 def _rough_box(face: Shape) -> Corners:

@@ -21,16 +21,21 @@ from OCP.GeomAbs import GeomAbs_CurveType as CurveType
 from OCP.GeomAbs import GeomAbs_Shape as Continuity
 from OCP.GeomAbs import GeomAbs_SurfaceType as SurfaceType
 from OCP.gp import gp_Pnt, gp_Trsf, gp_Vec
+from OCP.TopAbs import TopAbs_Orientation as Orientation
 from OCP.TopAbs import TopAbs_ShapeEnum as Kind
 from OCP.TopExp import TopExp
 from OCP.TopLoc import TopLoc_Location
 from OCP.TopoDS import TopoDS
+
+from drafting.kernel.rounds import circle_along, off_circle
 
 Shape = Any  # a kernel shape; opaque outside this package
 Vector = tuple[float, float, float]
 
 ROUND = 1e-5
 """How far a free curve may be from a circle, as a share of its size, to be one."""
+SMOOTH = math.cos(math.radians(1.0))
+"""Cosine of the angle up to which faces meet without a corner, along an edge and in its views alike."""
 SURFACE_KINDS = {
     SurfaceType.GeomAbs_Plane: "plane",
     SurfaceType.GeomAbs_Cylinder: "cylinder",
@@ -287,7 +292,12 @@ def _edge(edge: Shape, owners: list[int], faces: list[Shape]) -> EdgeGeometry:
             vector(e.XAxis().Direction()),
         )
         radius, minor = e.MajorRadius(), e.MinorRadius()
-    length = GCPnts_AbscissaPoint.Length_s(curve, 1e-7)
+    if kind == "line":
+        length = last - first
+    elif kind == "circle":
+        length = (last - first) * radius
+    else:
+        length = GCPnts_AbscissaPoint.Length_s(curve, 1e-7)
     if kind == "other" and abs(length - start.Distance(end)) < 1e-7 * max(length, 1.0):
         kind = "line"  # a free curve that is straight
     elif kind == "other" and (
@@ -325,37 +335,14 @@ def _as_circle(curve: BRepAdaptor_Curve) -> tuple[Vector, Vector, Vector, float,
     """Center, axis, x axis (toward the start), radius and angle of a free curve that lies on one circle all
     along, within ROUND of its size."""
     points = _sampled(curve, 16)
-    a, b, c = points[0], points[5], points[11]
-    u, v = b - a, c - a
-    n = _across(u, v)
-    nn = float(n @ n)
-    size = float(np.ptp(points, axis=0).max())
-    if nn < 1e-12 * size**4:
-        return None
-    center = a + _across((u @ u) * v - (v @ v) * u, n) / (2 * nn)
-    radius = float(np.linalg.norm(a - center))
-    axis = n / math.sqrt(nn)
-    away = points - center
-    if _off_circle(away, axis, radius) > ROUND * max(size, 1e-3):
+    found, center, axis, x, radius, span = circle_along(points, ROUND)
+    if not found:
         return None
     # what fits in a few places is asked all along
-    every = _sampled(curve, 16 * (2 + curve.NbIntervals(Continuity.GeomAbs_C2))) - center
-    if _off_circle(every, axis, radius) > ROUND * max(size, 1e-3):
+    every = _sampled(curve, 16 * (2 + curve.NbIntervals(Continuity.GeomAbs_C2)))
+    if off_circle(every, center, axis, radius) > ROUND * max(float(np.ptp(points, axis=0).max()), 1e-3):
         return None
-    x = away[0] / radius
-    angles = np.unwrap(np.arctan2(away @ _across(axis, x), away @ x))
-    if angles[-1] < 0:
-        return (
-            None  # the three points always run forward about their own normal; anything else is no plain arc
-        )
-    span = min(float(angles[-1]), 2 * math.pi)
-    return tuple(center.tolist()), tuple(axis.tolist()), tuple(x.tolist()), radius, span
-
-
-def _across(a: NDArray[np.float64], b: NDArray[np.float64]) -> NDArray[np.float64]:
-    """Cross product of two vectors (3,); for single ones many times quicker than the general product."""
-    (ax, ay, az), (bx, by, bz) = a.tolist(), b.tolist()
-    return np.array([ay * bz - az * by, az * bx - ax * bz, ax * by - ay * bx])
+    return vector_of(center), vector_of(axis), vector_of(x), radius, span
 
 
 def _sampled(curve: BRepAdaptor_Curve, steps: int) -> NDArray[np.float64]:
@@ -364,38 +351,40 @@ def _sampled(curve: BRepAdaptor_Curve, steps: int) -> NDArray[np.float64]:
     return np.array([vector(curve.Value(first + (last - first) * i / steps)) for i in range(steps + 1)])
 
 
-def _off_circle(away: NDArray[np.float64], axis: NDArray[np.float64], radius: float) -> float:
-    """How far points, told from a circle's center, lie from it at most."""
-    return float(max(np.abs(np.linalg.norm(away, axis=1) - radius).max(), np.abs(away @ axis).max()))
-
-
 def _is_smooth(edge: Shape, a: Shape, b: Shape, curve: BRepAdaptor_Curve) -> bool:
     """Whether two faces meet without a corner: as the file says, else by their normals at three places."""
     if BRep_Tool.HasContinuity_s(edge, a, b) and BRep_Tool.Continuity_s(edge, a, b) != Continuity.GeomAbs_C0:
         return True
     first, last = curve.FirstParameter(), curve.LastParameter()
+    sides = _Side(edge, a), _Side(edge, b)
     for part in (0.2, 0.5, 0.8):
-        t = first + (last - first) * part
-        na, nb = _normal(edge, a, t), _normal(edge, b, t)
-        if na is None or nb is None or na.Dot(nb) < math.cos(math.radians(0.5)):
+        na, nb = (side.at(first + (last - first) * part) for side in sides)
+        if na is None or nb is None or sum(x * y for x, y in zip(na, nb, strict=True)) < SMOOTH:
             return False
     return True
 
 
-def _normal(edge: Shape, face: Shape, parameter: float) -> gp_Vec | None:
-    flat = BRep_Tool.CurveOnSurface_s(edge, face, 0.0, 0.0)
-    if flat is None:
-        return None
-    uv = flat.Value(parameter)
-    du, dv, p = gp_Vec(), gp_Vec(), gp_Pnt()
-    BRepAdaptor_Surface(face, False).D1(uv.X(), uv.Y(), p, du, dv)
-    n = du.Crossed(dv)
-    if n.Magnitude() < 1e-12:
-        return None
-    n.Normalize()
-    if str(face.Orientation()).endswith("REVERSED"):
-        n.Reverse()
-    return n
+class _Side:
+    """The normal of a face along one of its edges."""
+
+    def __init__(self, edge: Shape, face: Shape) -> None:
+        self._flat = BRep_Tool.CurveOnSurface_s(edge, face, 0.0, 0.0)
+        self._surface = BRepAdaptor_Surface(face, False)
+        self._sign = -1.0 if face.Orientation() == Orientation.TopAbs_REVERSED else 1.0
+        self._du, self._dv, self._p = gp_Vec(), gp_Vec(), gp_Pnt()
+
+    def at(self, parameter: float) -> Vector | None:
+        """The outward normal, of length one; None where the face has none."""
+        if self._flat is None:
+            return None
+        uv = self._flat.Value(parameter)
+        self._surface.D1(uv.X(), uv.Y(), self._p, self._du, self._dv)
+        n = self._du.Crossed(self._dv)
+        size = n.Magnitude()
+        if size < 1e-12:
+            return None
+        k = self._sign / size
+        return n.X() * k, n.Y() * k, n.Z() * k
 
 
 def iter_curve(edge: Shape, parameters: list[float]) -> Iterator[Vector]:

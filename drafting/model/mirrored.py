@@ -29,7 +29,11 @@ def other_hand(shape: Any, part: PartFacts, named: bool) -> tuple[Any, PartFacts
     base = {f.name.partition("/")[0] for f in part.faces if f.feature == f.name}
     kinds = {feature: "extrude" if feature in base else "" for feature in part.features}
     made = part_facts(
-        solid.shape, part.name, solids.face_names(solid) if named else None, kinds if named else None
+        solid.shape,
+        part.name,
+        solids.face_names(solid) if named else None,
+        kinds if named else None,
+        part.volume,
     )
     keep = {"name", "number", "volume", "low", "high", "faces", "edges", "features"}
     said = {name: getattr(part, name) for name in type(part).model_fields if name not in keep}

@@ -56,11 +56,13 @@ def part_facts(
     name: str,
     given: list[str | None] | None = None,
     feature_kinds: dict[str, str] | None = None,
+    volume: float | None = None,
 ) -> PartFacts:
     """Names and plain facts of a part's faces and edges.
 
     given: names of the faces in the kernel's order (recipes), or None for signatures (files).
-    feature_kinds: the recipe's feature ids in order, with their kinds.
+    feature_kinds: the recipe's feature ids in order, with their kinds. volume: mm3, where it is known or will
+    be told later.
     """
     topology = describe(shape)
     raw = [
@@ -78,7 +80,7 @@ def part_facts(
     low, high = measure.extents(shape)
     return PartFacts(
         name=name,
-        volume=measure.volume(shape),
+        volume=measure.volume(shape) if volume is None else volume,
         low=list(low),
         high=list(high),
         faces=faces,

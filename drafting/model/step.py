@@ -1,7 +1,7 @@
 """STEP files to models and models to STEP files."""
 
 import re
-from collections.abc import Callable, Mapping
+from collections.abc import Callable, Iterator, Mapping
 from pathlib import Path
 from typing import Any
 
@@ -9,6 +9,7 @@ import numpy as np
 
 from drafting.errors import ModelError
 from drafting.kernel import measure, step
+from drafting.kernel.volumes import Volumes
 from drafting.model.long_strings import readable
 from drafting.model.mirrored import is_mirrored, other_hand, unmirrored
 from drafting.model.model import IDENTITY, Facts, InstanceFacts, Matrix, Model, PartFacts, TreeNode
@@ -17,6 +18,8 @@ from drafting.model.step_words import DENSITY, product_words
 from drafting.model.upload import check_header
 from drafting.standards.materials import HEAVIEST, LIGHTEST
 
+MIRRORED = ":mirrored"
+"""How the key of a part's other hand ends."""
 MAX_INSTANCES = 20_000
 MAX_DEPTH = 40
 MOST_OWN = 40
@@ -49,7 +52,10 @@ def measured(content: step.StepFile, name: str, progress: Progress = lambda done
     """The model of a STEP file that was read: every distinct part named and measured once, every instance
     placed."""
     reader = _Reader(progress, _Said(content))
-    tree = [reader.walk(root, np.eye(4), "", _slug(root.name), 0) for root in content.roots]
+    shapes = {node.key: node.shape for root in content.roots for node in _leaves(root, 0)}
+    with Volumes(shapes) as volumes:
+        tree = [reader.walk(root, np.eye(4), "", _slug(root.name), 0) for root in content.roots]
+        reader.take_volumes(volumes)
     if not any(p.volume > 0 for p in reader.parts.values()):
         if any(step.has_faces(shape) for shape in reader.shapes.values()):
             raise ModelError(
@@ -77,6 +83,14 @@ def measured(content: step.StepFile, name: str, progress: Progress = lambda done
         **top,
     )
     return Model(facts, reader.shapes)
+
+
+def _leaves(node: step.StepNode, depth: int) -> Iterator[step.StepNode]:
+    if node.shape is not None:
+        yield node
+    elif depth <= MAX_DEPTH:
+        for child in node.children:
+            yield from _leaves(child, depth + 1)
 
 
 NOISE = re.compile(
@@ -138,11 +152,11 @@ class _Reader:
 
     def _part(self, node: step.StepNode, mirrored: bool) -> str:
         """The key of a node's part, or of its other hand, measured when it is first met."""
-        key = f"{node.key}:mirrored" if mirrored else node.key
+        key = f"{node.key}{MIRRORED}" if mirrored else node.key
         if key in self.parts:
             return key
         self.progress(
-            min(0.95, 0.65 + 0.02 * len(self.parts)),
+            min(0.9, 0.65 + 0.02 * len(self.parts)),
             f"measuring part {len(self.parts) + 1}, {node.name or 'unnamed'}",
         )
         if mirrored:
@@ -153,9 +167,16 @@ class _Reader:
         update = {"color": list(node.color) if node.color else None, **self.said.of(node)}
         if (weight := self.said.density(node)) is not None:
             self.weights[key] = weight
-        self.parts[key] = part_facts(node.shape, name).model_copy(update=update)
+        self.parts[key] = part_facts(node.shape, name, volume=0.0).model_copy(update=update)
         self.shapes[key] = node.shape
         return key
+
+    def take_volumes(self, volumes: Volumes) -> None:
+        """Tell the parts their volumes, as they become known."""
+        for number, (key, part) in enumerate(self.parts.items()):
+            done = 0.9 + 0.05 * number / len(self.parts)
+            self.progress(done, f"measuring volume {number + 1} of {len(self.parts)}")
+            self.parts[key] = part.model_copy(update={"volume": volumes.of(key.removesuffix(MIRRORED))})
 
     def densities(self) -> dict[str, float]:
         """Of the materials that parts name, what the file says they weigh, g/cm3; none for a material to

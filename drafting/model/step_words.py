@@ -6,6 +6,7 @@ the file's text (ISO 10303-21): PROPERTY_DEFINITION and its representation, for 
 (ISO 10303-41 and -45; names from memory).
 """
 
+import math
 import re
 from collections.abc import Iterable
 from pathlib import Path
@@ -14,14 +15,29 @@ Product = tuple[str, str]
 """Number (the product's id) and name."""
 Statements = dict[int, tuple[bytes, list[tuple[str, int, str]]]]
 """By number: keyword and arguments, each a string, a reference or a number."""
-STATEMENT = re.compile(
-    rb"#(\d+)\s*=\s*(PRODUCT|PRODUCT_DEFINITION|PRODUCT_DEFINITION_WITH_ASSOCIATED_DOCUMENTS|PRODUCT_DEFINITION_FORMATION\w*|PROPERTY_DEFINITION"
-    rb"|PROPERTY_DEFINITION_REPRESENTATION|REPRESENTATION|[A-Z_]*REPRESENTATION_ITEM)\s*\(((?:'(?:[^']|'')*'|[^';])*)\)\s*;"
+OPENING = re.compile(
+    rb"=\s{0,9}(PRODUCT|PRODUCT_DEFINITION|PRODUCT_DEFINITION_WITH_ASSOCIATED_DOCUMENTS"
+    rb"|PRODUCT_DEFINITION_FORMATION\w{0,40}|PROPERTY_DEFINITION|PROPERTY_DEFINITION_REPRESENTATION"
+    rb"|REPRESENTATION|[A-Z_]{0,40}REPRESENTATION_ITEM)\s{0,9}\("
 )
-ARGUMENT = re.compile(rb"'((?:[^']|'')*)'|#(\d+)|([-+]?\d[\d.]*(?:[Ee][-+]?\d+)?)")
-SI_UNIT = re.compile(rb"#(\d+)\s*=\s*\([^;']*SI_UNIT\s*\(\s*(\.\w+\.|\$)\s*,\s*\.(METRE|GRAM)\.", re.I)
-UNIT_ELEMENT = re.compile(rb"#(\d+)\s*=\s*DERIVED_UNIT_ELEMENT\s*\(\s*#(\d+)\s*,\s*([-+\d.Ee]+)\s*\)")
-DERIVED_UNIT = re.compile(rb"#(\d+)\s*=\s*DERIVED_UNIT\s*\(\s*\(\s*#(\d+)\s*,\s*#(\d+)\s*\)\s*\)")
+NUMBER = re.compile(rb"#(\d{1,18})\s{0,9}\Z")
+BEFORE = 30
+"""Bytes before the sign of equality in which a statement's number stands."""
+INSIDE = re.compile(rb"(?:[^';]++|'(?:[^']++|'')*+(?:'|\Z))*+")
+"""What stands between the brackets of a statement: it meets everything, so that no place is looked at twice
+however a file is written."""
+COMMENT = re.compile(rb"('(?:[^']++|'')*+(?:'|\Z))|/\*(?:[^*]++|\*(?!/))*+(?:\*/|\Z)")
+ARGUMENT = re.compile(rb"'((?:[^']++|'')*+)'|#(\d{1,18})|([-+]?\d[\d.]{0,40}(?:[Ee][-+]?\d{1,4})?)")
+SI_UNIT = re.compile(
+    rb"#(\d{1,18})\s{0,9}=\s{0,9}\([^;']{0,200}?SI_UNIT\s{0,9}\(\s{0,9}(\.\w{1,9}\.|\$)\s{0,9},\s{0,9}\.(METRE|GRAM)\.",
+    re.I,
+)
+UNIT_ELEMENT = re.compile(
+    rb"#(\d{1,18})\s{0,9}=\s{0,9}DERIVED_UNIT_ELEMENT\s{0,9}\(\s{0,9}#(\d{1,18})\s{0,9},\s{0,9}([-+\d.Ee]{1,40})\s{0,9}\)"
+)
+DERIVED_UNIT = re.compile(
+    rb"#(\d{1,18})\s{0,9}=\s{0,9}DERIVED_UNIT\s{0,9}\(\s{0,9}\(\s{0,9}#(\d{1,18})\s{0,9},\s{0,9}#(\d{1,18})\s{0,9}\)\s{0,9}\)"
+)
 PREFIXES = {b"$": 1.0, b".KILO.": 1e3, b".MILLI.": 1e-3, b".CENTI.": 1e-2, b".DECI.": 1e-1, b".MEGA.": 1e6}
 DENSITY = "density, g/cm3"
 """Under what name the density of a product's material is told; as the file writes it is never kept."""
@@ -34,7 +50,7 @@ def product_words(files: Iterable[Path]) -> dict[Product, dict[str, str]]:
     material."""
     out: dict[Product, dict[str, str]] = {}
     for file in files:
-        data = file.read_bytes()
+        data = _without_comments(file.read_bytes())
         statements = _statements(data)
         for at, (kind, _) in statements.items():
             if kind == b"PRODUCT_DEFINITION" and (product := _product(statements, at)):
@@ -47,13 +63,23 @@ def product_words(files: Iterable[Path]) -> dict[Product, dict[str, str]]:
 
 
 def _statements(data: bytes) -> Statements:
-    return {
-        int(number): (
-            kind,
-            [(_decoded(a), int(b or 0), c.decode()) for a, b, c in ARGUMENT.findall(arguments)],
-        )
-        for number, kind, arguments in STATEMENT.findall(data)
-    }
+    out: Statements = {}
+    at = 0
+    while opening := OPENING.search(data, at):
+        number = NUMBER.search(data[max(0, opening.start() - BEFORE) : opening.start()])
+        inside = INSIDE.match(data, opening.end())
+        at = inside.end() if inside else opening.end()
+        if number and data[at : at + 1] == b";":
+            arguments = ARGUMENT.findall(data, opening.end(), at)
+            out[int(number[1])] = (
+                opening[1],
+                [(_decoded(a), int(b or 0), c.decode()) for a, b, c in arguments],
+            )
+    return out
+
+
+def _without_comments(data: bytes) -> bytes:
+    return COMMENT.sub(lambda m: m[1] or b" ", data) if b"/*" in data else data
 
 
 def _density_units(data: bytes) -> dict[int, float]:
@@ -61,13 +87,15 @@ def _density_units(data: bytes) -> dict[int, float]:
 
     Some writers give the powers wrong; theirs are told by the units that they name, which are g and cm.
     """
+    if b"DERIVED_UNIT" not in data:
+        return {}
     plain = {int(n): (u.upper(), PREFIXES.get(p.upper())) for n, p, u in SI_UNIT.findall(data)}
-    elements = {int(n): (int(u), float(power)) for n, u, power in UNIT_ELEMENT.findall(data)}
+    elements = {int(n): (int(u), _number(power.decode())) for n, u, power in UNIT_ELEMENT.findall(data)}
     out = {}
     for number, *pair in DERIVED_UNIT.findall(data):
         found = {}
         for element in pair:
-            unit, power = elements.get(int(element), (0, 0.0))
+            unit, power = elements.get(int(element), (0, None))
             what, size = plain.get(unit, (b"", None))
             if size is not None:
                 found[what] = (size, power)
@@ -78,6 +106,14 @@ def _density_units(data: bytes) -> dict[int, float]:
             elif (m, n) == (3.0, 2.0) and (mass, length) == (1.0, 1e-2):
                 out[int(number)] = 1.0
     return out
+
+
+def _number(text: str) -> float | None:
+    try:
+        number = float(text)
+    except ValueError:
+        return None
+    return number if math.isfinite(number) else None
 
 
 def _properties(statements: Statements, densities: dict[int, float]) -> list[tuple[Product, str, str]]:
@@ -103,8 +139,9 @@ def _properties(statements: Statements, densities: dict[int, float]) -> list[tup
             )
             if "density" in " ".join([*words, name]).lower():
                 unit = densities.get(next((a[1] for a in item[1][1:] if a[1]), 0))
-                if unit is not None and value:
-                    out.append((product, DENSITY, f"{float(value) * unit:.9g}"))
+                density = _number(value)
+                if unit is not None and density is not None:
+                    out.append((product, DENSITY, f"{density * unit:.9g}"))
             elif "material name" in words:  # the item's name is the material
                 out.append((product, "material", name))
             elif name and value and item[0] != b"REPRESENTATION_ITEM":

@@ -6,16 +6,29 @@ from typing import Any
 
 import numpy as np
 import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
 from OCP.Bnd import Bnd_Box
 from OCP.BRep import BRep_Builder
+from OCP.BRepAlgoAPI import BRepAlgoAPI_Cut
 from OCP.BRepBndLib import BRepBndLib
+from OCP.BRepPrimAPI import (
+    BRepPrimAPI_MakeBox,
+    BRepPrimAPI_MakeCone,
+    BRepPrimAPI_MakeCylinder,
+    BRepPrimAPI_MakeSphere,
+    BRepPrimAPI_MakeTorus,
+)
+from OCP.gp import gp_Pnt
 from OCP.TopAbs import TopAbs_ShapeEnum as Kind
 from OCP.TopExp import TopExp_Explorer
 from OCP.TopoDS import TopoDS_Shell, TopoDS_Solid
+from scipy.spatial.transform import Rotation
 
 from drafting.kernel.facets import facet
 from drafting.kernel.measure import extents
-from drafting.kernel.topology import subshapes
+from drafting.kernel.mesh import triangulate
+from drafting.kernel.topology import moved, subshapes
 from drafting.model.archive import faceted, pack, unpack
 from drafting.model.model import PartFacts
 from drafting.model.names import part_facts
@@ -94,3 +107,45 @@ def test_what_is_said_is_kept_with_the_model() -> None:
     assert found.facts.notes == next(iter(found.facts.parts.values())).flaws != []
     again = unpack(pack(found, parts)).facts
     assert again.notes == found.facts.notes
+
+
+turns = st.floats(-3, 3)
+
+
+@given(
+    st.sampled_from(["sphere", "torus", "cone", "cylinder"]),
+    turns,
+    turns,
+    turns,
+    st.floats(-6, 6),
+    st.booleans(),
+)
+@settings(max_examples=40)
+def test_extents_of_cut_and_turned_bodies_are_theirs(
+    kind: str, first: float, second: float, third: float, shift: float, cut: bool
+) -> None:
+    """Whichever of the highest places of a sphere or a torus were cut away, and however it is turned: within
+    the kernel's box, which may be too wide for a cut sphere, and around all of a fine mesh."""
+    round_one = {
+        "sphere": lambda: BRepPrimAPI_MakeSphere(9),
+        "torus": lambda: BRepPrimAPI_MakeTorus(8, 3),
+        "cone": lambda: BRepPrimAPI_MakeCone(7, 2, 9),
+        "cylinder": lambda: BRepPrimAPI_MakeCylinder(6, 9),
+    }[kind]().Shape()
+    if cut:
+        corner = BRepPrimAPI_MakeBox(gp_Pnt(shift, shift / 2, -20), gp_Pnt(40, 40, 20)).Shape()
+        round_one = BRepAlgoAPI_Cut(round_one, corner).Shape()
+    m = np.eye(4)
+    m[:3, :3] = Rotation.from_euler("xyz", [first, second, third]).as_matrix()
+    shape = moved(round_one, m.tolist())
+    box = Bnd_Box()
+    BRepBndLib.AddOptimal_s(shape, box, False, False)
+    corners = box.CornerMin(), box.CornerMax()
+    low, high = ([c.X(), c.Y(), c.Z()] for c in corners)
+    nodes, _, _ = triangulate(shape, 0.01, 0.05)
+    found = np.array(extents(shape))
+    assert (found[0] >= np.array(low) - 5e-6).all()
+    assert (found[1] <= np.array(high) + 5e-6).all()
+    assert (found[0] <= nodes.min(0) + 5e-6).all()
+    assert (found[1] >= nodes.max(0) - 5e-6).all()
+    assert found == pytest.approx(np.array([nodes.min(0), nodes.max(0)]), abs=0.02)

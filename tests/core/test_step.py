@@ -2,6 +2,8 @@
 
 import math
 import re
+import resource
+import subprocess
 import sys
 from pathlib import Path
 
@@ -23,10 +25,11 @@ from drafting.model.archive import pack, unpack
 from drafting.model.model import Facts, Model
 from drafting.model.preview import preview_glb
 from drafting.model.step import clean_name, read_model, write_model
+from drafting.model.step_words import product_words
 from drafting.model.upload import check_header
 from drafting.views.derive import Prepared, derive
 from drafting.views.orientation import PRINCIPAL
-from tests.core.conftest import STEP_FILES, block
+from tests.core.conftest import ROOT, STEP_FILES, block
 
 
 @pytest.mark.parametrize("name", STEP_FILES)
@@ -357,3 +360,43 @@ ENDSEC;
 END-ISO"""
     path.write_text(text.replace("\nENDSEC;\nEND-ISO", more))
     return read_model(path, "x").facts
+
+
+HOSTILE = {
+    "apostrophes in a comment": b"/*" + b"'" * 81 + b" */",
+    "statements that never end": b"#1=PRODUCT(" * 300_000,
+    "texts that never end": b"#1=PRODUCT('" * 300_000,
+    "doubled apostrophes": b"#1=PRODUCT('" + b"''" * 1_000_000,
+    "comments that never end": b"#1=PRODUCT('a'/*" * 200_000,
+    "stars": b"/*" + b"*" * 3_000_000,
+    "blanks": b"#1 = " + b" " * 3_000_000 + b"PRODUCT('a');",
+    "digits": b"#" + b"1" * 3_000_000 + b"=PRODUCT(" + b"1" * 3_000_000 + b");",
+    "underscores": b"#1=" + b"A_" * 1_500_000 + b"('a');",
+    "units": b"#1=(" * 500_000 + b"SI_UNIT DERIVED_UNIT",
+    "densities": b"#1=DERIVED_UNIT_ELEMENT(#2," + b"-" * 30 + b");#3=DERIVED_UNIT((#1,#1));",
+}
+
+
+@pytest.mark.parametrize("name", HOSTILE)
+def test_text_is_scanned_in_proportion_to_its_length(name: str, tmp_path: Path) -> None:
+    """A process that may compute for ten seconds reads a few megabytes of anything; a pattern that goes back
+    over what it met would take hours."""
+    path = tmp_path / "hostile.step"
+    path.write_bytes(HOSTILE[name])
+    code = "import sys, pathlib as p, drafting.model.step_words as w; w.product_words([p.Path(sys.argv[1])])"
+    done = subprocess.run(
+        [sys.executable, "-c", code, str(path)],
+        capture_output=True,
+        cwd=ROOT,
+        preexec_fn=lambda: resource.setrlimit(resource.RLIMIT_CPU, (10, 10)),
+    )
+    assert done.returncode == 0, done.stderr.decode()[-500:]
+
+
+def test_words_in_comments_are_not_the_files(tmp_path: Path) -> None:
+    path = tmp_path / "said.step"
+    path.write_bytes(
+        b"#1=PRODUCT('A-1','Arm; long''s','',(#9));/* #2=PRODUCT('B-2','It''s','',(#9)); */"
+        b"#3=PRODUCT_DEFINITION_FORMATION('','',#1);#4 = PRODUCT_DEFINITION ( 'x' , '/* y' , #3 , #8 ) ;"
+    )
+    assert product_words([path]) == {("A-1", "Arm; long's"): {}}

@@ -10,6 +10,7 @@ from dataclasses import dataclass, fields
 
 import numpy as np
 
+from drafting.compiled import compiled
 from drafting.views.visibility.part import (
     CONE,
     CYLINDER,
@@ -308,7 +309,8 @@ def _rings(part: FacetedPart, c: _Chains, code: Ints, inner: Bools, toward: Floa
         here = c.points[near]
         away = here - center
         joint = center + side * big * _way(away, side) + axis * small * _way(away, axis)
-        gap, pitch = np.linalg.norm(joint - here, axis=1), np.linalg.norm(here - c.points[other], axis=1)
+        beside = np.clip(np.where(outside, near - step, other), 0, len(new) - 1)
+        gap, pitch = np.linalg.norm(joint - here, axis=1), np.linalg.norm(here - c.points[beside], axis=1)
         goes_over = np.where(outside, inner[c.ids[near]], neighbor != np.abs(code))
         m = (np.abs(code) >= FLAT) & goes_over & (gap <= 3 * pitch)
         keys.append(near[m] + 0.3 * step)
@@ -375,28 +377,34 @@ def _chains(where: Ints, faces: Ints, convex: Bools) -> tuple[Ints, Ints, Ints]:
     linked = np.full(2 * n, -1)
     linked[order[:-1][same]] = order[1:][same]
     linked[order[1:][same]] = order[:-1][same]
-    partner, point = linked.tolist(), where.tolist()
-    used = bytearray(n)
-    ids: list[int] = []
-    start, first = [0], []
+    return _walked(linked, where)
 
-    def walk(end: int) -> None:
-        first.append(end % n)
-        ids.append(point[end])
-        while end >= 0 and not used[end % n]:
-            used[end % n] = 1
-            across = end + n if end < n else end - n
-            ids.append(point[across])
-            end = partner[across]
-        start.append(len(ids))
 
-    for end in np.flatnonzero(linked < 0).tolist():
-        if not used[end % n]:
-            walk(end)
-    for end in range(n):
-        if not used[end]:
-            walk(end)
-    return np.array(ids), np.array(start), np.array(first)
+@compiled("(int64[::1], int64[::1])")
+def _walked(linked: Ints, point: Ints) -> tuple[Ints, Ints, Ints]:
+    """Follow the links from end to end: open chains from one of their ends, then the closed ones. linked
+    (2n,): the end that each end goes on to, -1 for none; the ends of a triangle are n apart."""
+    n = len(linked) // 2
+    ids, start, first = np.empty(3 * n, np.int64), np.empty(n + 1, np.int64), np.empty(n, np.int64)
+    used = np.zeros(n, np.bool_)
+    count = chains = 0
+    start[0] = 0
+    for turn in range(2):
+        for begin in range(2 * n if turn == 0 else n):
+            if used[begin % n] or (turn == 0 and linked[begin] >= 0):
+                continue
+            first[chains], ids[count] = begin % n, point[begin]
+            count += 1
+            end = begin
+            while end >= 0 and not used[end % n]:
+                used[end % n] = True
+                across = end + n if end < n else end - n
+                ids[count] = point[across]
+                count += 1
+                end = linked[across]
+            chains += 1
+            start[chains] = count
+    return ids[:count], start[: chains + 1], first[:chains]
 
 
 def _grows_toward(nodes: Floats, f: Floats, a: Ints, b: Ints, c: Ints, toward: Floats | None) -> Bools:

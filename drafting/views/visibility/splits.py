@@ -68,8 +68,10 @@ def crossings(
     none = Splits(np.zeros(0, int), np.zeros(0), np.zeros(0))
     if not len(ia) or not len(ib):
         return none
-    ends = (np.ascontiguousarray(flat[v]) for v in (ia, ia + 1, ib, ib + 1))
-    qa, qb, t, s = crossing_pairs(*ends, ia, ib, CROSS * diagonal, near)
+    nodes = np.ascontiguousarray(flat)
+    qa, qb, t, s = crossing_pairs(
+        nodes[ia], nodes[ia + 1], nodes[ib], nodes[ib + 1], ia, ib, CROSS * diagonal, near
+    )
     if not len(qa):
         return none
     na, nb = ia[qa], ib[qb]
