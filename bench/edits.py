@@ -115,6 +115,8 @@ def in_core() -> bool:
 
 MAKE = """
 import json, sys
+import tempfile
+from pathlib import Path
 from bench.edits import big
 from bench.sizes import comb_recipe
 from django.contrib.auth import get_user_model
@@ -125,8 +127,10 @@ from server.drawings.models import Drawing
 from server.library.facts import current_facts
 from server.library.reading import read_into
 office = Workspace.objects.get()
-data = json.dumps(comb_recipe({each} + 1)).encode()
-model = read_into(office, "comb.json", data)
+with tempfile.NamedTemporaryFile("w", suffix=".json") as file:
+    json.dump(comb_recipe({each} + 1), file)
+    file.flush()
+    model = read_into(office, "comb.json", Path(file.name))
 facts = current_facts(model)[1]
 drawing = Drawing(workspace=office, model=model, name="Comb", standard="ISO")
 drawing.updated_by = get_user_model().objects.get()

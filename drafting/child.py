@@ -7,20 +7,30 @@ goes through files.
 
 import json
 import os
+import resource
 import select
 import signal
 import subprocess
 import sys
+import threading
 import time
+import zipfile
 from collections.abc import Callable
+from contextvars import ContextVar
 from pathlib import Path
 from typing import Any
 
 from drafting.errors import DraftingError, ModelError
 
 Progress = Callable[[float, str], None]
+while_waiting: ContextVar[Callable[[], None]] = ContextVar("while_waiting", default=lambda: None)
+"""Called about every second while a child works; what it raises ends the child and goes on to who asked."""
 MEMORY_LIMIT = 8 * 1024**3
 """Address space of a child in bytes."""
+GRACE = 5
+"""Seconds that a child gets beyond what its request may take before it ends by itself."""
+NICENESS = 10
+"""What is computed in the background gives way to what people wait for."""
 SLOW_NODES = 20_000
 """Nodes of all edges above which a view takes longer than 300 ms, so that a rough one goes before it."""
 
@@ -29,12 +39,17 @@ class ChildCrashed(ModelError):
     """The child ended or was ended before it answered."""
 
 
+class ChildEnded(ChildCrashed):
+    """The child ended by itself, or was ended from outside, before its time was up."""
+
+
 class KernelChild:
     """A child process that does one request at a time. Not safe for use by several threads at once."""
 
     def __init__(self, memory: int = MEMORY_LIMIT) -> None:
         self._memory = memory
         self._process: subprocess.Popen[bytes] | None = None
+        self._number = 0
 
     @property
     def pid(self) -> int | None:
@@ -74,13 +89,20 @@ class KernelChild:
         assert self._process
         assert self._process.stdin
         assert self._process.stdout
+        self._number += 1
+        head = {"operation": operation, "number": self._number, "seconds": seconds}
         try:
-            self._process.stdin.write(json.dumps({"operation": operation, **arguments}).encode() + b"\n")
+            self._process.stdin.write(json.dumps({**head, **arguments}).encode() + b"\n")
             self._process.stdin.flush()
             return self._answer(seconds, progress)
         except BrokenPipeError as error:
             self.close()
-            raise ChildCrashed("The geometry kernel stopped while working on this file.") from error
+            raise ChildEnded("The geometry kernel stopped while working on this file.") from error
+        except DraftingError:
+            raise
+        except BaseException:  # a child that still works on something is of no more use
+            self.close()
+            raise
 
     def _answer(self, seconds: float, progress: Progress) -> Any:
         assert self._process
@@ -95,19 +117,20 @@ class KernelChild:
                     f"The geometry kernel did not finish within {seconds:.0f} seconds and was stopped."
                 )
             if not select.select([fd], [], [], min(left, 1.0))[0]:
+                while_waiting.get()()
                 continue
             data = os.read(fd, 1 << 16)
             if not data:
                 code = self._process.wait()
                 self.close()
-                what = signal.Signals(-code).name if code < 0 else f"code {code}"
-                raise ChildCrashed(
-                    f"The geometry kernel crashed on this file ({what}); nothing else is affected."
-                )
+                print(f"a kernel child ended with code {code}", file=sys.stderr)
+                raise ChildEnded("The geometry kernel crashed on this file; nothing else is affected.")
             buffer += data
             *lines, buffer = buffer.split(b"\n")
             for line in lines:
                 message = json.loads(line)
+                if message["number"] != self._number:
+                    continue  # to a question that nobody waits for any more
                 if "progress" in message:
                     progress(message["progress"], message["text"])
                 elif "error" in message:
@@ -161,10 +184,13 @@ class _Operations:
 
         from drafting.model import bundle
 
-        return [
-            asdict(g)
-            for g in bundle.sorted_out(Path(folder), bundle.unpack(Path(source).read_bytes(), Path(folder)))
-        ]
+        return [asdict(g) for g in bundle.sorted_out(Path(folder), bundle.unpack(Path(source), Path(folder)))]
+
+    def referred(self, say: Progress, source: str) -> Any:
+        """Numbers of the models that a recipe refers to."""
+        from drafting.model import bundle
+
+        return bundle.referred(Path(source))
 
     def read(
         self,
@@ -174,37 +200,34 @@ class _Operations:
         kind: str,
         folder: str,
         root: str,
-        recipes: dict[str, Any],
+        recipes: dict[str, str],
         archives: dict[str, str],
     ) -> Any:
         """Read a STEP file or build a recipe; writes archive.zip, facts.json and preview.glb into the folder.
 
         A source that is a zip holds the file called root and those it refers to. What a recipe refers to, by
-        number: recipes (as data, from outside) and the paths of packed models (our own; never taken out of a
-        recipe).
+        number: paths of recipes (from outside) and of packed models (our own).
         """
         from drafting.model import archive, bundle, preview, soundness
         from drafting.model.assembly import build_model
-        from drafting.model.recipe import parse_recipe
+        from drafting.model.recipe import recipe_data, validate_recipe
         from drafting.model.step import read_model
 
         if kind == "recipe":
             say(0.1, "building the recipe")
 
             def known(number: str) -> Any:
-                return (
-                    archive.unpack(Path(archives[number]).read_bytes())
-                    if number in archives
-                    else recipes.get(number)
-                )
+                if number in archives:
+                    return archive.unpack(Path(archives[number]).read_bytes())
+                return recipe_data(Path(recipes[number])) if number in recipes else None
 
-            model = build_model(parse_recipe(Path(source).read_bytes()), known)
+            model = build_model(validate_recipe(recipe_data(Path(source))), known)
         else:
             path = Path(source)
-            if path.read_bytes()[:4] == b"PK\x03\x04":
+            if zipfile.is_zipfile(path):
                 beside = Path(folder) / "files"
                 beside.mkdir()
-                bundle.unpack(path.read_bytes(), beside)
+                bundle.unpack(path, beside)
                 path = beside / root
             model = read_model(path, name, say)
         say(0.96, "preparing the preview")
@@ -253,11 +276,26 @@ class _Operations:
         return self._prepared[key]
 
 
+def _limit_time(seconds: float) -> None:
+    """End this process by itself when a request takes longer, in time computed or in time passed, though its
+    parent may be gone and though the kernel never comes back to Python."""
+    used = resource.getrusage(resource.RUSAGE_SELF)
+    most = int(used.ru_utime + used.ru_stime + seconds) + GRACE
+    resource.setrlimit(resource.RLIMIT_CPU, (most, resource.RLIM_INFINITY))
+    signal.alarm(int(seconds) + GRACE)
+
+
+def _end_with(parent: int) -> None:
+    while os.getppid() == parent:
+        time.sleep(1)
+    os._exit(1)
+
+
 def main() -> None:
     """The child process: answers requests from standard input until it is closed."""
-    import resource
-
     memory = int(sys.argv[1])
+    threading.Thread(target=_end_with, args=(os.getppid(),), daemon=True).start()
+    os.nice(NICENESS)
     resource.setrlimit(resource.RLIMIT_AS, (memory, memory))
     resource.setrlimit(resource.RLIMIT_CORE, (0, 0))
     import drafting.model.archive
@@ -270,8 +308,10 @@ def main() -> None:
     os.dup2(2, 1)  # what the kernel prints must not mix with the answers
     operations = _Operations()
 
+    number = 0
+
     def send(message: dict[str, Any]) -> None:
-        answers.write(json.dumps(message) + "\n")
+        answers.write(json.dumps({"number": number, **message}) + "\n")
         answers.flush()
 
     def progress(done: float, text: str) -> None:
@@ -279,7 +319,8 @@ def main() -> None:
 
     for line in sys.stdin:
         request = json.loads(line)
-        operation = request.pop("operation")
+        operation, number = request.pop("operation"), request.pop("number")
+        _limit_time(request.pop("seconds"))
         try:
             send({"result": getattr(operations, operation)(progress, **request)})
         except DraftingError as error:
@@ -288,7 +329,8 @@ def main() -> None:
             send({"error": "The file needs more memory than a single model may take."})
         except Exception as error:
             print(f"{operation}: {type(error).__name__}: {error}", file=sys.stderr)
-            send({"error": f"The geometry kernel could not work with this file ({type(error).__name__})."})
+            send({"error": "The geometry kernel could not work with this file."})
+        signal.alarm(0)
 
 
 if __name__ == "__main__":

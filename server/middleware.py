@@ -1,8 +1,11 @@
-"""Security headers that Django 5.2 has no setting for."""
+"""Security headers that Django 5.2 has no setting for, and requests that are too long to be read."""
 
 from collections.abc import Callable
 
+from django.conf import settings
 from django.http import HttpRequest, HttpResponse
+
+from server.errors import problem
 
 POLICY = "; ".join(
     [
@@ -20,6 +23,10 @@ POLICY = "; ".join(
 # Element Plus places its floating panels with inline styles, hence 'unsafe-inline' for styles only.
 
 
+ROOM = 64 * 1024
+"""Bytes of a request beside its files."""
+
+
 def content_security_policy(
     get_response: Callable[[HttpRequest], HttpResponse],
 ) -> Callable[[HttpRequest], HttpResponse]:
@@ -28,5 +35,20 @@ def content_security_policy(
         response.headers.setdefault("Content-Security-Policy", POLICY)
         response.headers.setdefault("Permissions-Policy", "camera=(), microphone=(), geolocation=()")
         return response
+
+    return middleware
+
+
+def limited_length(
+    get_response: Callable[[HttpRequest], HttpResponse],
+) -> Callable[[HttpRequest], HttpResponse]:
+    """Refuse by its length what is longer than an upload may be, before any of it is read."""
+
+    def middleware(request: HttpRequest) -> HttpResponse:
+        length = request.META.get("CONTENT_LENGTH") or "0"
+        if not length.isdigit() or int(length) > settings.UPLOAD_LIMIT + ROOM:
+            most = settings.UPLOAD_LIMIT // 2**20
+            return problem(f"This is more than {most} MB, the most that can be brought in at once.", 413)
+        return get_response(request)
 
     return middleware

@@ -1,6 +1,7 @@
 """Addresses: the API, the front end's own pages, and nothing else."""
 
 from django.conf import settings
+from django.db import InterfaceError, OperationalError, connection
 from django.http import FileResponse, HttpRequest, HttpResponse, JsonResponse
 from django.urls import path, re_path
 from django.views.decorators.cache import never_cache
@@ -17,9 +18,12 @@ from server.drawings.sizes import router as sizes
 from server.jobs.api import router as jobs
 from server.library.api import router as library
 from server.library.materials import router as materials
+from server.parsing import CleanParser
 from server.styles.api import router as styles
 
-api = NinjaAPI(title="Moorcrest", version="1", auth=django_auth, docs_url=None, openapi_url=None)
+api = NinjaAPI(
+    title="Moorcrest", version="1", auth=django_auth, docs_url=None, openapi_url=None, parser=CleanParser()
+)
 errors.install(api)
 api.add_router("", accounts)
 api.add_router("/jobs", jobs)
@@ -44,8 +48,21 @@ def page(request: HttpRequest) -> HttpResponse | FileResponse:
     return FileResponse(index.open("rb"), content_type="text/html")
 
 
-def alive(request: HttpRequest) -> JsonResponse:
+@never_cache
+def alive(request: HttpRequest) -> HttpResponse:
+    """Whether requests can be answered: the database, too."""
+    try:
+        with connection.cursor() as cursor:
+            cursor.execute("SELECT 1")
+    except (OperationalError, InterfaceError) as error:
+        return errors.answer_to(error)
     return JsonResponse({"alive": True})
+
+
+handler400 = "server.errors.bad_request"
+handler403 = "server.errors.forbidden"
+handler404 = "server.errors.missing"
+handler500 = "server.errors.failed"
 
 
 urlpatterns = [

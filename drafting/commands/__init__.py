@@ -11,7 +11,7 @@ from pydantic import Field, ValidationError
 
 from drafting.annotation.kinds.parts_list import PartsList, renumber
 from drafting.commands.annotations import CarryCenters, Change, MoveAnnotations, Place, Remove
-from drafting.commands.base import Command, index_of, sentence
+from drafting.commands.base import Command, index_of
 from drafting.commands.parts import NumberInOrder, NumberItem, SayCell
 from drafting.commands.sections import (
     BreakOut,
@@ -58,6 +58,7 @@ from drafting.document import Drawing, Sheet
 from drafting.errors import CommandError
 from drafting.model.model import Facts
 from drafting.patches import Operations, difference, headed, patched
+from drafting.refusals import sentence
 from drafting.views import family
 
 __all__ = ["AnyCommand", "Command", "Operations", "applied", "execute", "patched"]
@@ -201,4 +202,4 @@ def _checked(after: Drawing, before: Drawing) -> Drawing:
             return before.model_copy(update={"sheets": found})
         return headed(after.model_dump(mode="json", exclude={"sheets"}), found)
     except ValidationError as error:
-        raise CommandError(sentence(error)) from error
+        raise CommandError(sentence(error.errors()[0])) from error

@@ -11,11 +11,12 @@ from drafting.annotation.kinds.centers import Center
 from drafting.annotation.kinds.kind import Move
 from drafting.annotation.proposing import find_centers
 from drafting.annotation.registry import Annotation
-from drafting.commands.base import Command, index_of, model_of, sentence, sheet_of
+from drafting.commands.base import Command, index_of, model_of, sheet_of
 from drafting.context import Context
 from drafting.document import AnnotationBase, Dimension, Drawing, Identifier, OnAnnotation, Sheet
 from drafting.errors import CommandError
 from drafting.model.model import Facts
+from drafting.refusals import sentence
 
 Ids = Annotated[list[Identifier], Field(min_length=1, max_length=2000)]
 RUNS = {"chain": "Chain", "baseline": "Baseline sizes", "ordinate": "Ordinates"}
@@ -118,7 +119,7 @@ class Change(Command):
             try:
                 new = registry.changed(a, self.values, context)
             except ValidationError as error:
-                raise CommandError(sentence(error)) from error
+                raise CommandError(sentence(error.errors()[0])) from error
             if context.view is not None or a.anchor.on == "sheet":
                 registry.check(new, context)
             replace(sheet, new)

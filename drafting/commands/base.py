@@ -2,7 +2,6 @@
 
 from dataclasses import dataclass
 
-from pydantic import ValidationError
 from typing_extensions import override
 
 from drafting.document import Data, Drawing, Identifier, Sheet, View
@@ -26,16 +25,6 @@ class Command(Data):
     def title(self) -> str:
         """What the history calls it."""
         raise NotImplementedError
-
-
-def sentence(error: ValidationError) -> str:
-    """What is wrong with a value, as a sentence."""
-    first = error.errors()[0]
-    if first["type"] == "value_error":
-        words = str(first["msg"]).removeprefix("Value error, ")
-        return words[0].upper() + words[1:] + "."
-    where = ".".join(str(p) for p in first["loc"])
-    return f"{where}: {first['msg']}." if where else f"{first['msg']}."
 
 
 def sheet_of(drawing: Drawing, sheet_id: str) -> Sheet:

@@ -9,7 +9,20 @@ import shapely
 from drafting.ink.elements import Element, Line
 from drafting.standards.patterns import Family
 
-MAX_LINES = 6000
+MOST_STROKES = 20_000
+"""Of the hatching of one region; more would be a gray patch that no pen draws."""
+
+
+def is_too_dense(region: shapely.Geometry, families: Sequence[Family], spacing: float = 1.0) -> bool:
+    """Whether a pattern would take more strokes in a region (paper mm) than are drawn, told by areas; factor
+    on its distances."""
+    strokes = 0.0
+    x0, y0, x1, y1 = region.bounds
+    for f in families:
+        across, period = abs(f.step[1]) * spacing, sum(f.dashes) * spacing
+        lines = math.hypot(x1 - x0, y1 - y0) / across
+        strokes += lines + (region.area / across / period * len(f.dashes) if f.dashes else 0.0)
+    return not strokes <= MOST_STROKES
 
 
 def hatched(
@@ -20,9 +33,9 @@ def hatched(
     line: str = "hatch",
 ) -> list[Element]:
     """Lines of a pattern inside a region (paper mm). angle: degrees added to the pattern's; spacing: factor
-    on its distances."""
+    on its distances. Nothing where that would be too dense."""
     out: list[Element] = []
-    if region.is_empty:
+    if region.is_empty or is_too_dense(region, families, spacing):
         return out
     for family in families:
         out += _family_lines(region, family, angle, spacing, line)
@@ -44,8 +57,6 @@ def _family_lines(
     corners = np.array([[x0, y0], [x1, y0], [x1, y1], [x0, y1]]) - origin
     lo, hi = sorted((float((corners @ n).min() / across), float((corners @ n).max() / across)))
     first, last = math.ceil(lo), math.floor(hi)
-    if last - first > MAX_LINES:
-        return []
     s0, s1 = float((corners @ u).min()) - 1, float((corners @ u).max()) + 1
     rows = np.arange(first, last + 1)
     starts = origin + rows[:, None] * across * n

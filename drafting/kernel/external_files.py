@@ -11,7 +11,8 @@ from drafting.errors import ModelError
 
 KEYWORDS = (b"DOCUMENT_FILE", b"EXTERNAL_SOURCE", b"EXTERNALLY_DEFINED")
 NAMED = re.compile(
-    rb"(?:DOCUMENT_FILE|EXTERNAL_IDENTIFICATION_ASSIGNMENT|IDENTIFIER)\s*\(\s*'((?:[^']|'')*)'", re.I
+    rb"(?:DOCUMENT_FILE|EXTERNAL_IDENTIFICATION_ASSIGNMENT|IDENTIFIER)\s{0,9}\(\s{0,9}'((?:[^']|''){0,1000}+)'",
+    re.I,
 )
 
 

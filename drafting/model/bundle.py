@@ -1,17 +1,20 @@
 """Files brought in together, as a zip: which of them make one model. Runs in the child process, since the
 files come from outside."""
 
-import io
-import json
+import struct
 import zipfile
-from dataclasses import dataclass
+import zlib
+from dataclasses import dataclass, field
 from pathlib import Path
+from typing import IO, Any
 
 from drafting.errors import ModelError
 from drafting.kernel.external_files import base_name, flattened, names_in
+from drafting.model.recipe import recipe_data
 from drafting.model.references import models_referred
 
 MOST_FILES = 2000
+PIECE = 1024 * 1024
 MOST_BYTES = 1024**3
 """Of all files of a zip together, unpacked."""
 STEP_ENDINGS = (".step", ".stp")
@@ -25,13 +28,15 @@ class Group:
     kind: str
     root: str
     members: list[str]
+    numbers: dict[str, str] = field(default_factory=dict)
+    """Of recipes: the member that is the model of a number."""
 
 
-def unpack(data: bytes, folder: Path) -> list[str]:
+def unpack(source: Path | IO[bytes], folder: Path) -> list[str]:
     """The models in a zip, written into a folder under their plain names. Raises ModelError for what is no
     zip, or too large."""
     try:
-        with zipfile.ZipFile(io.BytesIO(data)) as archive:
+        with zipfile.ZipFile(source) as archive:
             infos = [i for i in archive.infolist() if not i.is_dir() and _is_model(i.filename)]
             if len(archive.infolist()) > MOST_FILES:
                 raise ModelError(f"The zip holds more than {MOST_FILES} files.")
@@ -44,19 +49,28 @@ def unpack(data: bytes, folder: Path) -> list[str]:
                     raise ModelError(f"The zip holds two files called {name}; give them different names.")
                 if info.flag_bits & 1:
                     raise ModelError(f"{name} in the zip is locked with a password.")
-                with archive.open(info) as source:
-                    content = source.read(info.file_size + 1)
-                if len(content) > info.file_size:
-                    raise ModelError("The zip is not sound: it holds more than it says.")
-                (folder / name).write_bytes(
-                    flattened(content) if name.lower().endswith(STEP_ENDINGS) else content
-                )
+                _unpack(archive, info, folder / name)
                 names.append(name)
-    except (zipfile.BadZipFile, NotImplementedError, EOFError, OSError) as error:
+    except (zipfile.BadZipFile, NotImplementedError, EOFError, OSError, zlib.error, struct.error) as error:
         raise ModelError("The zip cannot be opened: it is cut short or not a zip.") from error
     if not names:
         raise ModelError("The zip holds no STEP file and no recipe.")
     return names
+
+
+def _unpack(archive: zipfile.ZipFile, info: zipfile.ZipInfo, path: Path) -> None:
+    """One file of a zip, no more than it says."""
+    left = info.file_size + 1
+    with archive.open(info) as source, path.open("wb") as out:
+        while left > 0 and (piece := source.read(min(PIECE, left))):
+            out.write(piece)
+            left -= len(piece)
+    if left <= 0:
+        raise ModelError("The zip is not sound: it holds more than it says.")
+    if path.name.lower().endswith(STEP_ENDINGS):
+        data = path.read_bytes()
+        if (plain := flattened(data)) is not data:
+            path.write_bytes(plain)
 
 
 def _is_model(name: str) -> bool:
@@ -93,23 +107,32 @@ def sorted_out(folder: Path, names: list[str]) -> list[Group]:
                 members.append(name)
                 waiting += needs[name]
         out.append(Group("step", root, members))
-    recipes = _in_order(folder, [n for n in names if n.lower().endswith(".json")])
+    recipes, numbers = _in_order(folder, [n for n in names if n.lower().endswith(".json")])
     if recipes:
-        out.append(Group("recipe", recipes[-1], recipes))
+        out.append(Group("recipe", recipes[-1], recipes, numbers))
     return out
 
 
-def _in_order(folder: Path, names: list[str]) -> list[str]:
-    """Recipes so that each comes after those it refers to; the reader names what is wrong with those that are
-    none."""
+def referred(path: Path) -> list[str]:
+    """Numbers of the models that a recipe refers to; none where it is no recipe, as its reader will say."""
+    return models_referred(_as_data(path))
+
+
+def _as_data(path: Path) -> dict[str, Any]:
+    try:
+        raw = recipe_data(path)
+    except ModelError:
+        return {}
+    return raw if isinstance(raw, dict) else {}
+
+
+def _in_order(folder: Path, names: list[str]) -> tuple[list[str], dict[str, str]]:
+    """Recipes so that each comes after those it refers to, and which is the model of a number; the reader
+    names what is wrong with those that are none."""
     needs: dict[str, list[str]] = {}
     number_of: dict[str, str] = {}
     for name in names:
-        try:
-            raw = json.loads((folder / name).read_bytes())
-        except (ValueError, RecursionError):
-            raw = {}
-        raw = raw if isinstance(raw, dict) else {}
+        raw = _as_data(folder / name)
         needs[name] = list(models_referred(raw))
         properties = raw.get("properties")
         if isinstance(properties, dict) and isinstance(properties.get("number"), str):
@@ -126,4 +149,4 @@ def _in_order(folder: Path, names: list[str]) -> list[str]:
 
     for name in sorted(names, key=lambda n: (len(needs[n]) > 0, n)):
         take(name, ())
-    return out
+    return out, number_of

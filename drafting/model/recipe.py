@@ -1,12 +1,14 @@
 """The recipe format, version 1: parametric parts and assemblies as JSON. See docs/formats/recipe.md."""
 
-import json
+from pathlib import Path
 from typing import Annotated, Any, Literal
 
 from pydantic import BaseModel, ConfigDict, Field, TypeAdapter, ValidationError
 
 from drafting.errors import ModelError
 from drafting.model.model import ExplodedState
+from drafting.refusals import lower_first, sentence
+from drafting.text import RefusedData, parsed
 
 Value = float | Annotated[str, Field(max_length=200)]
 """A number in the recipe's units (angles in degrees), or an expression on its parameters."""
@@ -311,13 +313,18 @@ class AssemblyRecipe(Strict):
 Recipe = Annotated[PartRecipe | AssemblyRecipe, Field(discriminator="moorcrest")]
 
 
-def parse_recipe(data: bytes | str) -> PartRecipe | AssemblyRecipe:
-    """Read recipe JSON; raises ModelError that names the first place that is wrong."""
+LARGEST_RECIPE = 20_000_000
+"""Bytes; a recipe of 10,000 instances has four million."""
+
+
+def recipe_data(path: Path) -> Any:
+    """What a recipe's file holds. Raises ModelError."""
+    if path.stat().st_size > LARGEST_RECIPE:
+        raise ModelError(f"This is not a recipe: it is larger than {LARGEST_RECIPE // 1_000_000} MB.")
     try:
-        raw = json.loads(data)
-    except (ValueError, RecursionError) as error:
-        raise ModelError("This is not a recipe: the file is not valid JSON.") from error
-    return validate_recipe(raw)
+        return parsed(path.read_bytes())
+    except RefusedData as error:
+        raise ModelError(f"This is not a recipe: {lower_first(str(error))}") from error
 
 
 def validate_recipe(raw: Any) -> PartRecipe | AssemblyRecipe:
@@ -327,4 +334,4 @@ def validate_recipe(raw: Any) -> PartRecipe | AssemblyRecipe:
     except ValidationError as error:
         first = error.errors()[0]
         where = ".".join(str(p) for p in first["loc"] if p not in ("part", "assembly")) or "the top"
-        raise ModelError(f"The recipe is wrong at {where}: {first['msg']}.") from error
+        raise ModelError(f"The recipe is wrong at {where}: {lower_first(sentence(first))}") from error

@@ -3,7 +3,6 @@ kept, copied, sent as JSON."""
 
 import base64
 import io
-import json
 from typing import Annotated, Any, Literal
 
 from PIL import Image, UnidentifiedImageError
@@ -11,8 +10,10 @@ from pydantic import Field, ValidationError, model_validator
 
 from drafting.data import Data, Text
 from drafting.errors import CommandError
+from drafting.refusals import lower_first, sentence
 from drafting.sheet.template import ASME_FRAME, ISO_FRAME, SMALL_FRAME, FrameTemplate
 from drafting.standards.profile import ASME_INCH, ISO_MM, LineKind, Profile
+from drafting.text import RefusedData, parsed
 
 VERSION = 1
 LARGEST_FILE = 2_000_000
@@ -65,8 +66,8 @@ def read(text: str) -> HouseStyle:
             f"The file is larger than {LARGEST_FILE // 1_000_000} MB, the most a house style may be."
         )
     try:
-        data = json.loads(text)
-    except (ValueError, RecursionError):
+        data = parsed(text)
+    except RefusedData:
         raise CommandError("The file is not JSON; a house style is exported from this page.") from None
     if not isinstance(data, dict) or data.get("moorcrest") != "house style":
         raise CommandError("The file is not a house style of Moorcrest.")
@@ -85,10 +86,8 @@ def checked(data: Any) -> HouseStyle:
     except ValidationError as error:
         first = error.errors()[0]
         where = ".".join(str(p) for p in first["loc"])
-        said = first["msg"].removeprefix("Value error, ").removeprefix("Assertion failed, ")
-        raise CommandError(
-            f"The house style is wrong at {where or 'its top'}: {said[0].lower()}{said[1:]}."
-        ) from None
+        said = lower_first(sentence(first))
+        raise CommandError(f"The house style is wrong at {where or 'its top'}: {said}") from None
 
 
 def png_of(data: bytes) -> bytes:

@@ -6,7 +6,7 @@ corners, ASME a wide line.
 """
 
 import math
-from collections.abc import Sequence
+from collections.abc import Iterator, Sequence
 
 import numpy as np
 import shapely
@@ -16,7 +16,7 @@ from numpy.typing import NDArray
 from drafting.document import Dimension, Drawing, Sheet, view_scale
 from drafting.errors import CommandError
 from drafting.ink.elements import Arc, Element, Fill, Image, Line, Polyline, Text
-from drafting.ink.hatch import hatched, spread_angles
+from drafting.ink.hatch import hatched, is_too_dense, spread_angles
 from drafting.model.model import Facts
 from drafting.standards import patterns
 from drafting.standards.profile import Profile
@@ -339,7 +339,7 @@ def hatch_ink(
     """Hatching of the cut faces, each part by its material and turned against its neighbors, and of regions
     picked by hand; kept off text."""
     out: list[Element] = []
-    numbers, regions = cut_regions(geometry, scale)
+    regions = cut_regions(geometry, scale)[1]
     webs = [shapely.Polygon([(p.x * scale, p.y * scale) for p in w.outline]) for w in view.left_whole]
     for web in webs:
         for region in regions:
@@ -350,10 +350,33 @@ def hatch_ink(
                 if line.length > 0.1
             ]
     off = shapely.union_all([*keep_off, *webs]) if keep_off or webs else None
+    for region, families, angle, spacing in _hatchings(view, geometry, facts, drawing, scale):
+        out += hatched(region.difference(off) if off else region, families, angle, spacing)
+    return out
+
+
+def dense_hatching(view: View, geometry: ViewGeometry, facts: Facts, drawing: Drawing, scale: float) -> int:
+    """How many regions of a view are not hatched since their pattern is too dense for their size."""
+    return sum(
+        is_too_dense(region, families, spacing)
+        for region, families, _, spacing in _hatchings(view, geometry, facts, drawing, scale)
+        if not region.is_empty
+    )
+
+
+def _hatchings(
+    view: View, geometry: ViewGeometry, facts: Facts, drawing: Drawing, scale: float
+) -> Iterator[tuple[shapely.Geometry, Sequence[patterns.Family], float, float]]:
+    """Regions of a view in paper mm, and the lines, angle in degrees and spacing of their hatching."""
+    numbers, regions = cut_regions(geometry, scale)
     for number, region, (angle, spacing) in zip(numbers, regions, spread_angles(regions), strict=True):
         small = 0.55 if region.area < 60 else 1.0
-        families = patterns.families(pattern_of(view, number, facts, drawing), drawing.patterns)
-        out += hatched(region.difference(off) if off else region, families, angle, spacing * small)
+        yield (
+            region,
+            patterns.families(pattern_of(view, number, facts, drawing), drawing.patterns),
+            angle,
+            spacing * small,
+        )
     size = max(geometry.high[0] - geometry.low[0], geometry.high[1] - geometry.low[1])
     for hatch in view.hatches:
         try:
@@ -361,13 +384,7 @@ def hatch_ink(
         except CommandError:
             continue
         region = shapely.affinity.scale(region, scale, scale, origin=(0, 0))
-        out += hatched(
-            region.difference(off) if off else region,
-            patterns.families(hatch.pattern, drawing.patterns),
-            hatch.angle,
-            hatch.spacing,
-        )
-    return out
+        yield region, patterns.families(hatch.pattern, drawing.patterns), hatch.angle, hatch.spacing
 
 
 # ---- labels ------------------------------------------------------------------------------------------------

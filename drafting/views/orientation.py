@@ -5,17 +5,33 @@ Sources: ISO 5456-2 and ASME Y14.3 (first and third angle); the sheet's x is rig
 """
 
 import math
-from typing import Literal
+from typing import Annotated, Literal
 
 import numpy as np
 from numpy.typing import NDArray
-from pydantic import BaseModel
+from pydantic import AfterValidator, BaseModel, Field, model_validator
 
 Projection = Literal["first", "third"]
 Relation = Literal[
     "right", "left", "above", "below", "above-right", "above-left", "below-right", "below-left"
 ]
 
+SQUARE = 1e-6
+"""How far directions may be from length one and from each other's square."""
+
+
+def _unit(v: list[float]) -> list[float]:
+    if not abs(math.hypot(*v) - 1) <= SQUARE:
+        raise ValueError("a direction has length one")
+    return v
+
+
+Direction = Annotated[
+    list[Annotated[float, Field(allow_inf_nan=False)]],
+    Field(min_length=3, max_length=3),
+    AfterValidator(_unit),
+]
+"""A unit vector in model space."""
 RELATIONS: dict[Relation, tuple[int, int]] = {
     "right": (1, 0),
     "left": (-1, 0),
@@ -32,8 +48,14 @@ RELATIONS: dict[Relation, tuple[int, int]] = {
 class Orientation(BaseModel):
     """Unit vectors in model space that point right and up on paper; toward the viewer is right x up."""
 
-    right: list[float]
-    up: list[float]
+    right: Direction
+    up: Direction
+
+    @model_validator(mode="after")
+    def _square(self) -> "Orientation":
+        if abs(sum(a * b for a, b in zip(self.right, self.up, strict=True))) > SQUARE:
+            raise ValueError("the right and the up direction of a view are square to each other")
+        return self
 
     @property
     def toward(self) -> list[float]:

@@ -10,11 +10,12 @@ from pathlib import Path
 
 from django.conf import settings
 
-from drafting.child import KernelChild
+from drafting.child import ChildEnded, KernelChild
 from drafting.errors import DraftingError
 from drafting.views.derivation import Derivation
 from drafting.views.geometry import ViewGeometry
 from server.drawings.models import DerivedView
+from server.jobs.alone import alone
 from server.jobs.queue import enqueue_once
 from server.library.models import Blob, ModelVersion
 
@@ -74,40 +75,54 @@ _idle: list[KernelChild] = []
 share the list."""
 
 
-def derive_now(key: str) -> DerivedView:
-    """Derive a view in a child process and keep it; a failure is kept as its sentence."""
-    row = DerivedView.objects.get(pk=key)
-    if row.state == DerivedView.READY:
-        return row
+def derive_now(key: str, wait: bool = False) -> None:
+    """Derive a view in a child process and keep it; a failure is kept as its sentence. Done once, however
+    many workers are asked to; a child that ends early is given a second try. wait: for another worker that is
+    at it."""
+    with alone(f"view {key}", wait) as mine:
+        row = DerivedView.objects.filter(pk=key).first()
+        if not mine or row is None or row.state == DerivedView.READY:
+            return
+        try:
+            try:
+                _derive(row)
+            except ChildEnded:
+                _derive(row)
+            row.state, row.error = DerivedView.READY, ""
+        except DraftingError as error:
+            row.state, row.error = DerivedView.FAILED, str(error)[:400]
+        row.save()
+
+
+def _derive(row: DerivedView) -> None:
     child = _idle.pop() if _idle else KernelChild()
     try:
         with tempfile.TemporaryDirectory(prefix="moorcrest-") as folder:
-            archive, out, first = (
-                _archive_file(row.archive),
-                Path(folder) / "view.json",
-                Path(folder) / "rough.json",
-            )
+            out, first = Path(folder) / "view.json", Path(folder) / "rough.json"
 
             def keep_rough(done: float, text: str) -> None:
-                DerivedView.objects.filter(pk=key).update(rough=gzip.compress(first.read_bytes(), 1))
+                DerivedView.objects.filter(pk=row.pk).update(rough=gzip.compress(first.read_bytes(), 1))
 
             child.request(
                 "derive",
                 settings.DERIVE_SECONDS,
                 keep_rough,
-                archive=str(archive),
+                archive=str(_archive_file(row.archive)),
                 derivation=row.derivation,
                 out=str(out),
                 rough=str(first),
             )
             row.data, row.rough = gzip.compress(out.read_bytes(), 4), None
-        row.state, row.error = DerivedView.READY, ""
-    except DraftingError as error:
-        row.state, row.error = DerivedView.FAILED, str(error)[:400]
     finally:
         _idle.append(child)
-    row.save()
-    return row
+
+
+def again(key: str) -> None:
+    """Derive a view that failed once more."""
+    if DerivedView.objects.filter(pk=key, state=DerivedView.FAILED).update(
+        state=DerivedView.WAITING, error=""
+    ):
+        enqueue_once("derive_view", f"derive-{key}", priority=5, key=key)
 
 
 def _archive_file(sha256: str) -> Path:
@@ -117,6 +132,6 @@ def _archive_file(sha256: str) -> Path:
     if not path.exists():
         path.parent.mkdir(mode=0o700, exist_ok=True)
         part = path.with_name(f"{sha256}.{threading.get_ident()}")
-        part.write_bytes(Blob.objects.get(pk=sha256).content())
+        Blob.objects.get(pk=sha256).write_to(part)
         part.replace(path)
     return path

@@ -68,7 +68,8 @@ def _sheet_ink(drawing: Drawing, document: Document, sheet: Sheet) -> SheetInk:
     for view in sheet.views:
         row = requested(version, derivation_of(view, facts))
         if row.state != DerivedView.READY:
-            row = derive_now(row.key)
+            derive_now(row.key, wait=True)
+            row = DerivedView.objects.defer("data", "rough").get(pk=row.key)
         geometry = ready(row.key)
         if geometry is None:
             raise PublishError(

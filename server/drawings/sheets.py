@@ -32,6 +32,7 @@ from drafting.views import arrange
 from drafting.views.extents import Box
 from drafting.views.family import derivation_of
 from drafting.views.geometry import ViewGeometry
+from drafting.views.marks import dense_hatching
 from drafting.views.orientation import shown_beside
 from drafting.views.present import presented
 from server.drawings import service, store
@@ -300,6 +301,11 @@ def _warnings(
         )
         for v in gone
     ]
+    for view in sheet.views:
+        hatched = view.id in shown and (view.hatches or shown[view.id].cut_faces)
+        if hatched and dense_hatching(view, shown[view.id], facts, document, view_scale(sheet, view).factor):
+            text = f"{names[view.id]} is not hatched everywhere: its pattern is too dense for this scale."
+            out.append(Warned(views=[view.id], text=text))
     shapes = [v.id for v in sheet.views]
     out += [Warned(views=shapes, text=t) for p in facts.parts.values() for t in p.flaws if shapes]
     for annotation in (a for a in sheet.annotations if registry.kind_of(a).findings is not None):

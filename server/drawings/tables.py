@@ -6,6 +6,7 @@ from typing import Literal
 from django.http import HttpResponse
 
 from drafting.export import tables
+from server.downloads import attachment
 
 
 def tables_response(
@@ -18,7 +19,6 @@ def tables_response(
         if kind == "xlsx"
         else (tables.comma_separated(found), "text/csv; charset=utf-8")
     )
-    name = f"{stem}.{kind}".replace('"', "").replace("\n", " ")
     return HttpResponse(
-        data, content_type=mime, headers={"Content-Disposition": f'attachment; filename="{name}"'}
+        data, content_type=mime, headers={"Content-Disposition": attachment(f"{stem}.{kind}")}
     )

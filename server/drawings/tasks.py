@@ -7,19 +7,18 @@ from django.db import close_old_connections
 from procrastinate.contrib.django import app
 
 from server.drawings.geometry import derive_now
-from server.drawings.models import DerivedView, Drawing
+from server.drawings.models import Drawing
 from server.drawings.publishing import publish as write
 from server.jobs.models import Job
 from server.jobs.running import run
 from server.library.models import Blob
 
 
-@app.task(name="derive_view", queue="work")
+@app.task(name="derive_view", queue="views")
 def derive_view(key: str) -> None:
     """Derive a view, unless nobody wants it any more."""
     close_old_connections()
-    if DerivedView.objects.filter(pk=key).exists():
-        derive_now(key)
+    derive_now(key)
 
 
 @app.task(name="publish", queue="work")

@@ -5,11 +5,13 @@ import uuid
 from typing import Any
 
 from django.db.models import Q
-from django.http import Http404, HttpRequest, HttpResponse
+from django.http import Http404, HttpRequest
+from django.http.response import HttpResponseBase
 from django.utils import timezone
 from ninja import Router, Schema, Status
 
 from server.accounts.access import owned, workspace_of
+from server.downloads import attachment, file_response
 from server.jobs.models import Job
 from server.library.models import Blob
 
@@ -40,16 +42,14 @@ def job(request: HttpRequest, job_id: uuid.UUID) -> Job:
 
 
 @router.get("/{job_id}/file")
-def job_file(request: HttpRequest, job_id: uuid.UUID) -> HttpResponse:
+def job_file(request: HttpRequest, job_id: uuid.UUID) -> HttpResponseBase:
     """The file a finished job made."""
     row = owned(request, Job.objects.all(), job_id)
     blob = Blob.objects.filter(pk=row.result.get("blob", "")).first()
     if blob is None:
         raise Http404("This job has made no file.")
-    response = HttpResponse(blob.content(), content_type=row.result["type"])
-    response["Content-Disposition"] = (
-        f'attachment; filename="{row.result["name"].encode("ascii", "replace").decode()}"'
-    )
+    response = file_response(blob, row.result["type"])
+    response["Content-Disposition"] = attachment(row.result["name"])
     response["Content-Security-Policy"] = (
         "default-src 'none'; style-src 'unsafe-inline'; font-src data:; sandbox"
     )
@@ -58,8 +58,6 @@ def job_file(request: HttpRequest, job_id: uuid.UUID) -> HttpResponse:
 
 @router.delete("/{job_id}", response={204: None})
 def dismiss(request: HttpRequest, job_id: uuid.UUID) -> Status[Any]:
-    """Clear an ended job away."""
-    row = owned(request, Job.objects.all(), job_id)
-    if row.state in (Job.DONE, Job.FAILED):
-        row.delete()
+    """Clear an ended job away, or stop one that waits or runs: its worker ends it within seconds."""
+    owned(request, Job.objects.all(), job_id).delete()
     return Status(204, None)

@@ -14,7 +14,7 @@ def start(task: str, workspace: Workspace, user: Any, kind: str, subject: str, d
     """A job done by the task of that name."""
     with transaction.atomic():
         job = Job.objects.create(workspace=workspace, user=user, kind=kind, subject=subject[:200], data=data)
-        enqueue(task, job_id=str(job.pk))
+        enqueue(task, workspace.pk, job_id=str(job.pk))
     return job
 
 

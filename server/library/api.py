@@ -1,11 +1,13 @@
 """Models: bring in, look at, choose a direction, remove."""
 
+import tempfile
 import uuid
 from typing import Annotated, Any, Literal
 
 from django.conf import settings
 from django.db.models import Count, ProtectedError
 from django.http import HttpRequest, HttpResponse
+from django.http.response import HttpResponseBase
 from ninja import File, Router, Schema, Status
 from ninja.files import UploadedFile
 from pydantic import Field
@@ -18,16 +20,18 @@ from drafting.model import bill, exploded
 from drafting.model.alike import same_shapes
 from drafting.model.model import ExplodedState, Facts, HoleFact, TreeNode
 from drafting.model.upload import check_header
+from drafting.text import one_line
 from drafting.views.derivation import Derivation
 from drafting.views.orientation import PRINCIPAL, isometric
 from server.accounts.access import owned, workspace_of
+from server.downloads import file_response
 from server.drawings.geometry import ready, requested
 from server.errors import Problem
 from server.jobs import service
 from server.jobs.api import JobState
 from server.library.facts import current_facts, facts_of
 from server.library.models import Blob, Model, PartProperties
-from server.library.reading import kind_of, zipped
+from server.library.reading import kind_of, zip_into
 
 router = Router(tags=["models"])
 MOST_FILES = 500
@@ -133,36 +137,35 @@ def bring_in(request: HttpRequest, file: File[list[UploadedFile]]) -> Status[Any
     What cannot be a model is refused at once, as a failed job with its reason.
     """
     workspace = workspace_of(request)
-    good: dict[str, bytes] = {}
-    refused = None
+    good: dict[str, UploadedFile] = {}
+    refused, size = None, 0
     for one in file[:MOST_FILES]:
-        name = (one.name or "model").split("/")[-1][:200]
+        name = one_line((one.name or "model").split("/")[-1])[:200]
         try:
-            _checked(one, name, sum(map(len, good.values())))
+            size += one.size or 0
+            _checked(one, name, size)
             if name in good:
                 raise ModelError(f"Two of the files are called {name}; give them different names.")
-            good[name] = one.read()
+            good[name] = one
         except DraftingError as error:
             refused = service.refused(workspace, request.user, "read", name, str(error))
     if not good:
         return Status(202, refused)
-    name, data = next(iter(good.items()))
-    subject = name
-    if len(good) > 1:
-        subject, data = f"{name} and {len(good) - 1} more", zipped(good)
-        name = "files.zip"
-    blob = Blob.store(data)
-    return Status(
-        202,
-        service.start(
-            "read_model", workspace, request.user, "read", subject, {"blob": blob.pk, "file_name": name}
-        ),
-    )
+    name, first = next(iter(good.items()))
+    if len(good) == 1:
+        subject, blob = name, Blob.taken(first)
+    else:
+        subject, name = f"{name} and {len(good) - 1} more", "files.zip"
+        with tempfile.TemporaryFile(dir=settings.FILE_UPLOAD_TEMP_DIR) as together:
+            zip_into(together, good)
+            blob = Blob.taken(together)
+    data = {"blob": blob.pk, "file_name": name}
+    return Status(202, service.start("read_model", workspace, request.user, "read", subject, data))
 
 
-def _checked(one: UploadedFile, name: str, before: int) -> None:
-    """Raises ModelError for a file that is too large, or no model by its first bytes."""
-    if (one.size or 0) + before > settings.UPLOAD_LIMIT:
+def _checked(one: UploadedFile, name: str, size: int) -> None:
+    """Raises ModelError for a file that makes too large a whole, or is no model by its first bytes."""
+    if size > settings.UPLOAD_LIMIT:
         raise ModelError(
             f"{name} is larger than {settings.UPLOAD_LIMIT // 2**20} MB, the most that can be brought in."
         )
@@ -338,9 +341,9 @@ def proposed(request: HttpRequest, model_id: uuid.UUID) -> ExplodedState:
 
 
 @router.get("/{model_id}/preview.glb")
-def preview(request: HttpRequest, model_id: uuid.UUID) -> HttpResponse:
+def preview(request: HttpRequest, model_id: uuid.UUID) -> HttpResponseBase:
     version = owned(request, Model.objects.all(), model_id).current()
-    response = HttpResponse(version.preview.content(), content_type="model/gltf-binary")
+    response = file_response(version.preview, "model/gltf-binary")
     response["ETag"] = f'"{version.preview_id[:32]}"'
     response["Cache-Control"] = "private, max-age=60"
     return response

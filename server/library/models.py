@@ -2,28 +2,77 @@
 backup."""
 
 import hashlib
+import io
 import uuid
+from collections.abc import Iterator
+from pathlib import Path
+from typing import IO
 
-from django.db import models
+from django.db import models, transaction
 
 from server.accounts.models import Workspace
 
+PIECE = 1024 * 1024
+"""Bytes of a blob that are held in memory at once."""
+
 
 class Blob(models.Model):
+    """Bytes by their hash, in pieces."""
+
     sha256 = models.CharField(primary_key=True, max_length=64)
-    data = models.BinaryField()
     size = models.BigIntegerField()
 
     @staticmethod
     def store(data: bytes) -> "Blob":
         """The blob of these bytes, kept once however often it is stored."""
-        blob, _ = Blob.objects.get_or_create(
-            sha256=hashlib.sha256(data).hexdigest(), defaults={"data": data, "size": len(data)}
-        )
+        return Blob.taken(io.BytesIO(data))
+
+    @staticmethod
+    def of_file(path: Path) -> "Blob":
+        """The blob of a file's bytes."""
+        with path.open("rb") as file:
+            return Blob.taken(file)
+
+    @staticmethod
+    def taken(file: IO[bytes]) -> "Blob":
+        """The blob of an open file's bytes from its beginning on."""
+        file.seek(0)
+        digest, size = hashlib.sha256(), 0
+        while piece := file.read(PIECE):
+            digest.update(piece)
+            size += len(piece)
+        with transaction.atomic():
+            blob, new = Blob.objects.get_or_create(sha256=digest.hexdigest(), defaults={"size": size})
+            file.seek(0)
+            number = 0
+            while new and (piece := file.read(PIECE)):
+                BlobPiece.objects.create(blob=blob, number=number, data=piece)
+                number += 1
         return blob
 
+    def parts(self) -> Iterator[bytes]:
+        """The bytes, a piece after another."""
+        for number in range(-(-self.size // PIECE)):
+            yield bytes(self.pieces.values_list("data", flat=True).get(number=number))
+
     def content(self) -> bytes:
-        return bytes(self.data)
+        """All bytes at once, of what is known to be small."""
+        return b"".join(self.parts())
+
+    def write_to(self, path: Path) -> Path:
+        """A file with these bytes."""
+        with path.open("wb") as file:
+            file.writelines(self.parts())
+        return path
+
+
+class BlobPiece(models.Model):
+    blob = models.ForeignKey(Blob, on_delete=models.CASCADE, related_name="pieces")
+    number = models.PositiveIntegerField()
+    data = models.BinaryField()
+
+    class Meta:
+        constraints = [models.UniqueConstraint(fields=["blob", "number"], name="one_piece_a_number")]
 
 
 class Model(models.Model):

@@ -1,14 +1,15 @@
 """Bringing in a model: from an uploaded file to a model with facts, prepared shapes and a preview."""
 
-import io
-import json
 import re
+import shutil
 import tempfile
+import uuid
 import zipfile
 from collections.abc import Mapping
+from contextlib import ExitStack
 from dataclasses import dataclass
 from pathlib import Path, PureWindowsPath
-from typing import Any
+from typing import IO
 
 from django.conf import settings
 from django.db import transaction
@@ -16,9 +17,9 @@ from django.db import transaction
 from drafting.child import FreshChildren, KernelChild, Progress
 from drafting.errors import DraftingError, ModelError
 from drafting.model.model import Facts
-from drafting.model.references import models_referred
+from drafting.text import one_line
 from server.accounts.models import Workspace
-from server.library.models import Blob, Model, ModelVersion
+from server.library.models import PIECE, Blob, Model, ModelVersion
 
 FRESH = FreshChildren()
 LONGEST_NAME = 200
@@ -40,159 +41,153 @@ def plain_name(file_name: str) -> str:
 def read_into(
     workspace: Workspace,
     file_name: str,
-    source: bytes,
+    source: Path,
     progress: Progress = lambda done, text: None,
     child: KernelChild | None = None,
-    siblings: Mapping[str, Any] | None = None,
+    siblings: Mapping[str, Path] | None = None,
 ) -> Model:
     """Read a file in a child process, one of its own unless given, and keep it as a new model.
 
     source: the file, or a zip of it and of the files it refers to. siblings: recipes by number that came with
-    it and go before those of the workspace. Raises DraftingError; then nothing is kept.
+    it and go before those of the workspace. Raises DraftingError; then nothing is kept. This process never
+    holds more than a piece of a file from outside.
     """
     if child is None:
         with FRESH.take() as own:
             return read_into(workspace, file_name, source, progress, own, siblings)
     kind = kind_of(file_name)
-    with tempfile.TemporaryDirectory(prefix="moorcrest-") as folder:
-        path = Path(folder) / "source" / plain_name(file_name)
+    with tempfile.TemporaryDirectory(prefix="moorcrest-") as name:
+        folder = Path(name)
+        path = folder / "source" / plain_name(file_name)
         path.parent.mkdir()
-        path.write_bytes(source)
+        shutil.copyfile(source, path)
         recipes, archives = (
-            _referred(workspace, source, siblings or {}, Path(folder)) if kind == "recipe" else ({}, {})
+            _referred(child, workspace, path, siblings or {}, folder) if kind == "recipe" else ({}, {})
         )
         child.request(
             "read",
             settings.READ_SECONDS,
             progress,
             source=str(path),
-            name=Path(file_name).stem[:120],
+            name=one_line(Path(file_name).stem)[:120],
             kind=kind,
-            folder=folder,
+            folder=name,
             root=file_name,
             recipes=recipes,
             archives=archives,
         )
-        files = {
-            name: (Path(folder) / name).read_bytes() for name in ("archive.zip", "facts.json", "preview.glb")
-        }
-    return _keep(workspace, file_name, kind, source, files)
+        progress(0.99, "keeping it")
+        return _keep(workspace, file_name, kind, path, folder)
 
 
 def _referred(
-    workspace: Workspace, source: bytes, siblings: Mapping[str, Any], folder: Path
-) -> tuple[dict[str, Any], dict[str, str]]:
-    """What a recipe refers to by number, on all levels: recipes as data, and the paths of packed models that
-    came from STEP files."""
-    found: dict[str, Any] = {}
+    child: KernelChild, workspace: Workspace, source: Path, siblings: Mapping[str, Path], folder: Path
+) -> tuple[dict[str, str], dict[str, str]]:
+    """What a recipe refers to by number, on all levels: paths of recipes, and of packed models that came from
+    STEP files."""
+    found: dict[str, str] = {}
     archives: dict[str, str] = {}
-    waiting = models_referred(_as_data(source))
+    waiting = child.request("referred", settings.READ_SECONDS, source=str(source))
     while waiting:
         number = waiting.pop()
         if number in found or number in archives:
             continue
         if number in siblings:
-            found[number] = siblings[number]
+            found[number] = str(siblings[number])
         else:
             model = Model.objects.filter(workspace=workspace, number=number).order_by("-created").first()
             if model is None:
                 continue
             version = model.current()
             if version.source_kind == "recipe":
-                found[number] = json.loads(version.source.content())
+                found[number] = str(version.source.write_to(folder / f"{version.source_id}.json"))
             else:
-                archive = folder / f"{version.archive_id}.archive"
-                archive.write_bytes(version.archive.content())
-                archives[number] = str(archive)
+                archives[number] = str(version.archive.write_to(folder / f"{version.archive_id}.archive"))
                 continue
-        waiting += models_referred(found[number])
+        waiting += child.request("referred", settings.READ_SECONDS, source=found[number])
     return found, archives
-
-
-def _as_data(source: bytes) -> Any:
-    try:
-        raw = json.loads(source)
-    except (ValueError, RecursionError):
-        return {}  # the reader says what is wrong
-    return raw if isinstance(raw, dict) else {}
 
 
 @dataclass(frozen=True)
 class Found:
-    """Files of a bundle that make one model (or recipes, in order): as read_into takes them."""
+    """Files of a bundle that make one model, or recipes in the order in which they are to be read; number by
+    member where recipes say theirs."""
 
     kind: str
-    file_name: str
-    source: bytes
+    members: list[Path]
+    root: str
+    numbers: dict[str, Path]
+
+    def source(self, folder: Path) -> Path:
+        """The one file as read_into takes it: itself, or a zip of several, written into a folder."""
+        return self.members[0] if len(self.members) == 1 else self.zipped(folder)
+
+    def zipped(self, folder: Path) -> Path:
+        """All of them as a zip in a folder."""
+        out = folder / f"{uuid.uuid4().hex}.zip"
+        with out.open("wb") as file, ExitStack() as open_files:
+            zip_into(file, {m.name: open_files.enter_context(m.open("rb")) for m in self.members})
+        return out
 
 
-def sorted_out(name: str, source: bytes, progress: Progress) -> list[list[Found]]:
-    """What a zip holds, one list for each job to be done. Raises DraftingError."""
-    with tempfile.TemporaryDirectory(prefix="moorcrest-") as folder, KernelChild() as child:
-        path = Path(folder) / "bundle"
-        path.write_bytes(source)
+def sorted_out(name: str, source: Path, folder: Path, progress: Progress) -> list[Found]:
+    """What a zip holds, unpacked into a folder, one entry for each job to be done. Raises DraftingError."""
+    with FRESH.take() as child:
         progress(0.02, f"looking into {name}")
-        groups = child.request("sort_out", settings.READ_SECONDS, source=str(path), folder=folder)
-        out = []
-        for group in groups:
-            files = {member: (Path(folder) / member).read_bytes() for member in group["members"]}
-            if group["kind"] == "recipe":
-                out.append([Found("recipe", member, data) for member, data in files.items()])
-            elif len(files) == 1:
-                out.append([Found("step", group["root"], files[group["root"]])])
-            else:
-                out.append([Found("step", group["root"], zipped(files))])
-    return out
+        groups = child.request("sort_out", settings.READ_SECONDS, source=str(source), folder=str(folder))
+    return [
+        Found(
+            g["kind"],
+            [folder / member for member in g["members"]],
+            g["root"],
+            {number: folder / member for number, member in g["numbers"].items()},
+        )
+        for g in groups
+    ]
 
 
-def zipped(files: Mapping[str, bytes]) -> bytes:
+def zip_into(out: IO[bytes], files: Mapping[str, IO[bytes]]) -> None:
     """Files as one zip, not packed any tighter."""
-    buffer = io.BytesIO()
-    with zipfile.ZipFile(buffer, "w") as archive:
-        for name, data in files.items():
-            archive.writestr(name, data)
-    return buffer.getvalue()
+    with zipfile.ZipFile(out, "w") as archive:
+        for name, file in files.items():
+            file.seek(0)
+            with archive.open(name, "w", force_zip64=True) as entry:
+                shutil.copyfileobj(file, entry, PIECE)
 
 
-def read_recipes(workspace: Workspace, found: list[Found], progress: Progress) -> Model:
+def read_recipes(workspace: Workspace, found: Found, progress: Progress) -> Model:
     """Read recipes that came together, parts before assemblies. Those read before one that fails are kept.
     Returns the last model."""
-    siblings = {
-        data["properties"]["number"]: data
-        for f in found
-        if isinstance((data := _as_data(f.source)).get("properties"), dict)
-        and isinstance(data["properties"].get("number"), str)
-    }
     model = None
-    with KernelChild() as child:
-        for n, f in enumerate(found):
-            progress(n / len(found), f.file_name)
+    with FRESH.take() as child:
+        for n, path in enumerate(found.members):
+            progress(n / len(found.members), path.name)
             try:
-                model = read_into(workspace, f.file_name, f.source, child=child, siblings=siblings)
+                model = read_into(workspace, path.name, path, child=child, siblings=found.numbers)
             except DraftingError as error:
-                raise ModelError(f"{f.file_name}: {error}") from error
+                raise ModelError(f"{path.name}: {error}") from error
     assert model is not None
     return model
 
 
 @transaction.atomic
-def _keep(workspace: Workspace, file_name: str, kind: str, source: bytes, files: dict[str, bytes]) -> Model:
-    facts = Facts.model_validate_json(files["facts.json"])
+def _keep(workspace: Workspace, file_name: str, kind: str, source: Path, folder: Path) -> Model:
+    facts = Facts.model_validate_json((folder / "facts.json").read_bytes())
     model = Model.objects.create(
         workspace=workspace,
-        name=facts.name[:120],
-        number=_number(facts)[:60],
+        name=one_line(facts.name)[:120],
+        number=one_line(_number(facts))[:60],
         kind=facts.kind,
         units=facts.units,
     )
     ModelVersion.objects.create(
         model=model,
-        file_name=file_name[:200],
+        file_name=one_line(file_name)[:200],
         source_kind=kind,
-        source=Blob.store(source),
-        archive=Blob.store(files["archive.zip"]),
-        facts=Blob.store(files["facts.json"]),
-        preview=Blob.store(files["preview.glb"]),
+        source=Blob.of_file(source),
+        archive=Blob.of_file(folder / "archive.zip"),
+        facts=Blob.of_file(folder / "facts.json"),
+        preview=Blob.of_file(folder / "preview.glb"),
     )
     return model
 

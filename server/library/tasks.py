@@ -14,7 +14,7 @@ from server.jobs import service as jobs
 from server.jobs.models import Job
 from server.jobs.running import run
 from server.library.models import Blob, Model
-from server.library.reading import kind_of, read_into, read_recipes, sorted_out, zipped
+from server.library.reading import Found, kind_of, read_into, read_recipes, sorted_out
 
 
 @app.task(name="read_model", queue="work")
@@ -22,29 +22,34 @@ def read_model(job_id: str) -> None:
     """Read a file that came in, or sort out several that came together."""
 
     def work(job: Job, progress: Callable[[float, str], None]) -> dict[str, Any]:
-        name, source = job.data["file_name"], Blob.objects.get(pk=job.data["blob"]).content()
-        if kind_of(name) != "bundle":
-            return {"model": str(read_into(job.workspace, name, source, progress).pk)}
-        groups = sorted_out(name, source, progress)
-        if len(groups) == 1 and groups[0][0].kind == "recipe":
-            return {"model": str(read_recipes(job.workspace, groups[0], progress).pk)}
-        if len(groups) == 1:
-            return {
-                "model": str(
-                    read_into(job.workspace, groups[0][0].file_name, groups[0][0].source, progress).pk
-                )
-            }
-        with transaction.atomic():  # all of them or none, so that a second try starts none twice
-            for found in groups:
-                data = {"blob": Blob.store(zipped_again(found)).pk, "file_name": f"{found[-1].file_name}.zip"}
-                jobs.start("read_model", job.workspace, job.user, "read", found[-1].file_name, data)
-        return {"sorted": str(len(groups))}
-
-    def zipped_again(found: list[Any]) -> bytes:
-        one = found[0].source
-        return one if one[:4] == b"PK\x03\x04" else zipped({f.file_name: f.source for f in found})
+        name = job.data["file_name"]
+        with tempfile.TemporaryDirectory(prefix="moorcrest-") as folder:
+            source = Blob.objects.get(pk=job.data["blob"]).write_to(Path(folder) / "source")
+            if kind_of(name) != "bundle":
+                return {"model": str(read_into(job.workspace, name, source, progress).pk)}
+            unpacked = Path(folder) / "files"
+            unpacked.mkdir()
+            groups = sorted_out(name, source, unpacked, progress)
+            if len(groups) > 1:
+                return {"sorted": _started(job, groups, Path(folder))}
+            found = groups[0]
+            model = (
+                read_recipes(job.workspace, found, progress)
+                if found.kind == "recipe"
+                else read_into(job.workspace, found.root, found.source(Path(folder)), progress)
+            )
+            return {"model": str(model.pk)}
 
     run(job_id, work)
+
+
+@transaction.atomic  # all of them or none, so that a second try starts none twice
+def _started(job: Job, groups: list[Found], folder: Path) -> str:
+    """A job for each of several models that came together; how many."""
+    for found in groups:
+        data = {"blob": Blob.of_file(found.zipped(folder)).pk, "file_name": f"{found.root}.zip"}
+        jobs.start("read_model", job.workspace, job.user, "read", found.root, data)
+    return str(len(groups))
 
 
 @app.task(name="write_step", queue="work")
@@ -56,9 +61,9 @@ def write_step(job_id: str) -> None:
         progress(0.2, "writing the shapes")
         with tempfile.TemporaryDirectory(prefix="moorcrest-") as folder, KernelChild() as child:
             archive, out = Path(folder) / "archive", Path(folder) / "model.step"
-            archive.write_bytes(model.current().archive.content())
+            model.current().archive.write_to(archive)
             child.request("write_step", settings.READ_SECONDS, archive=str(archive), out=str(out))
-            blob = Blob.store(out.read_bytes())
+            blob = Blob.of_file(out)
         stem = str(model).replace("/", "-").replace(" ", "-")
         return {"blob": blob.pk, "name": f"{stem}.step", "type": "model/step"}
 

@@ -46,6 +46,7 @@ INSTALLED_APPS = [
 MIDDLEWARE = [
     "django.middleware.security.SecurityMiddleware",
     "server.middleware.content_security_policy",
+    "server.middleware.limited_length",
     "whitenoise.middleware.WhiteNoiseMiddleware",
     "django.middleware.gzip.GZipMiddleware",
     "django.contrib.sessions.middleware.SessionMiddleware",
@@ -94,6 +95,8 @@ USE_TZ = True
 
 UPLOAD_LIMIT = 250 * 1024 * 1024
 DATA_UPLOAD_MAX_MEMORY_SIZE = 8 * 1024 * 1024
+DATA_UPLOAD_MAX_NUMBER_FILES = 500
+CSRF_FAILURE_VIEW = "server.errors.forbidden"
 FILE_UPLOAD_TEMP_DIR = os.environ.get("MOORCREST_TEMP")
 READ_SECONDS = 600.0
 DERIVE_SECONDS = 300.0

@@ -15,6 +15,8 @@ from tests.browser.test_views import opened
 
 MAKE = """
 import json
+import tempfile
+from pathlib import Path
 from django.contrib.auth import get_user_model
 from server.accounts.models import Workspace
 from server.drawings import store
@@ -22,7 +24,10 @@ from server.drawings.models import Drawing
 from server.library.reading import read_into
 from tests.core.test_kinds import recipe, sheet_of_each
 office = Workspace.objects.get()
-model = read_into(office, "pair.json", json.dumps(recipe()).encode())
+with tempfile.NamedTemporaryFile("w", suffix=".json") as file:
+    json.dump(recipe(), file)
+    file.flush()
+    model = read_into(office, "pair.json", Path(file.name))
 drawing = Drawing(workspace=office, model=model, name="Pair", standard="ISO")
 drawing.updated_by = get_user_model().objects.get()
 store.start(drawing, sheet_of_each())

@@ -52,7 +52,7 @@ def test_files_of_one_assembly_are_found_in_a_zip_whatever_its_folders(tmp_path:
         }
     )
     (tmp_path / "out").mkdir()
-    groups = bundle.sorted_out(tmp_path / "out", bundle.unpack(data, tmp_path / "out"))
+    groups = bundle.sorted_out(tmp_path / "out", bundle.unpack(io.BytesIO(data), tmp_path / "out"))
     assert [(g.root, sorted(g.members)) for g in groups] == [
         ("rack.step", ["part_Bar.stp", "part_Peg.stp", "rack.step"]),
         ("screw.step", ["screw.step"]),
@@ -95,7 +95,7 @@ def test_references_into_folders_are_found_beside_the_file_in_a_zip(tmp_path: Pa
     files = {f.name: f.read_bytes() for f in tmp_path.glob("*.st*p")}
     files["rack.step"] = files["rack.step"].replace(b"part_Peg.stp", b"../stock/part_Peg.stp")
     (tmp_path / "out").mkdir()
-    bundle.unpack(zip_of(files), tmp_path / "out")
+    bundle.unpack(io.BytesIO(zip_of(files)), tmp_path / "out")
     assert len(read_model(tmp_path / "out" / "rack.step", "rack").facts.instances) == 4
 
 
@@ -110,7 +110,7 @@ def test_references_into_folders_are_found_beside_the_file_in_a_zip(tmp_path: Pa
 )
 def test_zips_that_cannot_be_are_refused(data: bytes, says: str, tmp_path: Path) -> None:
     with pytest.raises(ModelError, match=says):
-        bundle.unpack(data, tmp_path)
+        bundle.unpack(io.BytesIO(data), tmp_path)
     assert not list(tmp_path.rglob("one.step")) or says.startswith("two")
 
 
@@ -118,12 +118,14 @@ def test_a_zip_writes_nothing_outside_its_folder_and_a_bomb_is_refused(
     tmp_path: Path, monkeypatch: pytest.MonkeyPatch
 ) -> None:
     (tmp_path / "in").mkdir()
-    assert bundle.unpack(zip_of({"../../out.step": b"ISO-10303-21;"}), tmp_path / "in") == ["out.step"]
+    assert bundle.unpack(io.BytesIO(zip_of({"../../out.step": b"ISO-10303-21;"})), tmp_path / "in") == [
+        "out.step"
+    ]
     assert sorted(p.name for p in tmp_path.rglob("*")) == ["in", "out.step"]
     assert (tmp_path / "in" / "out.step").exists()
     monkeypatch.setattr(bundle, "MOST_BYTES", 2**20)
     with pytest.raises(ModelError, match="GB of models"):
-        bundle.unpack(zip_of({"bomb.step": b"0" * (2**20 + 1)}), tmp_path / "in")
+        bundle.unpack(io.BytesIO(zip_of({"bomb.step": b"0" * (2**20 + 1)})), tmp_path / "in")
 
 
 def test_recipes_that_come_together_are_read_parts_first(tmp_path: Path) -> None:

@@ -1,6 +1,7 @@
 """Recipes: parameters become geometry, faces keep their names, mistakes are named."""
 
 import math
+from pathlib import Path
 
 import pytest
 from hypothesis import given, settings
@@ -10,7 +11,7 @@ from drafting.errors import ModelError
 from drafting.kernel.solids import is_valid
 from drafting.model.assembly import build_model
 from drafting.model.expressions import evaluate
-from drafting.model.recipe import parse_recipe, validate_recipe
+from drafting.model.recipe import recipe_data, validate_recipe
 from drafting.standards.threads import METRIC_COARSE, thread
 from tests.core.conftest import RECIPES, block, demo, demo_data, part
 
@@ -122,6 +123,10 @@ def test_every_demo_recipe_builds_a_valid_solid_with_all_faces_named(file) -> No
     ("data", "says"),
     [
         (b"\x00\x01", "not valid JSON"),
+        (b"[" * 5000, "nested too deeply"),
+        (b'{"moorcrest": "part", "version": NaN}', "NaN is not a number"),
+        (b'{"moorcrest": "part", "version": 1e400}', "too large"),
+        (b" " * 21_000_000, "larger than 20 MB"),
         (b'{"moorcrest": "part"}', "wrong at"),
         (
             b'{"moorcrest": "part", "version": 1, "name": "x", "features": [{"id": "a", "kind": "weld"}]}',
@@ -129,9 +134,11 @@ def test_every_demo_recipe_builds_a_valid_solid_with_all_faces_named(file) -> No
         ),
     ],
 )
-def test_what_is_no_recipe_is_said(data: bytes, says: str) -> None:
+def test_what_is_no_recipe_is_said(data: bytes, says: str, tmp_path: Path) -> None:
+    path = tmp_path / "one.json"
+    path.write_bytes(data)
     with pytest.raises(ModelError, match=says):
-        parse_recipe(data)
+        validate_recipe(recipe_data(path))
 
 
 @pytest.mark.parametrize(

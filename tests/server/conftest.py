@@ -84,7 +84,7 @@ def queue(monkeypatch: pytest.MonkeyPatch) -> Callable[[], int]:
 @pytest.fixture
 def bearing(office: Workspace) -> Model:
     file = RECIPES / "HB-204.json"
-    return read_into(office, file.name, file.read_bytes())
+    return read_into(office, file.name, file)
 
 
 def upload(client: Client, name: str, data: bytes) -> dict[str, Any]:

@@ -41,7 +41,7 @@ def twin(office: Workspace) -> Model:
         "HB-234",
     )
     for name in (*names, "HB-200", "HB-220"):
-        read_into(office, f"{name}.json", (RECIPES / f"{name}.json").read_bytes())
+        read_into(office, f"{name}.json", RECIPES / f"{name}.json")
     return Model.objects.get(number="HB-220")
 
 
@@ -63,7 +63,7 @@ def copies(office: Workspace, tmp_path: Any) -> Model:
         "Rack", IDENTITY, children=[step.WriteNode(key, IDENTITY, part=key) for key in parts]
     )
     step.write_step(parts, root, tmp_path / "rack.step")
-    return read_into(office, "rack.step", (tmp_path / "rack.step").read_bytes())
+    return read_into(office, "rack.step", tmp_path / "rack.step")
 
 
 def test_parts_of_one_shape_are_offered_and_listed_as_one_until_told_otherwise(

@@ -3,10 +3,13 @@ machine."""
 
 import asyncio
 import logging
+import signal
 from typing import Any
 
 from django.core.management.base import BaseCommand, CommandParser
 from procrastinate.contrib.django import app
+
+from server.jobs.queue import VIEWS, WORK
 
 log = logging.getLogger("moorcrest.worker")
 HEARTBEAT_LOST = 15
@@ -17,26 +20,38 @@ class Command(BaseCommand):
     help = "Work off the job queue until stopped."
 
     def add_arguments(self, parser: CommandParser) -> None:
-        parser.add_argument("--concurrency", type=int, default=2)
+        parser.add_argument("--views", type=int, default=2, help="views derived at once")
+        parser.add_argument("--work", type=int, default=3, help="files read, written and published at once")
 
     def handle(self, *args: Any, **options: Any) -> None:
         with app.replace_connector(app.connector.get_worker_connector()):  # type: ignore[attr-defined]
-            asyncio.run(self._run(options["concurrency"]))
+            asyncio.run(self._run({VIEWS: options["views"], WORK: options["work"]}))
 
-    async def _run(self, concurrency: int) -> None:
+    async def _run(self, places: dict[str, int]) -> None:
         async with app.open_async():
             rescue = asyncio.create_task(self._rescue())
-            try:
-                await app.run_worker_async(
-                    concurrency=concurrency,
-                    fetch_job_polling_interval=1.0,
-                    delete_jobs="successful",
-                    update_heartbeat_interval=5.0,
-                    stalled_worker_timeout=HEARTBEAT_LOST,
-                    shutdown_graceful_timeout=3.0,
+            queues = [asyncio.create_task(self._work(queue, count)) for queue, count in places.items()]
+            for number in (signal.SIGINT, signal.SIGTERM):  # both queues stop, each when its jobs are done
+                asyncio.get_running_loop().add_signal_handler(
+                    number, lambda: [queue.cancel() for queue in queues]
                 )
+            try:
+                await asyncio.wait(queues)
             finally:
                 rescue.cancel()
+
+    async def _work(self, queue: str, places: int) -> None:
+        await app.run_worker_async(
+            queues=[queue],
+            name=queue,
+            concurrency=places,
+            fetch_job_polling_interval=1.0,
+            delete_jobs="successful",
+            update_heartbeat_interval=5.0,
+            stalled_worker_timeout=HEARTBEAT_LOST,
+            shutdown_graceful_timeout=3.0,
+            install_signal_handlers=False,
+        )
 
     async def _rescue(self) -> None:
         """Put jobs of vanished workers back into the queue, every few seconds."""

@@ -54,7 +54,7 @@ class Command(BaseCommand):
                     (DEMO / "recipes").glob("*.json"), key=lambda f: ('"assembly"' in f.read_text(), f.name)
                 )
                 for file in files:
-                    read_into(workspace, file.name, file.read_bytes(), child=child)
+                    read_into(workspace, file.name, file, child=child)
             logo = styles.clean_logo((DEMO / "logo.svg").read_bytes())
             for file in sorted((DEMO / "styles").glob("*.json")):
                 styles.save(workspace, house_style.read(file.read_text()).model_copy(update={"logo": logo}))
