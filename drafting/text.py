@@ -58,4 +58,4 @@ def cleaned_data(value: Any, depth: int = 0) -> Any:
 
 
 def _no_number(name: str) -> float:
-    raise RefusedData(f"{name} is not a number.")
+    raise RefusedData(f"A number is {name}.")

@@ -33,6 +33,19 @@ database_start() { # exports MOORCREST_DATABASE
     PGPASSWORD=$password "$bin/createdb" -h 127.0.0.1 -p "$port" -U app moorcrest
 }
 
+database_answers() {
+  local bin
+  bin=$(ls -d /usr/lib/postgresql/*/bin | sort -V | tail -1)
+  "$bin/pg_isready" -q -h 127.0.0.1 -p "$(cat "$STATE/database/port")" -t 2
+}
+
+database_again() { # after it ended by itself: on the same port, since everything knows it by that
+  local bin base=$STATE/database
+  bin=$(ls -d /usr/lib/postgresql/*/bin | sort -V | tail -1)
+  (cd / && as_pg "$bin/pg_ctl" -D "$base/data" -l "$base/log" -w -t 60 \
+    -o "-p $(cat "$base/port") -c listen_addresses=127.0.0.1 -c unix_socket_directories= -c max_connections=60" start) >"$base/start.log" 2>&1 9>&-
+}
+
 database_stop() {
   local bin base=$STATE/database
   [ -s "$base/data/PG_VERSION" ] || return 0

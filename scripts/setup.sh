@@ -17,15 +17,22 @@ choose_state() {
 # Whether a process id still names one of our own processes and not another program that got the number since.
 is_ours() { grep -qsE 'gunicorn|manage\.py|moorcrest' "/proc/$1/cmdline"; }
 
+end_group() { # pid of a group's first process: whatever is left of the group
+  local entry pid
+  for entry in /proc/[0-9]*/stat; do
+    pid=${entry#/proc/}; pid=${pid%/stat}
+    if [ "$(awk '{sub(/.*\) /, ""); print $3}' "$entry" 2>/dev/null)" = "$1" ] && is_ours "$pid"; then kill -KILL "$pid" 2>/dev/null || true; fi
+  done
+}
+
 claim_state() {
   choose_state
   exec 9>"$STATE/run/lock"
   flock -n 9 || fail "Moorcrest already runs from this folder. ./moorcrest stop ends it."
-  local file pid
+  local file
   for file in "$STATE"/run/web.pid "$STATE"/run/worker.pid; do # left by a hard kill
     [ -e "$file" ] || continue
-    pid=$(cat "$file")
-    if is_ours "$pid"; then kill -TERM "$pid" 2>/dev/null || true; fi
+    end_group "$(cat "$file")"
     rm -f "$file"
   done
 }

@@ -19,6 +19,7 @@ from drafting.refusals import sentence
 
 log = logging.getLogger("moorcrest.web")
 RETRY_SECONDS = 3
+OUT_OF_DATE = "This page is out of date; load it again."
 WENT_WRONG = "Something went wrong in Moorcrest itself; the log says what."
 NOT_READY = "Moorcrest is not ready yet; it tries again by itself."
 
@@ -90,6 +91,8 @@ def install(api: NinjaAPI) -> None:
             return problem(str(cause), 422)
         if isinstance(cause, SuspiciousOperation):
             return answer_to(cause)
+        if error.status_code == 403:
+            return problem(OUT_OF_DATE, 403)
         return problem(str(error), error.status_code)
 
     @api.exception_handler(Exception)
@@ -105,7 +108,7 @@ def bad_request(request: HttpRequest, exception: Exception) -> HttpResponse:
 
 
 def forbidden(request: HttpRequest, exception: Exception | None = None, reason: str = "") -> HttpResponse:
-    return problem("This page is out of date; load it again.", 403)
+    return problem(OUT_OF_DATE, 403)
 
 
 def missing(request: HttpRequest, exception: Exception) -> HttpResponse:

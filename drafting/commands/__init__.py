@@ -167,6 +167,15 @@ def _copied(sheet: Sheet) -> Sheet:
     )
 
 
+def _check_ids(sheets: list[Sheet], same: set[int]) -> None:
+    """Raises CommandError where two things that could be taken for each other have one id. same: sheets that
+    are as they were."""
+    views = [v.id for s in sheets for v in s.views]
+    lists = [[a.id for a in s.annotations] for s in sheets if id(s) not in same]
+    if any(len(set(ids)) != len(ids) for ids in ([s.id for s in sheets], views, *lists)):
+        raise CommandError("That is on the sheet already.")
+
+
 def _checked(after: Drawing, before: Drawing) -> Drawing:
     """What is new in a drawing, validated; all else taken from before. Raises CommandError for values that
     cannot be kept."""
@@ -194,6 +203,7 @@ def _checked(after: Drawing, before: Drawing) -> Drawing:
         return old if plain == old and old is not None else plain
 
     try:
+        _check_ids(after.sheets, same)
         found = [s if id(s) in same else sheet(s) for s in after.sheets]
         head = {n: getattr(after, n) for n in Drawing.model_fields if n != "sheets"}
         if len(found) == len(before.sheets) and all(

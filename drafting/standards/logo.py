@@ -18,6 +18,8 @@ FINER = 3
 MOST_SHAPES = 2000
 MOST_POINTS = 400_000
 LARGEST = 500_000
+MOST_PAINTED = 60
+"""Times that a picture's whole area may be painted, in all; each ring takes its own box."""
 FORBIDDEN = ("script", "foreignobject", "image", "use", "style", "animate", "set", "iframe", "audio", "video")
 
 
@@ -68,20 +70,18 @@ def _painted(shapes: list[Any]) -> bytes:
     k = PIXELS * FINER / size
     wide, tall = (max(int(v), FINER) for v in (high - low) * k + 1)
     picture = Image.new("RGBA", (wide, tall), (0, 0, 0, 0))
+    left = MOST_PAINTED * wide * tall
     for shape, found in rings:
         fill = shape.fill if shape.fill is not None and shape.fill.value is not None else None
         stroke = shape.stroke if shape.stroke is not None and shape.stroke.value is not None else None
         if fill is None and stroke is None:
             fill = Color("black")
         flat = [[((x - low[0]) * k, (y - low[1]) * k) for x, y in ring] for ring in found]
+        left -= sum(_area(ring) for ring in flat) + (_area([p for ring in flat for p in ring]) if flat else 0)
+        if left < 0:
+            raise CommandError("The logo is too intricate; simplify it.")
         if fill is not None:
-            mask = Image.new("1", (wide, tall), 0)
-            for ring in flat:  # even-odd: a ring inside another is a hole
-                if len(ring) > 2:
-                    one = Image.new("1", (wide, tall), 0)
-                    ImageDraw.Draw(one).polygon(ring, fill=1)
-                    mask = Image.fromarray(np.logical_xor(np.asarray(mask), np.asarray(one)))
-            picture.paste((fill.red, fill.green, fill.blue, 255), mask=mask)
+            _fill(picture, flat, (fill.red, fill.green, fill.blue, 255))
         if stroke is not None:
             width = max(1, round(float(shape.stroke_width or 1) * k))
             for ring in flat:
@@ -91,6 +91,33 @@ def _painted(shapes: list[Any]) -> bytes:
     out = io.BytesIO()
     picture.resize((max(wide // FINER, 1), max(tall // FINER, 1)), Image.Resampling.LANCZOS).save(out, "PNG")
     return out.getvalue()
+
+
+def _box(ring: list[tuple[float, float]]) -> tuple[int, int, int, int]:
+    xs, ys = [p[0] for p in ring], [p[1] for p in ring]
+    return math.floor(min(xs)), math.floor(min(ys)), math.ceil(max(xs)) + 1, math.ceil(max(ys)) + 1
+
+
+def _area(ring: list[tuple[float, float]]) -> int:
+    if not ring:
+        return 0
+    x0, y0, x1, y1 = _box(ring)
+    return (x1 - x0) * (y1 - y0)
+
+
+def _fill(picture: Image.Image, rings: list[list[tuple[float, float]]], color: tuple[int, ...]) -> None:
+    """Rings of a shape, even-odd: one inside another is a hole."""
+    rings = [ring for ring in rings if len(ring) > 2]
+    if not rings:
+        return
+    left, top, right, bottom = _box([p for ring in rings for p in ring])
+    mask = np.zeros((bottom - top, right - left), bool)
+    for ring in rings:
+        x0, y0, x1, y1 = _box(ring)
+        one = Image.new("1", (x1 - x0, y1 - y0), 0)
+        ImageDraw.Draw(one).polygon([(x - x0, y - y0) for x, y in ring], fill=1)
+        mask[y0 - top : y1 - top, x0 - left : x1 - left] ^= np.asarray(one)
+    picture.paste(color, (left, top, right, bottom), mask=Image.fromarray(mask))
 
 
 def _rings(shape: Any) -> list[list[tuple[float, float]]]:
@@ -121,7 +148,7 @@ def main() -> None:
     from drafting.standards.house_style import png_of
 
     resource.setrlimit(resource.RLIMIT_AS, (2_000_000_000, 2_000_000_000))
-    resource.setrlimit(resource.RLIMIT_CPU, (10, 10))
+    resource.setrlimit(resource.RLIMIT_CPU, (6, 6))
     data = sys.stdin.buffer.read(6_000_000)
     try:
         out = png_of(data if data[:4] == b"\x89PNG" else svg_to_png(data))

@@ -304,7 +304,7 @@ def cut_regions(geometry: ViewGeometry, scale: float) -> tuple[list[int], list[s
             shapely.affinity.scale(region_of(face), scale, scale, origin=(0, 0))
         )
     numbers = sorted(by_instance)
-    return numbers, [shapely.union_all(by_instance[n]) for n in numbers]
+    return numbers, [shapely.union_all(shapely.make_valid(np.array(by_instance[n]))) for n in numbers]
 
 
 def pattern_of(view: View, instance: int, facts: Facts, drawing: Drawing) -> str:

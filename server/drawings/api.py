@@ -125,6 +125,7 @@ def drawings(request: HttpRequest) -> list[DrawingCard]:
         .select_related("model")
         .order_by("-updated")
     )
+    open_points = service.open_points(list(rows))
     return [
         DrawingCard(
             id=d.pk,
@@ -135,7 +136,7 @@ def drawings(request: HttpRequest) -> list[DrawingCard]:
             model=str(d.model),
             updated=d.updated.isoformat(),
             version=d.version,
-            open=service.open_points(d),
+            open=open_points[d.pk],
         )
         for d in rows
     ]

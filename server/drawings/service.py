@@ -3,7 +3,9 @@ entry."""
 
 import datetime
 import hashlib
-from collections.abc import Callable
+import logging
+import uuid
+from collections.abc import Callable, Sequence
 from typing import Any
 
 import shapely
@@ -28,9 +30,11 @@ from server.drawings import store
 from server.drawings.geometry import geometry_key, ready
 from server.drawings.models import Drawing, LogEntry
 from server.drawings.store import document_of
-from server.library.facts import current_facts, facts_key
+from server.library.facts import current_facts, facts_key, keys_of
 from server.library.models import Model
 from server.styles import service as styles
+
+log = logging.getLogger("moorcrest.drawings")
 
 
 class Stale(Exception):
@@ -113,7 +117,11 @@ def apply(
     drawing = _locked(drawing_id, version)
     before = document_of(drawing)
     _, facts = current_facts(drawing.model)
-    after, patch, inverse = execute(before, command, facts)
+    try:
+        after, patch, inverse = execute(before, command, facts)
+    except (ArithmeticError, ValueError, LookupError, TypeError, AttributeError, RecursionError) as error:
+        log.exception("command %s", command.title())
+        raise CommandError("This cannot be done with these values; nothing was changed.") from error
     if not patch:
         return drawing, "", []
     drawing.log.filter(sequence__gt=drawing.log_position).delete()
@@ -194,16 +202,27 @@ def lost_on(document: Document, sheet: Sheet, facts: Facts) -> int:
     return lost
 
 
-def open_points(drawing: Drawing) -> int:
-    """How much is still to do; counted anew only where the model is another one than it was counted for."""
+def open_points(drawings: Sequence[Drawing]) -> dict[uuid.UUID, int]:
+    """How much is still to do in drawings of one workspace, by their ids; counted anew only where the model
+    is another one than it was counted for."""
+    keys = keys_of([d.model for d in drawings])
+    for drawing in drawings:
+        if drawing.counted_for != keys[drawing.model_id]:
+            _recount(drawing)
+    return {d.pk: d.open for d in drawings}
+
+
+def _recount(drawing: Drawing) -> None:
     _, facts = current_facts(drawing.model)
-    if drawing.counted_for != facts_key(facts):
+    try:
         document = document_of(drawing)
         _count(drawing, document, document.sheets, facts)
-        Drawing.objects.filter(pk=drawing.pk, version=drawing.version).update(
-            open=drawing.open, counted_for=drawing.counted_for
-        )
-    return drawing.open
+    except Exception:  # one drawing that cannot be counted must not keep the others from being seen
+        log.exception("drawing %s cannot be counted", drawing.pk)
+        return
+    Drawing.objects.filter(pk=drawing.pk, version=drawing.version).update(
+        open=drawing.open, counted_for=drawing.counted_for
+    )
 
 
 def shape_key(view: View, sheet: Sheet, key: str) -> str:

@@ -1,9 +1,9 @@
 """Work that is done once, however many workers believe that it is theirs."""
 
 from collections.abc import Iterator
-from contextlib import contextmanager
+from contextlib import contextmanager, suppress
 
-from django.db import connection
+from django.db import InterfaceError, OperationalError, connection
 
 
 @contextmanager
@@ -20,6 +20,6 @@ def alone(name: str, wait: bool = False) -> Iterator[bool]:
     try:
         yield mine
     finally:
-        if mine and connection.connection is not None and not connection.connection.closed:
-            with connection.cursor() as cursor:
+        if mine:
+            with suppress(OperationalError, InterfaceError), connection.cursor() as cursor:
                 cursor.execute("SELECT pg_advisory_unlock(hashtextextended(%s, 0))", [name])

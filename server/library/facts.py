@@ -2,6 +2,8 @@
 many times a second."""
 
 import json
+import uuid
+from collections.abc import Sequence
 from functools import lru_cache
 
 from pydantic import TypeAdapter
@@ -60,31 +62,67 @@ def facts_of(version: ModelVersion) -> Facts:
     return _facts(version.facts_id)
 
 
+Inputs = tuple[
+    str, str, tuple[tuple[str, str], ...], tuple[tuple[str, ...], ...], tuple[tuple[str, float], ...]
+]
+"""All that a model's facts are merged from: what `_merged` takes."""
+
+
 def facts_key(facts: Facts) -> str:
-    """A name of all that is in facts, the same in every process: what was counted for others is counted
-    anew."""
+    """A name of all that is in a model's current facts, the same in every process: what was counted for
+    others is counted anew."""
     return _KEYS.recall(facts, None, lambda: digest(facts.model_dump_json()).hex())
 
 
 _KEYS: Memory[str] = Memory(64)
 
 
+def keys_of(models: Sequence[Model]) -> dict[uuid.UUID, str]:
+    """The same for models of one workspace by their ids, without reading any facts."""
+    return {pk: _key(inputs) for pk, (_, inputs) in _inputs(models).items()}
+
+
+def _key(inputs: Inputs) -> str:
+    return digest(repr(inputs)).hex()
+
+
 def current_facts(model: Model) -> tuple[ModelVersion, Facts]:
     """The newest version and its facts, with the office's properties and materials."""
-    version = model.current()
-    said = tuple(
-        (
-            row.part,
-            json.dumps(row.own, sort_keys=True),
-            *(getattr(row, name) for name in FIELDS),
-            *("" if getattr(row, name) is None else repr(getattr(row, name)) for name in AMOUNTS),
+    version, inputs = _inputs([model])[model.pk]
+    facts = _merged(*inputs)
+    _KEYS.recall(facts, None, lambda: _key(inputs))
+    return version, facts
+
+
+def _inputs(models: Sequence[Model]) -> dict[uuid.UUID, tuple[ModelVersion, Inputs]]:
+    keys = [m.pk for m in models]
+    newest = ModelVersion.objects.filter(model__in=keys).order_by("model", "-number").distinct("model")
+    versions = {version.model_id: version for version in newest}
+    said: dict[uuid.UUID, list[tuple[str, ...]]] = {}
+    for row in PartProperties.objects.filter(model__in=keys).order_by("part"):
+        said.setdefault(row.model_id, []).append(
+            (
+                row.part,
+                json.dumps(row.own, sort_keys=True),
+                *(getattr(row, name) for name in FIELDS),
+                *("" if getattr(row, name) is None else repr(getattr(row, name)) for name in AMOUNTS),
+            )
         )
-        for row in PartProperties.objects.filter(model=model).order_by("part")
-    )
     densities = tuple(
-        Material.objects.filter(workspace_id=model.workspace_id)
+        Material.objects.filter(workspace_id__in={m.workspace_id for m in models})
         .order_by("designation")
         .values_list("designation", "density")
     )
-    exploded = "" if model.exploded is None else json.dumps(model.exploded)
-    return version, _merged(version.facts_id, exploded, tuple(sorted(model.same_as.items())), said, densities)
+    return {
+        m.pk: (
+            versions[m.pk],
+            (
+                versions[m.pk].facts_id,
+                "" if m.exploded is None else json.dumps(m.exploded),
+                tuple(sorted(m.same_as.items())),
+                tuple(said.get(m.pk, [])),
+                densities,
+            ),
+        )
+        for m in models
+    }

@@ -3,6 +3,7 @@
 import base64
 import subprocess
 import sys
+import threading
 import uuid
 
 from drafting.errors import CommandError
@@ -11,7 +12,9 @@ from drafting.standards.house_style import built_in
 from server.accounts.models import Workspace
 from server.styles.models import HouseStyle
 
-SECONDS = 20
+SECONDS = 10
+PLACES = threading.BoundedSemaphore(2)
+"""Logos read at once, so that nobody else waits for them."""
 
 
 def found(workspace: Workspace, key: str) -> Style:
@@ -66,6 +69,8 @@ def free_name(workspace: Workspace, name: str) -> str:
 def clean_logo(data: bytes) -> str:
     """PNG, base64, of a logo from outside. Raises CommandError with the sentence that says what is wrong with
     it."""
+    if not PLACES.acquire(timeout=0.5):
+        raise CommandError("Other logos are being read; try again in a moment.")
     try:
         run = subprocess.run(
             [sys.executable, "-m", "drafting.standards.logo"],
@@ -76,6 +81,8 @@ def clean_logo(data: bytes) -> str:
         )
     except subprocess.TimeoutExpired:
         raise CommandError("The logo took too long to read; simplify it.") from None
+    finally:
+        PLACES.release()
     if run.returncode:
         said = run.stderr.decode(errors="replace").partition("said:")[2].strip()
         raise CommandError(said or "The logo could not be read.")

@@ -124,7 +124,7 @@ def test_every_demo_recipe_builds_a_valid_solid_with_all_faces_named(file) -> No
     [
         (b"\x00\x01", "not valid JSON"),
         (b"[" * 5000, "nested too deeply"),
-        (b'{"moorcrest": "part", "version": NaN}', "NaN is not a number"),
+        (b'{"moorcrest": "part", "version": NaN}', "a number is NaN"),
         (b'{"moorcrest": "part", "version": 1e400}', "too large"),
         (b" " * 21_000_000, "larger than 20 MB"),
         (b'{"moorcrest": "part"}', "wrong at"),

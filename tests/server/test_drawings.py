@@ -384,7 +384,7 @@ def test_the_sample_office_is_loaded_once_whole_and_with_a_password_of_its_own(
     assert sorted(Drawing.objects.values_list("number", flat=True)) == numbers
     assert (file.stat().st_mode & 0o777, len(file.read_text()) >= 10) == (0o600, True)
     for drawing in Drawing.objects.select_related("model"):
-        assert service.open_points(drawing) == 0
+        assert service.open_points([drawing]) == {drawing.pk: 0}
         document = store.document_of(drawing)
         assert service.composed(drawing, document, document.sheets[0]).lost == {}
         assert len(service.geometries(drawing, document.sheets[0])) == len(document.sheets[0].views)

@@ -1,5 +1,6 @@
 // Calls to the API, typed by its schema. A failed call throws a Problem whose message is a sentence for the user.
 import createClient from 'openapi-fetch'
+import { patient } from './patience'
 import type { components, paths } from './schema'
 
 export type Schemas = components['schemas']
@@ -60,7 +61,7 @@ export function csrfToken(): string {
   return document.cookie.match(/(?:^|; )csrftoken=([^;]+)/)?.[1] ?? ''
 }
 
-export const api = createClient<paths>({ baseUrl: '/' })
+export const api = createClient<paths>({ baseUrl: '/', fetch: (request: Request) => patient(request) })
 api.use({
   onRequest({ request }) {
     if (request.method !== 'GET') request.headers.set('X-CSRFToken', csrfToken())
@@ -98,7 +99,10 @@ export async function uploadModels(files: File[]): Promise<JobState> {
   const name = files.length > 1 ? `${files[0].name} and ${files.length - 1} more` : files[0].name
   const response = await fetch('/api/models', { method: 'POST', body: form, headers: { 'X-CSRFToken': csrfToken() } }).catch(() => null)
   if (!response) throw new Problem(`${name} could not be sent: Moorcrest does not answer.`, 0)
-  if (!response.ok) throw new Problem(`${name} could not be brought in.`, response.status)
+  if (!response.ok) {
+    const said = (await response.json().catch(() => ({}))) as { message?: string }
+    throw new Problem(said.message ?? `${name} could not be brought in.`, response.status)
+  }
   return (await response.json()) as JobState
 }
 

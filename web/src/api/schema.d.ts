@@ -546,7 +546,7 @@ export interface paths {
         post?: never;
         /**
          * Dismiss
-         * @description Clear an ended job away.
+         * @description Clear an ended job away, or stop one that waits or runs: its worker ends it within seconds.
          */
         delete: operations["server_jobs_api_dismiss"];
         options?: never;

@@ -21,6 +21,7 @@ defineEmits<{ dismiss: []; open: [] }>()
     <template v-else>
       <progress :value="job.progress" max="1" />
       <span class="quiet">{{ job.text || 'waiting for a worker' }}</span>
+      <button class="link" data-test="job-stop" @click="$emit('dismiss')">Stop</button>
     </template>
   </div>
 </template>
