@@ -4,6 +4,7 @@ import logging
 import sys
 
 from django.core.exceptions import (
+    ObjectDoesNotExist,
     RequestDataTooBig,
     SuspiciousOperation,
     TooManyFieldsSent,
@@ -75,6 +76,10 @@ def install(api: NinjaAPI) -> None:
     def not_found(request: HttpRequest, error: Http404) -> HttpResponse:
         words = str(error)
         return problem(words if words.endswith(".") else "There is no such thing here.", 404)
+
+    @api.exception_handler(ObjectDoesNotExist)
+    def gone(request: HttpRequest, error: ObjectDoesNotExist) -> HttpResponse:
+        return problem("That is no longer there: somebody has removed it meanwhile.", 404)
 
     @api.exception_handler(AuthenticationError)
     def unknown(request: HttpRequest, error: AuthenticationError) -> HttpResponse:

@@ -156,7 +156,8 @@ def drawing(request: HttpRequest, drawing_id: uuid.UUID) -> DrawingState:
 
 @router.delete("/{drawing_id}", response={204: None})
 def remove(request: HttpRequest, drawing_id: uuid.UUID) -> Status[Any]:
-    own_drawing(request, drawing_id).delete()
+    own_drawing(request, drawing_id)
+    service.remove(drawing_id)
     return Status(204, None)
 
 

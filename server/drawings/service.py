@@ -155,6 +155,14 @@ def step(drawing_id: Any, version: int, user: Any, forward: bool) -> tuple[Drawi
     return drawing, entry.title, patch
 
 
+@transaction.atomic
+def remove(drawing_id: Any) -> None:
+    """Remove a drawing, after edits that are being made."""
+    locked = Drawing.objects.defer("head").select_for_update().filter(pk=drawing_id).first()
+    if locked is not None:
+        locked.delete()
+
+
 def geometries(drawing: Drawing, sheet: Sheet) -> dict[str, ViewGeometry]:
     """Geometry of the sheet's views, as far as it has been derived."""
     version, facts = current_facts(drawing.model)

@@ -9,6 +9,7 @@ from pathlib import Path
 from typing import IO
 
 from django.db import models, transaction
+from django.utils import timezone
 
 from server.accounts.models import Workspace
 
@@ -17,10 +18,12 @@ PIECE = 1024 * 1024
 
 
 class Blob(models.Model):
-    """Bytes by their hash, in pieces."""
+    """Bytes by their hash, in pieces. used: when they were last stored; what nobody refers to is kept for a
+    while after that."""
 
     sha256 = models.CharField(primary_key=True, max_length=64)
     size = models.BigIntegerField()
+    used = models.DateTimeField(default=timezone.now)
 
     @staticmethod
     def store(data: bytes) -> "Blob":
@@ -42,6 +45,8 @@ class Blob(models.Model):
             digest.update(piece)
             size += len(piece)
         with transaction.atomic():
+            known = Blob.objects.filter(pk=digest.hexdigest())
+            known.update(used=timezone.now())  # before it is looked for, lest it be swept away just now
             blob, new = Blob.objects.get_or_create(sha256=digest.hexdigest(), defaults={"size": size})
             file.seek(0)
             number = 0

@@ -2,8 +2,10 @@
 
 import json
 import uuid
+from contextlib import suppress
 from typing import Annotated, Any
 
+from django.core.exceptions import ObjectDoesNotExist
 from django.db import transaction
 from django.http import HttpRequest, HttpResponse
 from ninja import File, Router, Schema, Status
@@ -267,9 +269,10 @@ def bring_along(request: HttpRequest, key: str, payload: Along) -> StylePage:
     """Give drawings the style's present values, each as one step that can be undone there."""
     workspace = workspace_of(request)
     style = service.found(workspace, key)
-    for d in used_by(workspace, key):
+    for d in sorted(used_by(workspace, key), key=lambda d: d.pk):  # in one order, or two would wait for ever
         if d.pk in payload.drawings:
-            drawings.apply(d.pk, None, TakeStyle(command="take_style", id=key, style=style), request.user)
+            with suppress(ObjectDoesNotExist):  # removed meanwhile
+                drawings.apply(d.pk, None, TakeStyle(command="take_style", id=key, style=style), request.user)
     return _page(request, key)
 
 

@@ -1,6 +1,7 @@
 """Blobs are kept in pieces, so that nobody needs the memory for a whole one."""
 
 import django.db.models.deletion
+import django.utils.timezone
 from django.db import migrations, models
 
 SPLIT = """
@@ -21,7 +22,12 @@ class Migration(migrations.Migration):
         migrations.CreateModel(
             name="BlobPiece",
             fields=[
-                ("id", models.BigAutoField(primary_key=True, serialize=False)),
+                (
+                    "id",
+                    models.BigAutoField(
+                        auto_created=True, primary_key=True, serialize=False, verbose_name="ID"
+                    ),
+                ),
                 ("number", models.PositiveIntegerField()),
                 ("data", models.BinaryField()),
                 (
@@ -38,6 +44,11 @@ class Migration(migrations.Migration):
                     models.UniqueConstraint(fields=["blob", "number"], name="one_piece_a_number")
                 ]
             },
+        ),
+        migrations.AddField(
+            model_name="blob",
+            name="used",
+            field=models.DateTimeField(default=django.utils.timezone.now),
         ),
         migrations.RunSQL(SPLIT, JOIN),
         migrations.AlterField(model_name="blob", name="data", field=models.BinaryField(default=b"")),

@@ -10,6 +10,7 @@ from django.core.management.base import BaseCommand, CommandParser
 from procrastinate.contrib.django import app
 
 from server.jobs.queue import VIEWS, WORK
+from server.jobs.sweeping import sweep
 
 log = logging.getLogger("moorcrest.worker")
 HEARTBEAT_LOST = 15
@@ -29,7 +30,7 @@ class Command(BaseCommand):
 
     async def _run(self, places: dict[str, int]) -> None:
         async with app.open_async():
-            rescue = asyncio.create_task(self._rescue())
+            beside = [asyncio.create_task(self._rescue()), asyncio.create_task(self._sweep())]
             queues = [asyncio.create_task(self._work(queue, count)) for queue, count in places.items()]
             for number in (signal.SIGINT, signal.SIGTERM):  # both queues stop, each when its jobs are done
                 asyncio.get_running_loop().add_signal_handler(
@@ -38,7 +39,8 @@ class Command(BaseCommand):
             try:
                 await asyncio.wait(queues)
             finally:
-                rescue.cancel()
+                for task in beside:
+                    task.cancel()
 
     async def _work(self, queue: str, places: int) -> None:
         await app.run_worker_async(
@@ -63,3 +65,13 @@ class Command(BaseCommand):
             except Exception:
                 log.exception("looking for jobs left behind")
             await asyncio.sleep(5)
+
+    async def _sweep(self) -> None:
+        """Sweep away what nobody needs any more, now and every hour."""
+        while True:
+            try:
+                swept = await asyncio.to_thread(sweep)
+                log.info("swept away: %s", swept)
+            except Exception:
+                log.exception("sweeping")
+            await asyncio.sleep(3600)
