@@ -241,6 +241,11 @@ def shape_key(view: View, sheet: Sheet, key: str) -> str:
 Boxes = Callable[[], list[shapely.Geometry]]
 
 
+def is_hatched(view: View) -> bool:
+    """Whether a view may show hatching, which keeps off lettering."""
+    return bool(view.section or view.broken_out or view.hatches)
+
+
 def ink_key(document: Document, sheet: Sheet, view: View, key: str, facts: Facts, boxes: Boxes) -> str:
     """Identity of a view's ink: geometry, scale, what it shows, the house style, and the boxes of lettering
     that hatching keeps off."""
@@ -252,7 +257,7 @@ def ink_key(document: Document, sheet: Sheet, view: View, key: str, facts: Facts
         document.profile.model_dump_json(),
         *document.patterns.values(),
     ]
-    if view.section or view.broken_out or view.hatches:
+    if is_hatched(view):
         parts += [",".join(f"{v:.3f}" for v in shapely.get_coordinates(box).ravel()) for box in boxes()]
         parts += [facts.material_of(p) for p in facts.parts.values()]
     return hashlib.sha256("|".join(parts).encode()).hexdigest()[:24]

@@ -1,14 +1,16 @@
 """What a sheet shows: its frame, views, annotations, lists and warnings as ink, and the curves of a view for
 pointing at."""
 
+import threading
 import uuid
 from dataclasses import asdict
-from functools import partial
+from functools import cache, partial
 from typing import Any
 
 import shapely
+from cachetools import LRUCache
 from django.http import HttpRequest, HttpResponse
-from ninja import Router, Schema
+from ninja import Router, Schema, Status
 
 from drafting.annotation import registry
 from drafting.annotation.kinds import parts_list
@@ -36,8 +38,8 @@ from drafting.views.marks import dense_hatching
 from drafting.views.orientation import shown_beside
 from drafting.views.present import presented
 from server.drawings import service, store
-from server.drawings.access import FOREVER, own_drawing, sheet_of, shown_view
-from server.drawings.geometry import ready, requested_all
+from server.drawings.access import FOREVER, own_drawing, sheet_of, shown_view, view_of
+from server.drawings.geometry import again, geometry_key, ready, requested_all
 from server.drawings.models import DerivedView
 from server.errors import Problem
 from server.library.facts import current_facts
@@ -231,6 +233,9 @@ def _unmarked(document: Document, sheet: Sheet, facts: Facts, shown: dict[str, V
     return sum(len(find_centers.unmarked(find_centers.circles(shown[c.view_id], c), c)) for c in contexts)
 
 
+_INKS: LRUCache[str, str] = LRUCache(300)
+"""Views' ink by all that it depends on."""
+_lock = threading.Lock()
 _UNMARKED: Memory[int] = Memory(24)
 """Circles without a center, by sheet as it is kept and what its views show."""
 _SHOWN: Memory[list[AnnotationInk]] = Memory(24)
@@ -379,6 +384,16 @@ def _annotation_ink(
     return out
 
 
+@router.post("/{drawing_id}/views/{view_id}/derive", response={204: None, 404: Problem})
+def derive_again(request: HttpRequest, drawing_id: uuid.UUID, view_id: str) -> Status[Any]:
+    """Try once more to derive a view that could not be derived."""
+    d, context = view_of(request, drawing_id, view_id)
+    version, facts = current_facts(d.model)
+    if context.view is not None:
+        again(geometry_key(version, derivation_of(context.view, facts)))
+    return Status(204, None)
+
+
 @router.get("/{drawing_id}/views/{view_id}/ink", response={200: ViewInk, 404: Problem, 425: Problem})
 def ink(
     request: HttpRequest, drawing_id: uuid.UUID, view_id: str, response: HttpResponse, key: str = ""
@@ -388,15 +403,22 @@ def ink(
     shown = shown_view(request, drawing_id, view_id, exact=False)
     view, geometry, context = shown.view, shown.geometry, shown.context
     document, host, facts = context.drawing, context.sheet, context.facts
-    groups = store.groups(document, host, facts)
-    boxes = lettering(host, view, groups)
-    now = service.ink_key(document, host, view, shown.derived, facts, lambda: boxes) + (
-        "r" if geometry.rough else ""
-    )
+
+    @cache
+    def boxes() -> list[shapely.Geometry]:
+        return lettering(host, view, store.groups(document, host, facts))
+
+    now = service.ink_key(document, host, view, shown.derived, facts, boxes) + ("r" if geometry.rough else "")
     if key == now:
         response["Cache-Control"] = FOREVER
     factor = context.scale
-    svg = elements_svg(own_ink(document, host, view, facts, geometry, boxes), document.profile)
+    with _lock:
+        svg = _INKS.get(now)
+    if svg is None:
+        keep_off = boxes() if service.is_hatched(view) else []
+        svg = elements_svg(own_ink(document, host, view, facts, geometry, keep_off), document.profile)
+        with _lock:
+            _INKS[now] = svg
     return ViewInk(
         key=now, svg=svg, low=[v * factor for v in geometry.low], high=[v * factor for v in geometry.high]
     )

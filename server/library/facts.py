@@ -10,7 +10,7 @@ from pydantic import TypeAdapter
 
 from drafting.memory import Memory, digest
 from drafting.model.model import ExplodedState, Facts
-from server.library.models import Blob, Material, Model, ModelVersion, PartProperties
+from server.library.models import Blob, Model, ModelVersion
 
 FIELDS = ("number", "description", "material", "finish", "supplier", "make", "counted", "sectioned")
 AMOUNTS = ("unit_cost", "stated_mass")
@@ -94,35 +94,41 @@ def current_facts(model: Model) -> tuple[ModelVersion, Facts]:
     return version, facts
 
 
+NEWEST = """
+SELECT DISTINCT ON (version.model_id) version.*,
+    (SELECT jsonb_agg(to_jsonb(said)) FROM library_partproperties said WHERE said.model_id = version.model_id)
+        AS said,
+    (SELECT jsonb_agg(jsonb_build_array(material.designation, material.density))
+        FROM library_material material JOIN library_model model USING (workspace_id)
+        WHERE model.id = version.model_id) AS weights
+FROM library_modelversion version WHERE version.model_id = ANY(%s)
+ORDER BY version.model_id, version.number DESC
+"""
+"""Every request asks for this: one query, and no time to compose it."""
+
+
 def _inputs(models: Sequence[Model]) -> dict[uuid.UUID, tuple[ModelVersion, Inputs]]:
-    keys = [m.pk for m in models]
-    newest = ModelVersion.objects.filter(model__in=keys).order_by("model", "-number").distinct("model")
+    newest = ModelVersion.objects.raw(NEWEST, [[m.pk for m in models]])
     versions = {version.model_id: version for version in newest}
-    said: dict[uuid.UUID, list[tuple[str, ...]]] = {}
-    for row in PartProperties.objects.filter(model__in=keys).order_by("part"):
-        said.setdefault(row.model_id, []).append(
+    return {m.pk: (versions[m.pk], _inputs_of(m, versions[m.pk])) for m in models}
+
+
+def _inputs_of(model: Model, version: ModelVersion) -> Inputs:
+    told = version.__dict__
+    said = sorted(json.loads(told["said"] or "[]"), key=lambda row: str(row["part"]))
+    weights = json.loads(told["weights"] or "[]")
+    return (
+        version.facts_id,
+        "" if model.exploded is None else json.dumps(model.exploded),
+        tuple(sorted(model.same_as.items())),
+        tuple(
             (
-                row.part,
-                json.dumps(row.own, sort_keys=True),
-                *(getattr(row, name) for name in FIELDS),
-                *("" if getattr(row, name) is None else repr(getattr(row, name)) for name in AMOUNTS),
+                row["part"],
+                json.dumps(row["own"], sort_keys=True),
+                *(row[name] for name in FIELDS),
+                *("" if row[name] is None else repr(float(row[name])) for name in AMOUNTS),
             )
-        )
-    densities = tuple(
-        Material.objects.filter(workspace_id__in={m.workspace_id for m in models})
-        .order_by("designation")
-        .values_list("designation", "density")
+            for row in said
+        ),
+        tuple(sorted((str(name), float(density)) for name, density in weights)),
     )
-    return {
-        m.pk: (
-            versions[m.pk],
-            (
-                versions[m.pk].facts_id,
-                "" if m.exploded is None else json.dumps(m.exploded),
-                tuple(sorted(m.same_as.items())),
-                tuple(said.get(m.pk, [])),
-                densities,
-            ),
-        )
-        for m in models
-    }

@@ -364,3 +364,24 @@ def test_an_intricate_logo_is_drawn_or_refused_but_never_waited_for(monkeypatch:
     finally:
         styles.PLACES.release()
         styles.PLACES.release()
+
+
+def test_a_view_that_failed_is_derived_again_when_asked(ann: Client, queue: Work, bearing: Model) -> None:
+    drawing = started(ann, bearing)
+    sheet = drawing["document"]["sheets"][0]["id"]
+    view = drawing["document"]["sheets"][0]["views"]
+    if not view:
+        front = {"right": [1, 0, 0], "up": [0, 0, 1]}
+        place = {"command": "place_main_view", "id": "front", "sheet": sheet, "orientation": front}
+        assert command(ann, drawing, **place, position={"x": 90, "y": 90}).status_code == 200
+    name = view[0]["id"] if view else "front"
+    shown = f"/api/drawings/{drawing['id']}/sheets/{sheet}"
+    ann.get(shown)
+    DerivedView.objects.update(state=DerivedView.FAILED, error="The geometry kernel crashed on this file.")
+    assert [v["state"] for v in ann.get(shown).json()["views"]] == ["failed"]
+    again = f"/api/drawings/{drawing['id']}/views/{name}/derive"
+    assert ann.post(again, content_type="application/json").status_code == 204
+    queue()
+    assert [v["state"] for v in ann.get(shown).json()["views"]] == ["ready"]
+    assert ann.post(again, content_type="application/json").status_code == 204  # a ready one stays as it is
+    assert DerivedView.objects.get().state == DerivedView.READY

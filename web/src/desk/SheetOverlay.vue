@@ -114,6 +114,10 @@ const swept = computed(() => {
         <text class="say" :class="{ bad: v.state === 'failed' }" text-anchor="middle" :font-size="stroke(13)">
           {{ v.state === 'failed' ? v.error : v.state === 'rough' ? 'rough; the exact view follows …' : 'deriving the view …' }}
         </text>
+        <text
+          v-if="v.state === 'failed'" class="again" text-anchor="middle" :font-size="stroke(13)" :y="stroke(20)"
+          role="button" data-test="derive-again" @pointerdown.stop @click.stop="desk.deriveAgain(v.id)"
+        >Derive again</text>
       </g>
       <g v-for="g in ghosts" :key="`g${g.id}`" :transform="g.at" data-test="ghost">
         <path class="ghost" :d="g.path" :stroke-width="stroke(1.4)" />
@@ -199,5 +203,12 @@ const swept = computed(() => {
 }
 .say.bad {
   fill: #b3372f !important;
+}
+.again {
+  font-family: 'Source Sans 3', sans-serif !important;
+  fill: var(--accent) !important;
+  text-decoration: underline;
+  cursor: pointer;
+  pointer-events: all;
 }
 </style>

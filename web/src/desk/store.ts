@@ -91,6 +91,17 @@ export const useDesk = defineStore('desk', () => {
     drawing.value = undefined
   }
 
+  /** Try once more to derive a view that could not be derived. */
+  async function deriveAgain(id: string) {
+    if (!drawing.value) return
+    try {
+      await data(api.POST('/api/drawings/{drawing_id}/views/{view_id}/derive', { params: { path: { drawing_id: drawing.value.id, view_id: id } } }))
+      await draw()
+    } catch (error) {
+      fail(error)
+    }
+  }
+
   /** Fetch the sheet's ink, and again while views are being derived. */
   async function draw() {
     const mine = ++generation
@@ -211,6 +222,6 @@ export const useDesk = defineStore('desk', () => {
 
   return {
     lookingAtWarnings, pointed, drawing, document, sheet, sheetId, drawn, inks, hits, selected, said, problem, saving, deriving, jobs,
-    view, annotation, scaleOf, inView, viewState, inkOf, hitOf, pointsOf, open, close, draw, propose, showSheet, edit, undo, redo, removeSelected, publish, fail,
+    view, annotation, scaleOf, inView, viewState, inkOf, hitOf, pointsOf, open, close, draw, deriveAgain, propose, showSheet, edit, undo, redo, removeSelected, publish, fail,
   }
 })
