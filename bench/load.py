@@ -48,13 +48,17 @@ class Drafter(threading.Thread):
     def ask(self, method: str, path: str, body: Any = None) -> Any:
         """The answer; None for any but a success."""
         headers = {"Cookie": self.cookies, "X-CSRFToken": self.token, "Content-Type": "application/json"}
-        try:
-            self.link.request(method, path, None if body is None else json.dumps(body), headers)
-            answer = self.link.getresponse()
-            data = answer.read()
-        except (OSError, http.client.HTTPException):
-            self.link.close()
-            return None
+        for last in (False, True):  # a connection that was closed meanwhile is opened anew, as browsers do
+            try:
+                self.link.request(method, path, None if body is None else json.dumps(body), headers)
+                answer = self.link.getresponse()
+                data = answer.read()
+                break
+            except (OSError, http.client.HTTPException) as error:
+                self.link.close()
+                if last:
+                    self.refusal = self.refusal or f"{method} {path}: {error!r}"
+                    return None
         if answer.status not in (200, 201):
             self.refusal = self.refusal or f"{method} {path}: {answer.status} {data[:200].decode()}"
             return None
@@ -75,7 +79,8 @@ class Drafter(threading.Thread):
         while (now := time.monotonic()) < self.begin + LONG:
             n += 1
             tried = {"tool": "size", "view": view, "picks": picks, "pointer": {"x": -40.0, "y": 9.0 + n}}
-            new = {**self.size, "id": f"size-{n}"}
+            place = {**self.size["place"], "paper": {"x": -8.0 * n, "y": 0.0}}  # each beside the last one
+            new = {**self.size, "id": f"size-{n}", "place": place}
             self.timed("look", lambda: self.ask("GET", f"{self.url}/sheets/{self.sheet}"))
             self.timed(
                 "preview",

@@ -1,9 +1,7 @@
 """Files brought in together, as a zip: which of them make one model. Runs in the child process, since the
 files come from outside."""
 
-import struct
 import zipfile
-import zlib
 from dataclasses import dataclass, field
 from pathlib import Path
 from typing import IO, Any
@@ -51,7 +49,9 @@ def unpack(source: Path | IO[bytes], folder: Path) -> list[str]:
                     raise ModelError(f"{name} in the zip is locked with a password.")
                 _unpack(archive, info, folder / name)
                 names.append(name)
-    except (zipfile.BadZipFile, NotImplementedError, EOFError, OSError, zlib.error, struct.error) as error:
+    except ModelError:
+        raise
+    except Exception as error:  # the reader of outside bytes may raise anything
         raise ModelError("The zip cannot be opened: it is cut short or not a zip.") from error
     if not names:
         raise ModelError("The zip holds no STEP file and no recipe.")
