@@ -3,18 +3,13 @@ view's lines, every two seconds, on a drawing of their own."""
 
 import http.client
 import json
-import shutil
-import socket
 import statistics
-import tempfile
 import threading
 import time
-from pathlib import Path
 from typing import Any
 
-from bench.kills import Office
+from bench.office import ROOT, Office, running_office
 
-ROOT = Path(__file__).resolve().parents[1]
 DRAFTERS = (20, 50, 100)
 ASKED_FOR = 50
 """How many drafters the limits are for."""
@@ -27,11 +22,11 @@ EVERY, LONG = 2.0, 30.0
 class Drafter(threading.Thread):
     """Somebody at a desk: keeps a connection and a drawing, and notes how long each answer took."""
 
-    def __init__(self, office: Office, port: int, model: str, start: float) -> None:
+    def __init__(self, office: Office, model: str, start: float) -> None:
         super().__init__(daemon=True)
         self.cookies = "; ".join(f"{c.name}={c.value}" for c in office.cookies)
         self.token = next(c.value for c in office.cookies if c.name == "csrftoken") or ""
-        self.link = http.client.HTTPConnection("127.0.0.1", port, timeout=60)
+        self.link = http.client.HTTPConnection("127.0.0.1", office.port, timeout=60)
         self.took: dict[str, list[float]] = {"look": [], "preview": [], "place": [], "ink": []}
         self.errors, self.begin, self.refusal = 0, start, ""
         drawing = self.ask("POST", "/api/drawings", {"model": model})
@@ -101,22 +96,14 @@ def measured() -> bool:
     """Prints a row for each number of drafters; whether the limits hold."""
     limits = ", ".join(f"{what} {limit * 1e3:.0f} ms" for what, limit in LIMITS.items())
     print(f"Drafters at once: the time in which 95 of 100 answers come; at most {limits} for {ASKED_FOR}")
-    folder = Path(tempfile.mkdtemp(prefix="moorcrest-load-", dir="/var/tmp"))
-    with socket.socket() as free:
-        free.bind(("127.0.0.1", 0))
-        port = free.getsockname()[1]
-    office = Office(folder, port)
-    try:
+    with running_office() as office:
         model = next(m for m in office.ask("GET", "/api/models")[1] if m["number"] == "HB-204")["id"]
-        met = [_row(office, port, model, count) for count in DRAFTERS]
-        return all(met)
-    finally:
-        office.stop()
-        shutil.rmtree(folder, ignore_errors=True)
+        met = [_row(office, model, count) for count in DRAFTERS]
+    return all(met)
 
 
-def _row(office: Office, port: int, model: str, count: int) -> bool:
-    people = [Drafter(office, port, model, 0.0) for _ in range(count)]
+def _row(office: Office, model: str, count: int) -> bool:
+    people = [Drafter(office, model, 0.0) for _ in range(count)]
     begin = time.monotonic() + 3
     for n, person in enumerate(people):
         person.begin = begin + EVERY * n / count

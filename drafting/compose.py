@@ -21,6 +21,7 @@ from drafting.sheet.layout import block_box, sheet_size
 from drafting.views import marks
 from drafting.views.extents import Box
 from drafting.views.geometry import ViewGeometry
+from drafting.views.hatching import hatch_ink
 from drafting.views.ink import view_ink
 from drafting.views.present import presented
 from drafting.views.trail_lines import trail_ink
@@ -126,7 +127,7 @@ def own_ink(
     scale = view_scale(sheet, view).factor
     return [
         *marks.picture_ink(geometry, scale),
-        *marks.hatch_ink(view, geometry, facts, drawing, scale, keep_off),
+        *hatch_ink(view, geometry, facts, drawing, scale, keep_off),
         *view_ink(view, geometry, drawing.profile, scale),
         *marks.interruption_ink(view, geometry, scale),
         *marks.half_section_ink(view, geometry, scale),

@@ -15,6 +15,7 @@ from server.drawings.api import router as drawings
 from server.drawings.parts import router as parts
 from server.drawings.sheets import router as sheets
 from server.drawings.sizes import router as sizes
+from server.drawings.views import router as views
 from server.jobs.api import router as jobs
 from server.library.api import router as library
 from server.library.materials import router as materials
@@ -32,6 +33,7 @@ api.add_router("/drawings", drawings)
 api.add_router("/drawings", annotations)
 api.add_router("/drawings", sheets)
 api.add_router("/drawings", sizes)
+api.add_router("/drawings", views)
 api.add_router("/drawings", parts)
 api.add_router("/materials", materials)
 api.add_router("/styles", styles)

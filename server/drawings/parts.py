@@ -23,7 +23,7 @@ from drafting.model import bill
 from drafting.model.model import Facts
 from drafting.sheet.layout import drawing_room
 from drafting.views.geometry import ViewGeometry
-from drafting.views.marks import hatch_angles
+from drafting.views.hatching import hatch_angles
 from server.drawings import store
 from server.drawings.access import own_drawing, shape, shown_view, view_of
 from server.drawings.models import Drawing

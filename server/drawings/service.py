@@ -255,7 +255,7 @@ def ink_key(document: Document, sheet: Sheet, view: View, key: str, facts: Facts
         str(view_scale(sheet, view)),
         own,
         document.profile.model_dump_json(),
-        *document.patterns.values(),
+        *(text for pattern in document.patterns.items() for text in pattern),
     ]
     if is_hatched(view):
         parts += [",".join(f"{v:.3f}" for v in shapely.get_coordinates(box).ravel()) for box in boxes()]

@@ -1,23 +1,21 @@
 """What a sheet shows: its frame, views, annotations, lists and warnings as ink, and the curves of a view for
 pointing at."""
 
-import threading
 import uuid
 from dataclasses import asdict
-from functools import cache, partial
+from functools import partial
 from typing import Any
 
 import shapely
-from cachetools import LRUCache
 from django.http import HttpRequest, HttpResponse
-from ninja import Router, Schema, Status
+from ninja import Router, Schema
 
 from drafting.annotation import registry
 from drafting.annotation.kinds import parts_list
 from drafting.annotation.kinds.kind import Drawn
 from drafting.annotation.proposing import find_centers
 from drafting.annotation.review.description import row_of
-from drafting.compose import BLOCK, lettering, obstacles, outer_ink, own_ink
+from drafting.compose import BLOCK, lettering, obstacles, outer_ink
 from drafting.context import Context
 from drafting.document import AnnotationBase, Sheet, view_scale
 from drafting.document import Drawing as Document
@@ -34,12 +32,12 @@ from drafting.views import arrange
 from drafting.views.extents import Box
 from drafting.views.family import derivation_of
 from drafting.views.geometry import ViewGeometry
-from drafting.views.marks import dense_hatching
+from drafting.views.hatching import dense_hatching
 from drafting.views.orientation import shown_beside
 from drafting.views.present import presented
 from server.drawings import service, store
-from server.drawings.access import FOREVER, own_drawing, sheet_of, shown_view, view_of
-from server.drawings.geometry import again, geometry_key, ready, requested_all
+from server.drawings.access import own_drawing, sheet_of
+from server.drawings.geometry import ready, requested_all
 from server.drawings.models import DerivedView
 from server.errors import Problem
 from server.library.facts import current_facts
@@ -153,13 +151,6 @@ class SheetDrawn(Schema):
     warnings: list[Warned]
 
 
-class ViewInk(Schema):
-    key: str
-    svg: str
-    low: list[float]
-    high: list[float]
-
-
 @router.get("/{drawing_id}/sheets/{sheet_id}", response={200: SheetDrawn, 404: Problem})
 def sheet(request: HttpRequest, drawing_id: uuid.UUID, sheet_id: str) -> Any:
     """The sheet as it is now; views that are not derived yet are put in the queue."""
@@ -233,9 +224,6 @@ def _unmarked(document: Document, sheet: Sheet, facts: Facts, shown: dict[str, V
     return sum(len(find_centers.unmarked(find_centers.circles(shown[c.view_id], c), c)) for c in contexts)
 
 
-_INKS: LRUCache[str, str] = LRUCache(300)
-"""Views' ink by all that it depends on."""
-_lock = threading.Lock()
 _UNMARKED: Memory[int] = Memory(24)
 """Circles without a center, by sheet as it is kept and what its views show."""
 _SHOWN: Memory[list[AnnotationInk]] = Memory(24)
@@ -382,57 +370,6 @@ def _annotation_ink(
             for h in kind.handles(annotation, context)
         ]
     return out
-
-
-@router.post("/{drawing_id}/views/{view_id}/derive", response={204: None, 404: Problem})
-def derive_again(request: HttpRequest, drawing_id: uuid.UUID, view_id: str) -> Status[Any]:
-    """Try once more to derive a view that could not be derived."""
-    d, context = view_of(request, drawing_id, view_id)
-    version, facts = current_facts(d.model)
-    if context.view is not None:
-        again(geometry_key(version, derivation_of(context.view, facts)))
-    return Status(204, None)
-
-
-@router.get("/{drawing_id}/views/{view_id}/ink", response={200: ViewInk, 404: Problem, 425: Problem})
-def ink(
-    request: HttpRequest, drawing_id: uuid.UUID, view_id: str, response: HttpResponse, key: str = ""
-) -> Any:
-    """A view's own lines about its position. key is the ink key the sheet named; the answer never changes for
-    it."""
-    shown = shown_view(request, drawing_id, view_id, exact=False)
-    view, geometry, context = shown.view, shown.geometry, shown.context
-    document, host, facts = context.drawing, context.sheet, context.facts
-
-    @cache
-    def boxes() -> list[shapely.Geometry]:
-        return lettering(host, view, store.groups(document, host, facts))
-
-    now = service.ink_key(document, host, view, shown.derived, facts, boxes) + ("r" if geometry.rough else "")
-    if key == now:
-        response["Cache-Control"] = FOREVER
-    factor = context.scale
-    with _lock:
-        svg = _INKS.get(now)
-    if svg is None:
-        keep_off = boxes() if service.is_hatched(view) else []
-        svg = elements_svg(own_ink(document, host, view, facts, geometry, keep_off), document.profile)
-        with _lock:
-            _INKS[now] = svg
-    return ViewInk(
-        key=now, svg=svg, low=[v * factor for v in geometry.low], high=[v * factor for v in geometry.high]
-    )
-
-
-@router.get("/{drawing_id}/views/{view_id}/curves", response={200: ViewGeometry, 404: Problem, 425: Problem})
-def curves(
-    request: HttpRequest, drawing_id: uuid.UUID, view_id: str, response: HttpResponse, key: str = ""
-) -> Any:
-    """Curves of a view as it shows them, for pointing at. key is the shape key the sheet named."""
-    shown = shown_view(request, drawing_id, view_id, exact=False)
-    if key == shown.shape_key and not shown.geometry.rough:
-        response["Cache-Control"] = FOREVER
-    return shown.geometry.model_copy(update={"image": None})
 
 
 @router.get("/{drawing_id}/thumbnail.svg")

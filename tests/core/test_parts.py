@@ -49,7 +49,7 @@ from drafting.views.derive import Prepared, derive
 from drafting.views.family import derivation_of
 from drafting.views.frame import ViewFrame
 from drafting.views.geometry import ViewGeometry
-from drafting.views.marks import hatch_angles
+from drafting.views.hatching import hatch_angles
 from drafting.views.orientation import PRINCIPAL, Orientation, isometric
 from drafting.views.section import across
 from drafting.views.trail_lines import trail_ink

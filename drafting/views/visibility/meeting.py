@@ -16,6 +16,14 @@ MISS = 1e-7
 """How near both exact curves come, mm, where their crossing counts as found."""
 
 
+@compiled("(f8, f8, f8, f8, int64)")
+def _squares(start: float, step: float, reach: float, cell: float, wide: int) -> tuple[int, int]:
+    """First and last square of a row of `wide` that a step touches, or comes near by `reach`."""
+    slack = reach + 1e-9 * cell
+    low, high = min(start, start + step) - slack, max(start, start + step) + slack
+    return max(int(low / cell), 0), min(int(high / cell), wide - 1)
+
+
 @compiled("(float64[:,::1], float64[:,::1], float64[:,::1], float64[:,::1], int64[::1], int64[::1], f8, f8)")
 def crossing_pairs(
     a0: Floats, a1: Floats, b0: Floats, b1: Floats, name_a: Ints, name_b: Ints, reach: float, near: float
@@ -62,11 +70,8 @@ def crossing_pairs(
             dx, dy = (b1[j, 0] - b0[j, 0]) / steps, (b1[j, 1] - b0[j, 1]) / steps
             for s in range(steps):
                 x0, y0 = b0[j, 0] + s * dx - low_x, b0[j, 1] + s * dy - low_y
-                slack = reach + 1e-9 * cell
-                first_x = max(int((min(x0, x0 + dx) - slack) / cell), 0)
-                last_x = min(int((max(x0, x0 + dx) + slack) / cell), wide - 1)
-                first_y = max(int((min(y0, y0 + dy) - slack) / cell), 0)
-                last_y = min(int((max(y0, y0 + dy) + slack) / cell), wide - 1)
+                first_x, last_x = _squares(x0, dx, reach, cell, wide)
+                first_y, last_y = _squares(y0, dy, reach, cell, wide)
                 for y in range(first_y, last_y + 1):
                     for x in range(first_x, last_x + 1):
                         square = y * wide + x
@@ -94,11 +99,8 @@ def crossing_pairs(
         dx, dy = rx / steps, ry / steps
         for s in range(steps):
             x0, y0 = px + s * dx - low_x, py + s * dy - low_y
-            slack = 1e-9 * cell
-            first_x = max(int((min(x0, x0 + dx) - slack) / cell), 0)
-            last_x = min(int((max(x0, x0 + dx) + slack) / cell), wide - 1)
-            first_y = max(int((min(y0, y0 + dy) - slack) / cell), 0)
-            last_y = min(int((max(y0, y0 + dy) + slack) / cell), wide - 1)
+            first_x, last_x = _squares(x0, dx, 0.0, cell, wide)
+            first_y, last_y = _squares(y0, dy, 0.0, cell, wide)
             for y in range(first_y, last_y + 1):
                 for x in range(first_x, last_x + 1):
                     square = y * wide + x

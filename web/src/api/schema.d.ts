@@ -403,7 +403,7 @@ export interface paths {
          * Curves
          * @description Curves of a view as it shows them, for pointing at. key is the shape key the sheet named.
          */
-        get: operations["server_drawings_sheets_curves"];
+        get: operations["server_drawings_views_curves"];
         put?: never;
         post?: never;
         delete?: never;
@@ -425,7 +425,7 @@ export interface paths {
          * Derive Again
          * @description Try once more to derive a view that could not be derived.
          */
-        post: operations["server_drawings_sheets_derive_again"];
+        post: operations["server_drawings_views_derive_again"];
         delete?: never;
         options?: never;
         head?: never;
@@ -444,7 +444,7 @@ export interface paths {
          * @description A view's own lines about its position. key is the ink key the sheet named; the answer never changes for
          *     it.
          */
-        get: operations["server_drawings_sheets_ink"];
+        get: operations["server_drawings_views_ink"];
         put?: never;
         post?: never;
         delete?: never;
@@ -5923,7 +5923,7 @@ export interface operations {
             };
         };
     };
-    server_drawings_sheets_curves: {
+    server_drawings_views_curves: {
         parameters: {
             query?: {
                 key?: string;
@@ -5966,7 +5966,7 @@ export interface operations {
             };
         };
     };
-    server_drawings_sheets_derive_again: {
+    server_drawings_views_derive_again: {
         parameters: {
             query?: never;
             header?: never;
@@ -5996,7 +5996,7 @@ export interface operations {
             };
         };
     };
-    server_drawings_sheets_ink: {
+    server_drawings_views_ink: {
         parameters: {
             query?: {
                 key?: string;

@@ -32,12 +32,22 @@ class Command(BaseCommand):
         async with app.open_async():
             beside = [asyncio.create_task(self._rescue()), asyncio.create_task(self._sweep())]
             queues = [asyncio.create_task(self._work(queue, count)) for queue, count in places.items()]
-            for number in (signal.SIGINT, signal.SIGTERM):  # both queues stop, each when its jobs are done
-                asyncio.get_running_loop().add_signal_handler(
-                    number, lambda: [queue.cancel() for queue in queues]
-                )
+
+            def end() -> None:  # each when its jobs are done
+                for queue in queues:
+                    queue.cancel()
+
+            for number in (signal.SIGINT, signal.SIGTERM):
+                asyncio.get_running_loop().add_signal_handler(number, end)
             try:
-                await asyncio.wait(queues)
+                # a queue that fails, as when the database goes away, takes the other with it: whoever watches
+                # this process starts it again with both
+                await asyncio.wait(queues, return_when=asyncio.FIRST_EXCEPTION)
+                failed = [q for q in queues if q.done() and not q.cancelled() and q.exception()]
+                if failed:
+                    end()
+                    await asyncio.wait(queues)
+                    raise failed[0].exception() or RuntimeError
             finally:
                 for task in beside:
                     task.cancel()
