@@ -18,7 +18,7 @@ from drafting.document import Drawing, Pick, Point, Sheet, View, view_scale
 from drafting.errors import CommandError
 from drafting.ink.dashes import fitted_dashes, length
 from drafting.ink.elements import Arc, Fill, Image, Line, Text
-from drafting.ink.hatch import hatched, spread_angles
+from drafting.ink.hatch import hatched, spread_angles, strokes
 from drafting.model.model import Facts
 from drafting.sheet import layout
 from drafting.standards import patterns
@@ -506,6 +506,17 @@ def test_hatching_fills_a_region_evenly(width: float, height: float, spacing: fl
     assert all(
         region.buffer(1e-6).covers(shapely.LineString([e.a, e.b])) for e in lines if isinstance(e, Line)
     )
+
+
+@given(st.sampled_from(list(patterns.BUILT_IN)), st.floats(40, 300), st.floats(40, 300), st.floats(0.5, 3))
+@settings(max_examples=40)
+def test_strokes_are_counted_about_right_before_they_are_drawn(
+    pattern: str, width: float, height: float, spacing: float
+) -> None:
+    region = shapely.box(0, 0, width, height)
+    counted = strokes(region, patterns.BUILT_IN[pattern], spacing)
+    drawn = len(hatched(region, patterns.BUILT_IN[pattern], 0.0, spacing))
+    assert 0.3 * counted - 20 <= drawn <= 1.5 * counted + 60
 
 
 def test_a_web_left_whole_is_not_hatched_and_shows_its_sides() -> None:
