@@ -13,7 +13,7 @@ import { away } from '@/api/patience'
 .away {
   position: fixed;
   z-index: 4000;
-  inset: auto 0 16px;
+  inset: auto 0 44px;
   width: fit-content;
   margin: 0 auto;
   padding: 8px 16px;
