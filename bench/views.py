@@ -16,7 +16,7 @@ from OCP.TopAbs import TopAbs_ShapeEnum as Kind
 from OCP.TopoDS import TopoDS, TopoDS_Compound
 
 from bench.hidden_lines import bare_hidden_lines
-from drafting.kernel.topology import moved, subshapes
+from drafting.kernel.topology import face_count, moved, subshapes
 from drafting.model.model import Facts, InstanceFacts, Model, PartFacts, TreeNode
 from drafting.model.names import part_facts
 from drafting.views.derive import Prepared, derive
@@ -181,12 +181,18 @@ def second_view_starts(model: Model) -> bool:
     return started < 0.05
 
 
-def rough_view(model: Model) -> bool:
-    prepared = Prepared(model)
-    exact = seconds(lambda: (prepared.silhouettes.clear(), derive(prepared, ISO)))
-    rough = seconds(lambda: (prepared.silhouettes.clear(), derive(prepared, ISO, rough=True)))
-    print(
-        f"  rough view of the demo assembly {rough * 1e3:.0f} ms, exact {exact * 1e3:.0f} "
-        f"ms   under 300 ms: {'met' if rough < 0.3 else 'MISSED'}"
-    )
-    return rough < 0.3
+def rough_view(winder: Model) -> bool:
+    """The demo assembly, and one of 8,000 faces."""
+    plate = filleted_plate()
+    plates = copies(plate, round(8000 / face_count(plate)))
+    met = True
+    for name, model in (("the demo assembly", winder), ("8,000 faces", plates)):
+        prepared = Prepared(model)
+        exact = seconds(lambda p=prepared: (p.silhouettes.clear(), derive(p, ISO)))
+        rough = seconds(lambda p=prepared: (p.silhouettes.clear(), derive(p, ISO, rough=True)))
+        met &= rough < 0.3
+        print(
+            f"  rough view of {name} {rough * 1e3:.0f} ms, exact {exact * 1e3:.0f} "
+            f"ms   under 300 ms: {'met' if rough < 0.3 else 'MISSED'}"
+        )
+    return met

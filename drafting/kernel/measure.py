@@ -11,12 +11,14 @@ from OCP.BRepBndLib import BRepBndLib
 from OCP.BRepClass import BRepClass_FaceClassifier
 from OCP.BRepGProp import BRepGProp, BRepGProp_Domain, BRepGProp_Face, BRepGProp_Vinert
 from OCP.BRepTools import BRepTools
+from OCP.collections import IndexedMap_TopoDS_Shape_TopTools_ShapeMapHasher as ShapeMap
 from OCP.GeomAbs import GeomAbs_CurveType as CurveType
 from OCP.GeomAbs import GeomAbs_SurfaceType as SurfaceType
 from OCP.gp import gp_Circ, gp_Elips, gp_Pnt, gp_Pnt2d
 from OCP.GProp import GProp_GProps
 from OCP.TopAbs import TopAbs_ShapeEnum as Kind
 from OCP.TopAbs import TopAbs_State
+from OCP.TopExp import TopExp
 from OCP.TopoDS import TopoDS
 
 from drafting.kernel.topology import Shape, Vector, moved, solids, subshapes, vector, vector_of
@@ -67,15 +69,18 @@ def extents(shape: Shape) -> tuple[Vector, Vector]:
     places = [vector(BRep_Tool.Pnt_s(TopoDS.Vertex(v))) for v in subshapes(shape, Kind.TopAbs_VERTEX)]
     known = _around(places, (np.full(3, np.inf), np.full(3, -np.inf)))
     free: list[Shape] = []
-    for edge in map(TopoDS.Edge, subshapes(shape, Kind.TopAbs_EDGE)):
-        if not BRep_Tool.Degenerated_s(edge):
-            found = _farthest_on_edge(edge, known)
-            known = _around(found or [], known)
-            free += [edge] if found is None else []
+    bounds = ShapeMap()
     for face in map(TopoDS.Face, faces):
         found = _farthest_on_face(face, known)
         known = _around(found or [], known)
-        free += [face] if found is None else []
+        if found is None:
+            free.append(face)
+            TopExp.MapShapes_s(face, Kind.TopAbs_EDGE, bounds)
+    for edge in map(TopoDS.Edge, subshapes(shape, Kind.TopAbs_EDGE)):
+        if not BRep_Tool.Degenerated_s(edge) and not bounds.Contains(edge):
+            found = _farthest_on_edge(edge, known)
+            known = _around(found or [], known)
+            free += [edge] if found is None else []
     rough = [(_rough_box(part), part) for part in free]
     while rough:
         beyond = [

@@ -3,7 +3,7 @@ radians."""
 
 import math
 from collections.abc import Iterator
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from typing import Any
 
 import numpy as np
@@ -27,6 +27,8 @@ from OCP.TopExp import TopExp
 from OCP.TopLoc import TopLoc_Location
 from OCP.TopoDS import TopoDS
 
+from drafting.kernel.reach import farthest
+from drafting.kernel.recognition import recognized
 from drafting.kernel.rounds import circle_along, off_circle
 
 Shape = Any  # a kernel shape; opaque outside this package
@@ -196,7 +198,39 @@ def describe(shape: Shape) -> Topology:
         owners = [face_map.FindIndex(f) - 1 for f in as_list(ancestors.FindFromIndex(i))]
         edges.append(_edge(edge, owners, faces))
         edge_shapes.append(edge)
-    return Topology([_face(f) for f in faces], edges, faces, edge_shapes)
+    bounds: list[list[int]] = [[] for _ in faces]
+    for number, known in enumerate(edges):
+        for f in known.faces:
+            bounds[f].append(number)
+    found = [
+        _with_reach(_face(face), [(edges[n], edge_shapes[n]) for n in own])
+        for face, own in zip(faces, bounds, strict=True)
+    ]
+    return Topology(found, edges, faces, edge_shapes)
+
+
+def _with_reach(face: FaceGeometry, edges: list[tuple[EdgeGeometry, Shape]]) -> FaceGeometry:
+    """A cylinder or a cone with the span that its edges tell. The kernel knows a face's bounds only about
+    where a free curve bounds it: they are microns off where two cylinders meet."""
+    if face.kind not in ("cylinder", "cone") or not edges:
+        return face
+    ends = [end for edge, shape in edges for end in _reach(edge, shape, face.axis)]
+    base = sum(o * a for o, a in zip(face.origin, face.axis, strict=True))
+    return replace(face, span=(min(ends) - base, max(ends) - base))
+
+
+def _reach(edge: EdgeGeometry, shape: Shape, axis: Vector) -> list[float]:
+    """The farthest places of an edge along an axis."""
+
+    def along(v: Vector) -> float:
+        return v[0] * axis[0] + v[1] * axis[1] + v[2] * axis[2]
+
+    ends = [along(edge.start), along(edge.end)]
+    if edge.kind == "line":
+        return ends
+    if edge.kind == "circle" and edge.axis and edge.center and abs(along(edge.axis)) > 1 - 1e-12:
+        return [along(edge.center)]
+    return ends + farthest(BRepAdaptor_Curve(shape), axis)
 
 
 def _face(face: Shape) -> FaceGeometry:
@@ -240,6 +274,11 @@ def _face(face: Shape) -> FaceGeometry:
         turned := _turned_arc(surface, v0, v1)
     ):
         origin, axis, radius, minor, span = turned
+    elif found := recognized(surface, (u0, u1), (v0, v1)):
+        kind, origin, axis = found.kind, vector_of(found.origin), vector_of(found.axis)
+        radius, half_angle, minor, span = found.radius, found.half_angle, found.minor_radius, found.span
+        if kind == "plane" and str(face.Orientation()).endswith("REVERSED"):
+            axis = (-axis[0], -axis[1], -axis[2])
     return FaceGeometry(kind, origin, axis, radius, half_angle, center, span, minor)
 
 

@@ -10,6 +10,7 @@ from typing import Any
 import numpy as np
 from OCP.BRepAlgoAPI import BRepAlgoAPI_Cut
 from OCP.BRepBuilderAPI import (
+    BRepBuilderAPI_GTransform,
     BRepBuilderAPI_MakeEdge,
     BRepBuilderAPI_MakeFace,
     BRepBuilderAPI_MakeSolid,
@@ -31,7 +32,7 @@ from OCP.BRepPrimAPI import (
 )
 from OCP.GC import GC_MakeArcOfCircle
 from OCP.Geom import Geom_ToroidalSurface
-from OCP.gp import gp_Ax1, gp_Ax2, gp_Ax3, gp_Circ, gp_Dir, gp_Pnt, gp_Trsf, gp_Vec
+from OCP.gp import gp_Ax1, gp_Ax2, gp_Ax3, gp_Circ, gp_Dir, gp_GTrsf, gp_Pnt, gp_Trsf, gp_Vec
 from OCP.ShapeUpgrade import ShapeUpgrade_ShapeDivideClosed
 from OCP.STEPControl import STEPControl_StepModelType, STEPControl_Writer
 from OCP.TopAbs import TopAbs_ShapeEnum as Kind
@@ -63,6 +64,14 @@ def mirrored(shape: Any) -> Any:
 def splines(shape: Any) -> Any:
     """A shape with all its surfaces and curves as B-splines."""
     return BRepBuilderAPI_NurbsConvert(shape, True).Shape()
+
+
+def stretched(shape: Any, x: float, y: float = 1) -> Any:
+    """A shape so many times as long along x and y: what was round is oval, and free."""
+    way = gp_GTrsf()
+    way.SetValue(1, 1, x)
+    way.SetValue(2, 2, y)
+    return BRepBuilderAPI_GTransform(shape, way, True).Shape()
 
 
 def split(shape: Any, parts: int) -> Any:

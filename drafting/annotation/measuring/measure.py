@@ -180,6 +180,8 @@ def pick_side(pick: Pick, at: tuple[float, float], context: Context) -> Pick:
         )
         if away < nearest:
             best, nearest = candidate, away
+    if math.isinf(nearest):
+        raise SizeError("This is an outline beside the turned arc; take the size on the arc itself.")
     return best
 
 
