@@ -168,6 +168,14 @@ def frame_editor(d: Drafter) -> None:
 
 
 @picture
+def people(d: Drafter) -> None:
+    d.page.goto(f"{d.server.url}/people")
+    d.page.fill("[data-test=guest]", "E. Garth")
+    d.page.click("[data-test=invite-now]")
+    expect(d.page.locator("[data-test=link]")).to_be_visible()
+
+
+@picture
 def materials(d: Drafter) -> None:
     d.page.goto(f"{d.server.url}/materials")
     d.page.wait_for_load_state("networkidle")

@@ -33,6 +33,10 @@ class NotThere(Exception):
     """What was asked for is no longer there; says so in a sentence (404)."""
 
 
+class NotAllowed(Exception):
+    """The user may not do that; says so in a sentence (403)."""
+
+
 class NotYet(Exception):
     """What was asked for is still being made; says so in a sentence (425)."""
 
@@ -67,6 +71,10 @@ def install(api: NinjaAPI) -> None:
     @api.exception_handler(NotThere)
     def not_there(request: HttpRequest, error: NotThere) -> HttpResponse:
         return problem(str(error), 404)
+
+    @api.exception_handler(NotAllowed)
+    def not_allowed(request: HttpRequest, error: NotAllowed) -> HttpResponse:
+        return problem(str(error), 403)
 
     @api.exception_handler(NotYet)
     def not_yet(request: HttpRequest, error: NotYet) -> HttpResponse:

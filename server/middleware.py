@@ -1,6 +1,9 @@
-"""Security headers that Django 5.2 has no setting for, and requests that are too long to be read."""
+"""Security headers that Django 5.2 has no setting for, whose request it is behind proxies, and requests that
+are too long to be read."""
 
 from collections.abc import Callable
+from contextlib import suppress
+from ipaddress import ip_address
 
 from django.conf import settings
 from django.http import HttpRequest, HttpResponse
@@ -35,6 +38,21 @@ def content_security_policy(
         response.headers.setdefault("Content-Security-Policy", POLICY)
         response.headers.setdefault("Permissions-Policy", "camera=(), microphone=(), geolocation=()")
         return response
+
+    return middleware
+
+
+def client_address(
+    get_response: Callable[[HttpRequest], HttpResponse],
+) -> Callable[[HttpRequest], HttpResponse]:
+    """Take the client's address from what our own proxies say, and from nobody else."""
+
+    def middleware(request: HttpRequest) -> HttpResponse:
+        named = [a.strip() for a in request.META.get("HTTP_X_FORWARDED_FOR", "").split(",")]
+        if 0 < settings.PROXIES <= len(named):
+            with suppress(ValueError):
+                request.META["REMOTE_ADDR"] = str(ip_address(named[-settings.PROXIES]))
+        return get_response(request)
 
     return middleware
 

@@ -10,6 +10,7 @@ from ninja.security import django_auth
 
 from server import errors
 from server.accounts.api import router as accounts
+from server.accounts.people import router as people
 from server.drawings.annotations import router as annotations
 from server.drawings.api import router as drawings
 from server.drawings.parts import router as parts
@@ -27,6 +28,7 @@ api = NinjaAPI(
 )
 errors.install(api)
 api.add_router("", accounts)
+api.add_router("", people)
 api.add_router("/jobs", jobs)
 api.add_router("/models", library)
 api.add_router("/drawings", drawings)

@@ -7,16 +7,29 @@ from django.db.models import Model as DatabaseModel
 from django.db.models import QuerySet
 from django.http import Http404, HttpRequest, JsonResponse
 
-from server.accounts.models import Workspace
+from server.accounts.models import Membership, Workspace
+from server.errors import NotAllowed
 
 T = TypeVar("T", bound=DatabaseModel)
 
 
 def workspace_of(request: HttpRequest) -> Workspace:
-    """The workspace the user works in. One a user for now: the first they belong to."""
-    workspace = Workspace.objects.filter(members=request.user.pk).order_by("pk").first()
+    """The workspace the user works in: the one they chose, else the first they belong to."""
+    found = Workspace.objects.filter(members=request.user.pk).order_by("pk")
+    chosen = request.session.get("workspace")
+    workspace = (found.filter(pk=chosen).first() if chosen else None) or found.first()
     if workspace is None:
-        raise Http404("You belong to no workspace yet.")
+        raise Http404("You belong to no workspace. Ask an owner of one for an invitation.")
+    return workspace
+
+
+def owner_of(request: HttpRequest) -> Workspace:
+    """The workspace the user works in, if they are one of its owners. Raises NotAllowed."""
+    workspace = workspace_of(request)
+    if not Membership.objects.filter(
+        workspace=workspace, user=request.user.pk, role=Membership.OWNER
+    ).exists():
+        raise NotAllowed("Only owners of the workspace can do that.")
     return workspace
 
 

@@ -1,5 +1,7 @@
 """A workspace owns models and drawings; people see only what their workspaces own."""
 
+import uuid
+
 from django.conf import settings
 from django.db import models
 
@@ -16,8 +18,29 @@ class Workspace(models.Model):
 
 
 class Membership(models.Model):
+    """Someone's place in a workspace. Owners also say who belongs to it."""
+
+    OWNER, MEMBER = "owner", "member"
+
     user = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.CASCADE)
     workspace = models.ForeignKey(Workspace, on_delete=models.CASCADE)
+    role = models.CharField(max_length=10, default=MEMBER)
 
     class Meta:
         constraints = [models.UniqueConstraint(fields=["user", "workspace"], name="one_membership")]
+
+
+class Invitation(models.Model):
+    """A link by which someone joins a workspace, or by which a member chooses a new password (user). Only the
+    digest of its token is kept, so that a backup lets nobody in."""
+
+    id = models.UUIDField(primary_key=True, default=uuid.uuid4, editable=False)
+    workspace = models.ForeignKey(Workspace, on_delete=models.CASCADE, related_name="invitations")
+    digest = models.CharField(max_length=64, unique=True)
+    name = models.CharField(max_length=80)
+    role = models.CharField(max_length=10, default=Membership.MEMBER)
+    user = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.CASCADE, null=True)
+    expires = models.DateTimeField()
+
+    def __str__(self) -> str:
+        return f"{self.name}, {self.role}"

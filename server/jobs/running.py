@@ -11,6 +11,7 @@ from drafting.child import while_waiting
 from drafting.errors import DraftingError
 from server.jobs.alone import alone
 from server.jobs.models import Job
+from server.logs import told
 
 log = logging.getLogger("moorcrest.jobs")
 
@@ -22,7 +23,7 @@ class Stopped(Exception):
 def run(job_id: str, work: Callable[[Job, Callable[[float, str], None]], dict[str, Any]]) -> None:
     """Run a job's work, keeping its row true: running, progress, then done or failed with a sentence."""
     close_old_connections()
-    with alone(f"job {job_id}") as mine:
+    with told(job=job_id), alone(f"job {job_id}") as mine:
         job = Job.objects.filter(pk=job_id).first()
         if mine and job is not None and job.state not in (Job.DONE, Job.FAILED):
             _run(job, work)

@@ -45,6 +45,8 @@ INSTALLED_APPS = [
 ]
 MIDDLEWARE = [
     "django.middleware.security.SecurityMiddleware",
+    "server.logs.request_log",
+    "server.middleware.client_address",
     "server.middleware.content_security_policy",
     "server.middleware.limited_length",
     "whitenoise.middleware.WhiteNoiseMiddleware",
@@ -72,6 +74,7 @@ AXES_FAILURE_LIMIT = 8
 AXES_COOLOFF_TIME = 0.25  # hours
 AXES_LOCKOUT_PARAMETERS = [["username", "ip_address"]]
 AXES_RESET_ON_SUCCESS = True
+AXES_CLIENT_IP_CALLABLE = "server.accounts.guarding.caller"
 AXES_LOCKOUT_CALLABLE = "server.accounts.access.locked_out"
 AXES_ENABLE_ACCESS_FAILURE_LOG = False
 SILENCED_SYSTEM_CHECKS: list[str] = []
@@ -93,6 +96,8 @@ TIME_ZONE = "UTC"
 USE_I18N = False
 USE_TZ = True
 
+PROXIES = int(os.environ.get("MOORCREST_PROXIES", "0"))
+"""How many proxies of our own stand before the web processes; the client is who the first of them names."""
 UPLOAD_LIMIT = 250 * 1024 * 1024
 DATA_UPLOAD_MAX_MEMORY_SIZE = 8 * 1024 * 1024
 DATA_UPLOAD_MAX_NUMBER_FILES = 500
@@ -104,8 +109,14 @@ DERIVE_SECONDS = 300.0
 LOGGING = {
     "version": 1,
     "disable_existing_loggers": False,
-    "formatters": {"line": {"format": "%(asctime)s %(levelname)s %(name)s: %(message)s"}},
+    "formatters": {"line": {"()": "server.logs.JsonLine"}},
     "handlers": {"console": {"class": "logging.StreamHandler", "formatter": "line"}},
     "root": {"handlers": ["console"], "level": "WARNING"},
-    "loggers": {"moorcrest": {"level": "INFO"}},
+    "loggers": {
+        "moorcrest": {"level": os.environ.get("MOORCREST_LOG", "WARNING").upper()},
+        # these name paths with their keys, and people; requests are logged by their routes
+        "django.request": {"level": "CRITICAL"},
+        "django.security": {"level": "CRITICAL"},
+        "axes": {"level": "CRITICAL"},
+    },
 }

@@ -2,6 +2,8 @@
 
 import os
 
+os.environ.setdefault("MOORCREST_LOG", "INFO")
+
 from server.settings.base import *  # noqa: F403
 
 SECURE_PROXY_SSL_HEADER = ("HTTP_X_FORWARDED_PROTO", "https")

@@ -25,7 +25,7 @@ PASSWORD = "a moor in november"
 def account(name: str, office: str) -> Any:
     user = get_user_model().objects.create_user(name, password=PASSWORD, first_name=name.title())
     workspace, _ = Workspace.objects.get_or_create(name=office)
-    Membership.objects.create(user=user, workspace=workspace)
+    Membership.objects.create(user=user, workspace=workspace, role=Membership.OWNER)
     return user
 
 

@@ -13,8 +13,11 @@ export const useSession = defineStore('session', () => {
   async function logIn(username: string, password: string): Promise<void> {
     me.value = await data(api.POST('/api/login', { body: { username, password } }))
   }
+  async function workIn(id: number): Promise<void> {
+    me.value = await data(api.PUT('/api/me/workspace', { body: { id } }))
+  }
   async function logOut(): Promise<void> {
     me.value = await data(api.POST('/api/logout'))
   }
-  return { me, load, logIn, logOut }
+  return { me, load, logIn, workIn, logOut }
 })

@@ -22,6 +22,13 @@ export function massText(kg: number | null | undefined): string {
   return kg < 1 ? `${Number((kg * 1000).toPrecision(3))} g` : `${Number(kg.toPrecision(4))} kg`
 }
 
+/** Bytes for reading: kB, MB or GB by thousands. */
+export function sizeText(bytes: number): string {
+  const steps: [number, string][] = [[1e9, 'GB'], [1e6, 'MB'], [1e3, 'kB']]
+  for (const [step, unit] of steps) if (bytes >= step) return `${Number((bytes / step).toPrecision(3))} ${unit}`
+  return `${bytes} bytes`
+}
+
 export const VIEW_KINDS: Record<string, string> = {
   main: 'Main view', projected: 'Projected view', pictorial: 'Pictorial view', section: 'Section', auxiliary: 'Auxiliary view', detail: 'Detail',
 }

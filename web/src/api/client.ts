@@ -26,6 +26,7 @@ export type Proposed = Schemas['Proposed']
 export type Interruption = Filled<Schemas['Interruption']>
 export type DetailOutline = Filled<Schemas['DetailOutline']>
 export type Me = Schemas['Me']
+export type People = Schemas['People']
 export type Relation = Schemas['PlaceProjectedView']['relation']
 
 export interface ViewCurve {

@@ -594,6 +594,47 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/join/{token}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Invited
+         * @description What a link is for; whoever has it may know.
+         */
+        get: operations["server_accounts_people_invited"];
+        put?: never;
+        /** Join */
+        post: operations["server_accounts_people_join"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/join/{token}/here": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Join As
+         * @description Join with the account that one is logged in with, and work there from now on.
+         */
+        post: operations["server_accounts_people_join_as"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/login": {
         parameters: {
             query?: never;
@@ -676,6 +717,46 @@ export interface paths {
         /** Me */
         get: operations["server_accounts_api_me"];
         put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/me/password": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Change Password
+         * @description Ends the user's other sessions. The old one is asked for, as at log-in and with its limit.
+         */
+        put: operations["server_accounts_api_change_password"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/me/workspace": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Work In
+         * @description Work in another workspace that one belongs to.
+         */
+        put: operations["server_accounts_api_work_in"];
         post?: never;
         delete?: never;
         options?: never;
@@ -855,6 +936,98 @@ export interface paths {
         get: operations["server_library_api_thumbnail"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/people": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** People */
+        get: operations["server_accounts_people_people"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/people/invitations": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Invite */
+        post: operations["server_accounts_people_invite"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/people/invitations/{invitation_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Take Back */
+        delete: operations["server_accounts_people_take_back"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/people/{person_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Change Role */
+        put: operations["server_accounts_people_change_role"];
+        post?: never;
+        /**
+         * Leave
+         * @description Take someone out; oneself without being an owner.
+         */
+        delete: operations["server_accounts_people_leave"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/people/{person_id}/password": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Password Link
+         * @description A link by which a member who forgot theirs chooses a new password.
+         */
+        post: operations["server_accounts_people_password_link"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1455,6 +1628,16 @@ export interface components {
             stacked?: string[];
             tip: components["schemas"]["Point"];
         };
+        /**
+         * Belonging
+         * @description A workspace that somebody belongs to.
+         */
+        Belonging: {
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+        };
         /** BlockEdit */
         BlockEdit: {
             block: components["schemas"]["TitleBlock"];
@@ -2011,6 +2194,11 @@ export interface components {
             };
             /** Version */
             version: number;
+        };
+        /** Chosen */
+        Chosen: {
+            /** Id */
+            id: number;
         };
         /**
          * CopySheet
@@ -2836,6 +3024,27 @@ export interface components {
              */
             line?: "freehand" | "zigzag" | "round" | "tube";
         };
+        /** Invite */
+        Invite: {
+            /** Name */
+            name: string;
+            /**
+             * Role
+             * @default member
+             */
+            role?: string;
+        };
+        /** Invited */
+        Invited: {
+            /** Name */
+            name: string;
+            /** Password Only */
+            password_only: boolean;
+            /** Username */
+            username: string;
+            /** Workspace */
+            workspace: string;
+        };
         /**
          * Item
          * @description An item number that a part keeps, and what the part was last called.
@@ -2870,6 +3079,21 @@ export interface components {
             subject: string;
             /** Text */
             text: string;
+        };
+        /** Joining */
+        Joining: {
+            /**
+             * Name
+             * @default
+             */
+            name?: string;
+            /** Password */
+            password: string;
+            /**
+             * Username
+             * @default
+             */
+            username?: string;
         };
         /**
          * KindForm
@@ -3074,6 +3298,11 @@ export interface components {
              */
             wording?: components["schemas"]["Wording"];
         };
+        /** Link */
+        Link: {
+            /** Path */
+            path: string;
+        };
         /**
          * ListCell
          * @description changed: it departs from the model, which says `model`.
@@ -3160,23 +3389,16 @@ export interface components {
         };
         /** Me */
         Me: {
-            /**
-             * Name
-             * @default
-             */
-            name?: string;
+            /** Name */
+            name: string;
             /** Signed In */
             signed_in: boolean;
-            /**
-             * Username
-             * @default
-             */
-            username?: string;
-            /**
-             * Workspace
-             * @default
-             */
-            workspace?: string;
+            /** Username */
+            username: string;
+            /** Workspace */
+            workspace: string;
+            /** Workspaces */
+            workspaces: components["schemas"]["Belonging"][];
         };
         /** ModelCard */
         ModelCard: {
@@ -3427,6 +3649,28 @@ export interface components {
             on: "sheet";
         };
         /**
+         * Open
+         * @description An invitation that was not used yet, or a link to a new password.
+         */
+        Open: {
+            /**
+             * Expires
+             * Format: date-time
+             */
+            expires: string;
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Name */
+            name: string;
+            /** Password Only */
+            password_only: boolean;
+            /** Role */
+            role: string;
+        };
+        /**
          * OrdinateDimension
          * @description The distance of the second pick from the first (the origin), along the paper's horizontal or vertical,
          *     without a dimension line.
@@ -3655,6 +3899,38 @@ export interface components {
              * @default false
              */
             totals?: boolean;
+        };
+        /** Passwords */
+        Passwords: {
+            /** New */
+            new: string;
+            /** Old */
+            old: string;
+        };
+        /** People */
+        People: {
+            /** Invitations */
+            invitations: components["schemas"]["Open"][];
+            /** Owner */
+            owner: boolean;
+            /** People */
+            people: components["schemas"]["Person"][];
+            usage: components["schemas"]["Usage"] | null;
+        };
+        /** Person */
+        Person: {
+            /** Id */
+            id: number;
+            /** Last Seen */
+            last_seen: string | null;
+            /** Name */
+            name: string;
+            /** Role */
+            role: string;
+            /** Username */
+            username: string;
+            /** You */
+            you: boolean;
         };
         /**
          * Pick
@@ -4341,6 +4617,11 @@ export interface components {
             /** Sheet */
             sheet: string;
         };
+        /** Role */
+        Role: {
+            /** Role */
+            role: string;
+        };
         /**
          * Same
          * @description Parts to be listed as the first of them; one key alone is listed by itself again.
@@ -4907,6 +5188,29 @@ export interface components {
             name: string;
             /** Views */
             views: string[];
+        };
+        /**
+         * Usage
+         * @description Counts, and bytes: of models' files as they came with what was prepared from them, and of views that
+         *     were derived.
+         */
+        Usage: {
+            /** Drawings */
+            drawings: number;
+            /** File Bytes */
+            file_bytes: number;
+            /** Jobs Failed */
+            jobs_failed: number;
+            /** Jobs Running */
+            jobs_running: number;
+            /** Jobs Waiting */
+            jobs_waiting: number;
+            /** Model Bytes */
+            model_bytes: number;
+            /** Models */
+            models: number;
+            /** Versions */
+            versions: number;
         };
         /**
          * View
@@ -6289,6 +6593,94 @@ export interface operations {
             };
         };
     };
+    server_accounts_people_invited: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                token: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Invited"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    server_accounts_people_join: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                token: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Joining"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Me"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    server_accounts_people_join_as: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                token: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Me"];
+                };
+            };
+        };
+    };
     server_accounts_api_sign_in: {
         parameters: {
             query?: never;
@@ -6432,6 +6824,72 @@ export interface operations {
             cookie?: never;
         };
         requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Me"];
+                };
+            };
+        };
+    };
+    server_accounts_api_change_password: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Passwords"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Me"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    server_accounts_api_work_in: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Chosen"];
+            };
+        };
         responses: {
             /** @description OK */
             200: {
@@ -6773,6 +7231,136 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+        };
+    };
+    server_accounts_people_people: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["People"];
+                };
+            };
+        };
+    };
+    server_accounts_people_invite: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Invite"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Link"];
+                };
+            };
+        };
+    };
+    server_accounts_people_take_back: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                invitation_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    server_accounts_people_change_role: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                person_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Role"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    server_accounts_people_leave: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                person_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    server_accounts_people_password_link: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                person_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Link"];
+                };
             };
         };
     };

@@ -10,6 +10,10 @@ function turnDark() {
   const dark = document.documentElement.classList.toggle('dark')
   localStorage.setItem('desk', dark ? 'dark' : 'light')
 }
+async function workIn(id: number) {
+  await session.workIn(id)
+  location.assign('/') // everything shown is another workspace's now
+}
 async function leave() {
   await session.logOut()
   await router.push({ name: 'login' })
@@ -25,13 +29,22 @@ async function leave() {
     <slot />
     <span class="space" />
     <slot name="end" />
-    <span class="pill workspace">{{ session.me?.workspace }}</span>
+    <el-dropdown v-if="session.me && session.me.workspaces.length > 1" trigger="click" @command="workIn">
+      <button class="pill workspace" data-test="workspaces">{{ session.me.workspace }} ▾</button>
+      <template #dropdown>
+        <el-dropdown-menu>
+          <el-dropdown-item v-for="w in session.me.workspaces" :key="w.id" :command="w.id">{{ w.name }}</el-dropdown-item>
+        </el-dropdown-menu>
+      </template>
+    </el-dropdown>
+    <span v-else class="pill workspace">{{ session.me?.workspace }}</span>
     <el-dropdown trigger="click">
       <button class="pill" data-test="account">{{ session.me?.name }}</button>
       <template #dropdown>
         <el-dropdown-menu>
           <el-dropdown-item data-test="to-styles" @click="router.push({ name: 'styles' })">House styles</el-dropdown-item>
           <el-dropdown-item data-test="to-materials" @click="router.push({ name: 'materials' })">Materials</el-dropdown-item>
+          <el-dropdown-item data-test="to-people" @click="router.push({ name: 'people' })">People and password</el-dropdown-item>
           <el-dropdown-item @click="turnDark">Dark or light desk</el-dropdown-item>
           <el-dropdown-item divided data-test="log-out" @click="leave">Log out</el-dropdown-item>
         </el-dropdown-menu>

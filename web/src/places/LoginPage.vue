@@ -39,35 +39,4 @@ async function submit() {
   </main>
 </template>
 
-<style scoped>
-.login {
-  height: 100%;
-  display: grid;
-  place-items: center;
-}
-.card {
-  width: 336px;
-  padding: 32px;
-  background: var(--panel);
-  border-radius: 6px;
-  box-shadow: var(--shadow);
-  display: grid;
-  gap: 16px;
-}
-.mark {
-  display: flex;
-  align-items: center;
-  gap: 12px;
-  font-size: 22px;
-  font-weight: 600;
-  color: var(--accent);
-}
-p {
-  margin: 0;
-}
-label {
-  display: grid;
-  gap: 4px;
-  color: var(--quiet);
-}
-</style>
+<style scoped src="./entrance.css" />

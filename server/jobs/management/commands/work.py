@@ -4,11 +4,14 @@ machine."""
 import asyncio
 import logging
 import signal
+from collections.abc import Callable
 from typing import Any
 
 from django.core.management.base import BaseCommand, CommandParser
 from procrastinate.contrib.django import app
+from procrastinate.worker import Worker
 
+from server.jobs.heartbeat import Heartbeat
 from server.jobs.queue import VIEWS, WORK
 from server.jobs.sweeping import sweep
 
@@ -29,9 +32,11 @@ class Command(BaseCommand):
             asyncio.run(self._run({VIEWS: options["views"], WORK: options["work"]}))
 
     async def _run(self, places: dict[str, int]) -> None:
+        app.perform_import_paths()
         async with app.open_async():
             beside = [asyncio.create_task(self._rescue()), asyncio.create_task(self._sweep())]
-            queues = [asyncio.create_task(self._work(queue, count)) for queue, count in places.items()]
+            workers = [self._worker(queue, count) for queue, count in places.items()]
+            queues = [asyncio.create_task(worker.run()) for worker in workers]
 
             def end() -> None:  # each when its jobs are done
                 for queue in queues:
@@ -40,26 +45,30 @@ class Command(BaseCommand):
             for number in (signal.SIGINT, signal.SIGTERM):
                 asyncio.get_running_loop().add_signal_handler(number, end)
             try:
-                # a queue that fails, as when the database goes away, takes the other with it: whoever watches
-                # this process starts it again with both
-                await asyncio.wait(queues, return_when=asyncio.FIRST_EXCEPTION)
-                failed = [q for q in queues if q.done() and not q.cancelled() and q.exception()]
-                if failed:
-                    end()
-                    await asyncio.wait(queues)
-                    raise failed[0].exception() or RuntimeError
+                with Heartbeat(lambda: [worker.worker_id for worker in workers]):
+                    await self._until_one_fails(queues, end)
             finally:
                 for task in beside:
                     task.cancel()
 
-    async def _work(self, queue: str, places: int) -> None:
-        await app.run_worker_async(
+    async def _until_one_fails(self, queues: list[asyncio.Task[None]], end: Callable[[], None]) -> None:
+        """A queue that fails, as when the database goes away, takes the other with it: whoever watches this
+        process starts it again with both."""
+        await asyncio.wait(queues, return_when=asyncio.FIRST_EXCEPTION)
+        failed = [q for q in queues if q.done() and not q.cancelled() and q.exception()]
+        if failed:
+            end()
+            await asyncio.wait(queues)
+            raise failed[0].exception() or RuntimeError
+
+    def _worker(self, queue: str, places: int) -> Worker:
+        return Worker(
+            app=app,
             queues=[queue],
             name=queue,
             concurrency=places,
             fetch_job_polling_interval=1.0,
             delete_jobs="successful",
-            update_heartbeat_interval=5.0,
             stalled_worker_timeout=HEARTBEAT_LOST,
             shutdown_graceful_timeout=3.0,
             install_signal_handlers=False,

@@ -21,6 +21,7 @@ from drafting.standards import house_style
 from drafting.views.family import derivation_of
 from drafting.views.present import presented
 from drafting.views.view import View
+from server.accounts import membership
 from server.accounts.models import Membership, Workspace
 from server.drawings import service
 from server.drawings.geometry import derive_now, ready, requested
@@ -48,7 +49,9 @@ class Command(BaseCommand):
         with transaction.atomic():
             workspace = Workspace.objects.create(name=OFFICE)
             user = self._account(options["password_file"])
-            Membership.objects.create(user=user, workspace=workspace)
+            Membership.objects.create(user=user, workspace=workspace, role=Membership.OWNER)
+            checker = membership.create_user("tarn", "M. Tarn", None)
+            Membership.objects.create(user=checker, workspace=workspace)
             with KernelChild() as child:
                 files = sorted(
                     (DEMO / "recipes").glob("*.json"), key=lambda f: ('"assembly"' in f.read_text(), f.name)
