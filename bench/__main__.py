@@ -81,7 +81,7 @@ def viewing() -> bool:
 PIECES: dict[str, Callable[[], bool]] = {
     "reading": reading,
     "views": viewing,
-    "sizes": lambda: all([sizes.previews(), sizes.tidying()]),
+    "sizes": lambda: all([sizes.previews(), sizes.tidying(), sizes.inking()]),
     "edits": edits.measured,
     "large": large.measured,
     "screen": screen.measured,

@@ -1,5 +1,6 @@
 """Elements of ink as plane geometry, for telling what overlaps."""
 
+import math
 from collections.abc import Sequence
 
 import numpy as np
@@ -14,16 +15,24 @@ def text_boxes(
     elements: Sequence[Element], origin: XY = (0.0, 0.0), margin: float = 0.8
 ) -> list[shapely.Geometry]:
     """Boxes about all lettering, with a margin, moved by origin."""
+    corners = text_corners(elements, origin, margin)
+    return list(shapely.polygons(corners)) if corners else []
+
+
+def text_corners(elements: Sequence[Element], origin: XY = (0.0, 0.0), margin: float = 0.8) -> list[list[XY]]:
+    """The four corners of each of those boxes."""
     out = []
     for e in elements:
         if isinstance(e, Text) and e.text.strip():
             width = text_width(e.text, e.height)
             left = {"left": 0.0, "middle": -width / 2, "right": -width}[e.align]
-            box = shapely.box(
-                left - margin, -margin - e.height * 0.25, left + width + margin, e.height + margin
+            x0, x1 = left - margin, left + width + margin
+            y0, y1 = -margin - e.height * 0.25, e.height + margin
+            x, y = e.at[0] + origin[0], e.at[1] + origin[1]
+            c, s = math.cos(e.angle), math.sin(e.angle)
+            out.append(
+                [(x + u * c - v * s, y + u * s + v * c) for u, v in ((x0, y0), (x1, y0), (x1, y1), (x0, y1))]
             )
-            box = shapely.affinity.rotate(box, e.angle, origin=(0, 0), use_radians=True)
-            out.append(shapely.affinity.translate(box, e.at[0] + origin[0], e.at[1] + origin[1]))
     return out
 
 

@@ -8,14 +8,16 @@ extension line) are left whole.
 
 from collections.abc import Mapping
 from dataclasses import dataclass
+from itertools import chain
 
 import numpy as np
 import shapely
 from numpy.typing import NDArray
 
 from drafting.annotation.inking.dimension_ink import LINE_KIND, SizeInk
+from drafting.annotation.inking.spans import covered, crossing, distance, free
 from drafting.ink.elements import XY, Arc, Element, Fill, Line, Polyline
-from drafting.ink.shapes import text_boxes
+from drafting.ink.shapes import text_corners
 from drafting.standards.profile import Profile
 
 MEETS = 0.3
@@ -24,16 +26,54 @@ SHORTEST = 0.3
 """A piece of line shorter than this is left out, mm."""
 STEP = 0.1
 """How finely an arc is tried for what it crosses, mm."""
+MANY = -1
+TEXT_MARGIN = 0.4
+"""How far a line stays from lettering, mm."""
+
+Array = NDArray[np.float64]
+Numbers = NDArray[np.int_]
 
 
 @dataclass(frozen=True)
 class _Stroke:
-    """A line of a size's ink: whose it is, whether an extension line, and its shape on the sheet."""
+    """A line of a size's ink: of which size, of which family, and whether it is an extension line."""
 
-    key: str
     element: Element
+    owner: int
+    family: int
     extension: bool
-    shape: shapely.Geometry
+    origin: XY
+
+
+@dataclass(frozen=True)
+class _Straight:
+    """All straight strokes: from a to b (n, 2) on the sheet."""
+
+    strokes: list[_Stroke]
+    a: Array
+    b: Array
+    owner: Numbers
+    family: Numbers
+    extension: NDArray[np.bool_]
+
+
+@dataclass(frozen=True)
+class _Bent:
+    """All strokes that are not straight, with their shapes."""
+
+    strokes: list[_Stroke]
+    shapes: NDArray[np.object_]
+
+
+@dataclass(frozen=True)
+class _Outlines:
+    """What lines give way to: convex outlines (m, k, 2), each once, whose they are or of which family, and of
+    arrowheads their tips."""
+
+    corners: Array
+    of: Numbers
+    """MANY for what several have in common."""
+    tips: Array
 
 
 def broken(
@@ -46,131 +86,243 @@ def broken(
     """Break the lines of all sizes of a sheet, in place. keep: ids whose lines stay whole; origins: where
     each size's own coordinates begin; runs: of sizes that belong together, whose lines and arrows meet
     without a break."""
+    names: dict[str, int] = {}
+    family = np.array([names.setdefault(runs.get(key) or f" {key}", len(names)) for key in inks], int)
+    kept = np.array([key in keep for key in inks], bool)
     strokes = [
-        _Stroke(key, e, part is ink.extensions, g)
-        for key, ink in inks.items()
+        _Stroke(e, number, int(family[number]), part is ink.extensions, origins[key])
+        for number, (key, ink) in enumerate(inks.items())
         for part in (ink.extensions, ink.lines)
         for e in part
-        if (g := _shape(e, origins[key])) is not None
     ]
-    if not strokes:
-        return
-    number = {key: n for n, key in enumerate(inks)}
-    names: dict[str, int] = {}
-    family = np.array([names.setdefault(runs.get(key) or f" {key}", len(names)) for key in inks])
-    shapes, owner = np.array([s.shape for s in strokes]), np.array([number[s.key] for s in strokes])
-    extension = np.array([s.extension for s in strokes])
-    found: dict[int, list[shapely.Geometry]] = {}
+    straight, bent = _sorted(strokes)
+    heads, texts = _arrowheads(inks, origins, family), _lettering(inks, origins)
+    radius = profile.arrow_length / 3
 
-    def obstruct(at: NDArray[np.int_], with_: NDArray[np.object_]) -> None:
-        for n, g in zip(at.tolist(), with_.tolist(), strict=True):
-            found.setdefault(n, []).append(g)
-
-    heads, tips, whose = _arrowheads(inks, origins, number)
-    a, b = shapely.STRtree(heads).query(shapes, predicate="dwithin", distance=profile.text_gap)
-    crossing = (family[owner[a]] != family[whose[b]]) & (shapely.distance(tips[b], shapes[a]) > MEETS)
-    obstruct(a[crossing], shapely.buffer(heads[b[crossing]], profile.text_gap, quad_segs=2))
-
-    boxes = [
-        (number[key], box)
-        for key, ink in inks.items()
-        for box in text_boxes(ink.lettering, origins[key], margin=0.4)
-    ]
-    texts, whose = np.array([box for _, box in boxes], object), np.array([n for n, _ in boxes], int)
-    a, b = shapely.STRtree(texts).query(shapes, predicate="intersects")
-    crossing = owner[a] != whose[b]
-    obstruct(a[crossing], texts[b[crossing]])
-
-    lines = np.flatnonzero(~extension)
-    a, b = shapely.STRtree(shapes[lines]).query(shapes, predicate="intersects")
-    b = lines[b]
-    gives_way = (family[owner[a]] != family[owner[b]]) & (extension[a] | (owner[a] > owner[b]))
-    a, b = a[gives_way], b[gives_way]
-    places = shapely.intersection(shapes[a], shapes[b])
-    crossing = np.isin(shapely.get_type_id(places), (0, 4))  # a point, several points
-    for end in (shapely.get_point(shapes, n) for n in (0, -1)):  # and not where one line ends
-        for at in (a, b):
-            crossing &= shapely.distance(end[at], places) > MEETS
-    obstruct(a[crossing], shapely.buffer(places[crossing], profile.arrow_length / 3, quad_segs=4))
-
-    pieces: dict[int, list[Element]] = {}
-    for n, obstacles in found.items():
-        stroke = strokes[n]
-        if stroke.key not in keep:
-            pieces[id(stroke.element)] = _cut(stroke, obstacles, origins[stroke.key])
-    for ink in inks.values():
-        ink.extensions = [p for e in ink.extensions for p in pieces.get(id(e), [e])]
-        ink.lines = [p for e in ink.lines for p in pieces.get(id(e), [e])]
+    of, start, stop = _covered_of_straight(straight, bent, heads, texts, profile.text_gap, radius)
+    taken = ~kept[straight.owner[of]]
+    pieces = _straight_pieces(straight, of[taken], start[taken], stop[taken])
+    for number, obstacles in _in_the_way_of_bent(straight, bent, heads, texts, profile.text_gap, radius):
+        if not kept[bent.strokes[number].owner]:
+            pieces[id(bent.strokes[number].element)] = _cut(bent, number, obstacles)
+    if pieces:
+        for ink in inks.values():
+            ink.extensions = [p for e in ink.extensions for p in pieces.get(id(e), (e,))]
+            ink.lines = [p for e in ink.lines for p in pieces.get(id(e), (e,))]
 
 
-def _arrowheads(
-    inks: Mapping[str, SizeInk], origins: Mapping[str, tuple[float, float]], number: Mapping[str, int]
-) -> tuple[NDArray[np.object_], NDArray[np.object_], NDArray[np.int_]]:
-    """Outlines, tips and owners of all arrowheads."""
-    heads, tips, whose = [], [], []
-    for key, ink in inks.items():
+def _sorted(strokes: list[_Stroke]) -> tuple[_Straight, _Bent]:
+    """Strokes by whether they are straight; those of no length stay as they are."""
+    lines: list[_Stroke] = []
+    bent: list[_Stroke] = []
+    rows: list[tuple[float, ...]] = []
+    for s in strokes:
+        if isinstance(s.element, Line):
+            if s.element.a != s.element.b:
+                lines.append(s)
+                rows.append((*s.element.a, *s.element.b))
+        elif isinstance(s.element, Polyline | Arc):
+            bent.append(s)
+    ends = np.array(rows, np.float64).reshape(-1, 2, 2) + _origins(lines)[:, None]
+    return (
+        _Straight(
+            lines,
+            ends[:, 0],
+            ends[:, 1],
+            np.array([s.owner for s in lines], int),
+            np.array([s.family for s in lines], int),
+            np.array([s.extension for s in lines], bool),
+        ),
+        _Bent(bent, np.array([_shape(s.element, s.origin) for s in bent], object)),
+    )
+
+
+def _origins(strokes: list[_Stroke]) -> Array:
+    return np.array([s.origin for s in strokes], np.float64).reshape(-1, 2)
+
+
+def _arrowheads(inks: Mapping[str, SizeInk], origins: Mapping[str, XY], family: Numbers) -> _Outlines:
+    """Arrowheads by family; those of a chain's neighbors, or of sizes dropped on one spot, lie on each
+    other."""
+    found: dict[tuple[XY, ...], tuple[XY, set[int]]] = {}
+    for number, (key, ink) in enumerate(inks.items()):
+        x, y = origins[key]
         for e in ink.arrows:
             if isinstance(e, Fill | Polyline):
-                points = np.array(e.points) + origins[key]
-                heads.append(shapely.Polygon(points))
-                tips.append(points[0] if isinstance(e, Fill) else points[1])
-                whose.append(number[key])
-    return np.array(heads, object), shapely.points(np.array(tips, float).reshape(-1, 2)), np.array(whose, int)
+                outline = tuple((round(px + x, 6), round(py + y, 6)) for px, py in e.points)
+                tip = outline[0 if isinstance(e, Fill) else 1]
+                found.setdefault(outline, (tip, set()))[1].add(int(family[number]))
+    most = max(map(len, found), default=1)
+    corners = [[*o, *[o[-1]] * (most - len(o))] for o in found]
+    return _Outlines(
+        np.array(corners, float).reshape(len(found), most, 2),
+        np.array([min(of) if len(of) == 1 else MANY for _, of in found.values()], int),
+        np.array([tip for tip, _ in found.values()], float).reshape(-1, 2),
+    )
 
 
-def _shape(e: Element, origin: XY) -> shapely.Geometry | None:
+def _lettering(inks: Mapping[str, SizeInk], origins: Mapping[str, XY]) -> _Outlines:
+    boxes: list[list[XY]] = []
+    owner: list[int] = []
+    for number, (key, ink) in enumerate(inks.items()):
+        mine = text_corners(ink.lettering, origins[key], margin=TEXT_MARGIN)
+        boxes += mine
+        owner += [number] * len(mine)
+    return _Outlines(np.array(boxes, float).reshape(-1, 4, 2), np.array(owner, int), np.zeros((0, 2)))
+
+
+def _covered_of_straight(
+    straight: _Straight,
+    bent: _Bent,
+    heads: _Outlines,
+    texts: _Outlines,
+    gap: float,
+    radius: float,
+) -> tuple[Numbers, Array, Array]:
+    """What straight strokes give way to: their numbers, and from where to where along them."""
+    a, b = straight.a, straight.b
+    of, head, start, stop = covered(a, b, heads.corners, gap)
+    gives = straight.family[of] != heads.of[head]
+    gives[gives] = distance(heads.tips[head[gives]], a[of[gives]], b[of[gives]]) > MEETS
+    found = [(of[gives], start[gives], stop[gives])]
+
+    of, text, start, stop = covered(a, b, texts.corners, 0.0)
+    gives = straight.owner[of] != texts.of[text]
+    found.append((of[gives], start[gives], stop[gives]))
+
+    lines = np.flatnonzero(~straight.extension)
+    of, other, at = crossing(a, b, a[lines], b[lines], MEETS)
+    gives = _gives_way(straight, of, straight.owner[lines[other]], straight.family[lines[other]])
+    found.append((of[gives], at[gives] - radius, at[gives] + radius))
+
+    for number, shape in enumerate(bent.shapes):
+        stroke = bent.strokes[number]
+        if not stroke.extension:
+            every = np.arange(len(a))
+            yields = _gives_way(
+                straight, every, np.full(len(a), stroke.owner), np.full(len(a), stroke.family)
+            )
+            found.append(_crossed_by(straight, every[yields], shape, radius))
+    return (
+        np.concatenate([f[0] for f in found]),
+        np.concatenate([f[1] for f in found]),
+        np.concatenate([f[2] for f in found]),
+    )
+
+
+def _gives_way(straight: _Straight, of: Numbers, owner: Numbers, family: Numbers) -> NDArray[np.bool_]:
+    """Whether straight strokes give way to dimension lines of these sizes and families."""
+    return np.asarray(
+        (straight.family[of] != family) & (straight.extension[of] | (straight.owner[of] > owner))
+    )
+
+
+def _crossed_by(
+    straight: _Straight, of: Numbers, shape: shapely.Geometry, radius: float
+) -> tuple[Numbers, Array, Array]:
+    """Where a bent stroke crosses straight ones."""
+    corners = np.array(shapely.get_coordinates(shape))
+    hit, _, at = crossing(straight.a[of], straight.b[of], corners[:-1], corners[1:], 0.0)
+    of = of[hit]
+    r = straight.b[of] - straight.a[of]
+    length = np.hypot(r[:, 0], r[:, 1])
+    places = straight.a[of] + r * (at / length)[:, None]
+    ends = np.minimum(*(np.hypot(*(places - corners[n]).T) for n in (0, -1)))
+    clear = (at > MEETS) & (at < length - MEETS) & (ends > MEETS)
+    return of[clear], at[clear] - radius, at[clear] + radius
+
+
+def _straight_pieces(straight: _Straight, of: Numbers, start: Array, stop: Array) -> dict[int, list[Element]]:
+    """What is left of each straight stroke that is covered anywhere, by its element's identity."""
+    r = straight.b - straight.a
+    lengths = np.hypot(r[:, 0], r[:, 1])
+    inside = (stop > 0) & (start < lengths[of])
+    of, start, stop = of[inside], start[inside], stop[inside]
+    if not len(of):
+        return {}
+    pieces: dict[int, list[Element]] = {id(straight.strokes[n].element): [] for n in np.unique(of).tolist()}
+    number, first, last = free(lengths, of, start, stop, SHORTEST)
+    unit = r[number] / lengths[number][:, None]
+    own = straight.a[number] - _origins([straight.strokes[n] for n in number.tolist()])
+    ends = np.concatenate([own + unit * first[:, None], own + unit * last[:, None]], 1).tolist()
+    for n, (x0, y0, x1, y1) in zip(number.tolist(), ends, strict=True):
+        element = straight.strokes[n].element
+        assert isinstance(element, Line)
+        pieces[id(element)].append(Line((x0, y0), (x1, y1), element.line))
+    return pieces
+
+
+def _in_the_way_of_bent(
+    straight: _Straight,
+    bent: _Bent,
+    heads: _Outlines,
+    texts: _Outlines,
+    gap: float,
+    radius: float,
+) -> list[tuple[int, list[shapely.Geometry]]]:
+    """For each bent stroke that gives way to anything the areas that it leaves free."""
+    if not bent.strokes:
+        return []
+    head_areas, text_areas = shapely.polygons(heads.corners), shapely.polygons(texts.corners)
+    lines = np.flatnonzero(~straight.extension)
+    line_shapes = shapely.linestrings(np.stack([straight.a[lines], straight.b[lines]], 1))
+    out = []
+    for number, (stroke, shape) in enumerate(zip(bent.strokes, bent.shapes, strict=True)):
+        near = (heads.of != stroke.family) & shapely.dwithin(head_areas, shape, gap)
+        near[near] = shapely.distance(shapely.points(heads.tips[near]), shape) > MEETS
+        met = (texts.of != stroke.owner) & shapely.intersects(text_areas, shape)
+        obstacles = [*shapely.buffer(head_areas[near], gap, quad_segs=2), *text_areas[met]]
+        gives = (straight.family[lines] != stroke.family) & (
+            stroke.extension | (stroke.owner > straight.owner[lines])
+        )
+        others = chain(
+            line_shapes[gives & shapely.intersects(line_shapes, shape)],
+            (
+                other
+                for s, other in zip(bent.strokes, bent.shapes, strict=True)
+                if not s.extension
+                and s.family != stroke.family
+                and (stroke.extension or stroke.owner > s.owner)
+            ),
+        )
+        for other in others:
+            place = shapely.intersection(shape, other)
+            ends = [shapely.get_point(g, n) for g in (shape, other) for n in (0, -1)]
+            at_points = place.geom_type in ("Point", "MultiPoint") and not place.is_empty
+            if at_points and min(place.distance(e) for e in ends) > MEETS:
+                obstacles.append(place.buffer(radius, quad_segs=4))
+        if obstacles:
+            out.append((number, obstacles))
+    return out
+
+
+def _shape(e: Element, origin: XY) -> shapely.Geometry:
     x, y = origin
-    if isinstance(e, Line):
-        return shapely.LineString([(e.a[0] + x, e.a[1] + y), (e.b[0] + x, e.b[1] + y)])
     if isinstance(e, Polyline):
         return shapely.LineString([(p[0] + x, p[1] + y) for p in e.points])
-    if isinstance(e, Arc):
-        return shapely.LineString(_along(e, np.linspace(e.first, e.last, 65)) + origin)
-    return None
+    assert isinstance(e, Arc)
+    return shapely.LineString(_along(e, np.linspace(e.first, e.last, 65)) + origin)
 
 
-def _along(arc: Arc, t: NDArray[np.float64]) -> NDArray[np.float64]:
+def _along(arc: Arc, t: Array) -> Array:
     return np.array(arc.center) + arc.radius * np.stack([np.cos(t), np.sin(t)], 1)
 
 
-def _cut(stroke: _Stroke, obstacles: list[shapely.Geometry], origin: XY) -> list[Element]:
-    """What is left of a line."""
-    e = stroke.element
+def _cut(bent: _Bent, number: int, obstacles: list[shapely.Geometry]) -> list[Element]:
+    """What is left of a bent stroke."""
+    e, origin = bent.strokes[number].element, bent.strokes[number].origin
+    area = shapely.union_all(obstacles)
     if isinstance(e, Arc):
-        return _cut_arc(e, shapely.union_all(obstacles), origin)
-    if isinstance(e, Line):
-        return _cut_line(e, stroke.shape, obstacles)
-    rest = stroke.shape.difference(shapely.union_all(obstacles))
-    pieces = [g for g in shapely.get_parts(rest) if g.length > SHORTEST]
+        return _cut_arc(e, area, origin)
+    pieces = [g for g in shapely.get_parts(bent.shapes[number].difference(area)) if g.length > SHORTEST]
     return [Polyline(tuple((x - origin[0], y - origin[1]) for x, y in g.coords), LINE_KIND) for g in pieces]
-
-
-def _cut_line(e: Line, shape: shapely.Geometry, obstacles: list[shapely.Geometry]) -> list[Element]:
-    """A straight line without what obstacles, whose parts have no hollows, cover of it: spans along its
-    longer axis."""
-    a, b = np.array(e.a), np.array(e.b)
-    axis = int(abs(b[1] - a[1]) > abs(b[0] - a[0]))
-    start, reach = shapely.get_coordinates(shape)[0][axis], b[axis] - a[axis]
-    box = shapely.bounds(shapely.intersection(shape, shapely.get_parts(obstacles)))
-    box = box[~np.isnan(box[:, 0])]
-    spans = np.sort((box[:, [axis, axis + 2]] - start) / reach, axis=1)
-    spans = spans[np.argsort(spans[:, 0])]
-    covered = np.maximum.accumulate(np.append(0.0, spans[:, 1]))
-    length = float(np.hypot(*(b - a)))
-    free = [
-        (p, q)
-        for p, q in zip(covered.tolist(), np.append(spans[:, 0], 1.0).tolist(), strict=True)
-        if (q - p) * length > SHORTEST
-    ]
-    points = [(a + (b - a) * p, a + (b - a) * q) for p, q in free]
-    return [Line((float(p[0]), float(p[1])), (float(q[0]), float(q[1])), e.line) for p, q in points]
 
 
 def _cut_arc(e: Arc, obstacle: shapely.Geometry, origin: XY) -> list[Element]:
     t = np.linspace(e.first, e.last, max(2, int(e.radius * (e.last - e.first) / STEP)))
     points = _along(e, t) + origin
-    free = ~shapely.contains_xy(obstacle, points[:, 0], points[:, 1])
-    changes = np.flatnonzero(np.diff(np.concatenate([[False], free, [False]]).astype(int)))
+    free_there = ~shapely.contains_xy(obstacle, points[:, 0], points[:, 1])
+    changes = np.flatnonzero(np.diff(np.concatenate([[False], free_there, [False]]).astype(int)))
     spans = [
         (float(t[first]), float(t[last - 1])) for first, last in zip(changes[::2], changes[1::2], strict=True)
     ]
