@@ -110,8 +110,9 @@ def _state(drawing: Drawing, done: str = "") -> DrawingState:
     )
 
 
-def _edited(drawing: Drawing, done: str, patch: list[dict[str, Any]]) -> Edited:
-    more = drawing.log.filter(sequence__gt=drawing.log_position).exists()
+def _edited(drawing: Drawing, done: str, patch: list[dict[str, Any]], new: bool = False) -> Edited:
+    """new: whether a command was made that was not made before; there is nothing to redo after it."""
+    more = not (new and patch) and drawing.log.filter(sequence__gt=drawing.log_position).exists()
     return Edited(
         version=drawing.version, patch=patch, can_undo=drawing.log_position > 0, can_redo=more, done=done
     )
@@ -175,7 +176,8 @@ def _stale(error: service.Stale) -> Status[Any]:
 def edit(request: HttpRequest, drawing_id: uuid.UUID, payload: Edit) -> Any:
     own_drawing(request, drawing_id)
     try:
-        return _edited(*service.apply(drawing_id, payload.version, payload.command, request.user))  # type: ignore[arg-type]
+        made = service.apply(drawing_id, payload.version, payload.command, request.user)  # type: ignore[arg-type]
+        return _edited(*made, new=True)
     except service.Stale as error:
         return _stale(error)
 

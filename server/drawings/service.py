@@ -100,9 +100,9 @@ def _save(drawing: Drawing, before: Document, after: Document, user: Any) -> Non
     drawing.name, drawing.number = values["title"][:400], values["number"][:60]
     drawing.updated_by = user
     stale = drawing.counted_for != facts_key(facts)
-    changed = store.save(drawing, before, after)
+    changed = store.save_sheets(drawing, before, after)
     _count(drawing, after, after.sheets if stale else changed, facts)
-    drawing.save(update_fields=["open", "counted_for"])
+    store.save_head(drawing, before, after)
 
 
 @transaction.atomic
@@ -180,8 +180,10 @@ def _count(drawing: Drawing, document: Document, sheets: list[Sheet], facts: Fac
     """What is still to do, for the shelf: blank title fields, annotations that lost their geometry, and a
     drawing without views. sheets: those to be looked at; the others are counted as they were. Sets the
     drawing's fields and saves the sheets'."""
-    others = drawing.sheet_rows.exclude(key__in=[s.id for s in sheets]).aggregate(n=Sum("lost"))["n"] or 0
-    lost = 0
+    others, lost = 0, 0
+    if len(sheets) < len(document.sheets):
+        rest = drawing.sheet_rows.exclude(key__in=[s.id for s in sheets])
+        others = rest.aggregate(n=Sum("lost"))["n"] or 0
     for sheet in sheets:
         count = lost_on(document, sheet, facts)
         drawing.sheet_rows.filter(key=sheet.id).exclude(lost=count).update(lost=count)

@@ -54,8 +54,9 @@ def _row(drawing: Drawing, place: int, sheet: Sheet) -> DrawingSheet:
     return DrawingSheet(drawing=drawing, key=sheet.id, place=place, data=sheet.model_dump(mode="json"))
 
 
-def save(drawing: Drawing, before: Document, after: Document) -> list[Sheet]:
-    """Keep what an edit changed, as the next version. Returns the sheets that are new or changed."""
+def save_sheets(drawing: Drawing, before: Document, after: Document) -> list[Sheet]:
+    """Keep what an edit changed of the sheets, and return those that are new or changed; `save_head` comes
+    after it."""
     old = {s.id: (n, s) for n, s in enumerate(before.sheets)}
     gone = set(old) - {s.id for s in after.sheets}
     if gone:
@@ -71,8 +72,15 @@ def save(drawing: Drawing, before: Document, after: Document) -> list[Sheet]:
             drawing.sheet_rows.filter(key=sheet.id).update(place=n)
         if known is not sheet:
             changed.append(sheet)
+    return changed
+
+
+def save_head(drawing: Drawing, before: Document, after: Document) -> None:
+    """Keep a drawing whose sheets are kept, as its next version."""
     fields = [
         "version",
+        "open",
+        "counted_for",
         "log_position",
         "name",
         "number",
@@ -89,7 +97,6 @@ def save(drawing: Drawing, before: Document, after: Document) -> list[Sheet]:
     drawing.size = after.sheets[0].size
     drawing.save(update_fields=fields)
     transaction.on_commit(lambda: _keep(drawing, after))
-    return changed
 
 
 HEAD = [n for n in Document.model_fields if n != "sheets"]
