@@ -69,3 +69,59 @@ def test_a_backup_holds_everything(folders: tuple[Path, Path]) -> None:
     with pytest.raises(AssertionError, match="not a backup"):
         shell(two, "./moorcrest", "restore", str(ROOT / "README.md"))
     assert "['Mill']" in shell(two, *python, TELL)
+
+
+OLD = Path(__file__).with_name("office_of_november_25.backup")
+"""Written by `./moorcrest backup`'s means from a version whose drawings were one document each, whose blobs were
+one value each, and that knew no owners: the bearing block and its drawing, for ann and ben."""
+OPENED = """
+import hashlib
+from django.contrib.auth import get_user_model
+from drafting.annotation import registry
+from drafting.document import Dimension
+from server.accounts.models import Membership
+from server.drawings import service, store
+from server.drawings.geometry import derive_now, requested
+from server.drawings.models import Drawing
+from server.library.facts import current_facts
+from server.library.models import Blob
+from drafting.views.family import derivation_of
+for blob in Blob.objects.all():
+    assert hashlib.sha256(blob.content()).hexdigest() == blob.pk
+print([(m.user.username, m.role) for m in Membership.objects.order_by("pk")])
+drawing, ann = Drawing.objects.get(), get_user_model().objects.get(username="ann")
+version, facts = current_facts(drawing.model)
+document = store.document_of(drawing)
+for sheet in document.sheets:
+    for view in sheet.views:
+        derive_now(requested(version, derivation_of(view, facts)).key)
+ink = service.composed(drawing, document, document.sheets[0])
+assert len(service.geometries(drawing, document.sheets[0])) == len(document.sheets[0].views) == 4
+print(sum(len(g.elements) for g in ink.ink.groups))
+values = sorted(
+    round(registry.value(a, registry.context_of(document, s, a, facts)), 6)
+    for s in document.sheets for a in s.annotations if isinstance(a, Dimension)
+)
+print(values)
+at = drawing.version
+for forward in (False, False, True, True):
+    drawing, title, patch = service.step(drawing.pk, drawing.version, ann, forward)
+    assert patch
+print(store.document_of(drawing) == document, drawing.version - at)
+"""
+
+
+SIZES = [4.2, 5.0, 6.0, 6.0, 12.0, 13.0, 18.0, 38.0, 40.0, 50.0, 52.0, 60.0, 62.0, 108.0, 140.0]
+"""Of that drawing, as its recipe says them."""
+
+
+def test_a_backup_of_an_older_version_is_brought_up(folders: tuple[Path, Path]) -> None:
+    one, _ = folders
+    python = ("bash", "-euc", RUN, sys.executable)
+    shell(one, *python, "pass")
+    assert "as it was" in shell(one, "./moorcrest", "restore", str(OLD))
+    told = shell(one, *python, OPENED).splitlines()
+    assert told[0] == "[('ann', 'owner'), ('ben', 'member')]"
+    assert int(told[1]) > 300
+    assert told[2] == str(SIZES)
+    assert told[3] == "True 4"
