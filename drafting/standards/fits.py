@@ -130,7 +130,7 @@ def split(designation: str) -> tuple[str, str]:
         letter, same_case = letter.upper(), True
     if found is None or letter.lower() not in LETTERS or not same_case:
         raise SizeError(
-            f"{designation or 'Nothing'} is no tolerance class; write a letter "
+            f"{designation.strip()[:20] or 'Nothing'} is no tolerance class; write a letter "
             f"and a grade, like H7 for a hole or g6 for a shaft."
         )
     grade = found.group(2)

@@ -26,7 +26,7 @@ from drafting.views.orientation import PRINCIPAL, isometric
 from server.accounts.access import owned, workspace_of
 from server.downloads import file_response
 from server.drawings.geometry import ready, requested
-from server.errors import Problem
+from server.errors import NotYet, Problem
 from server.jobs import service
 from server.jobs.api import JobState
 from server.library.facts import current_facts, facts_of
@@ -351,11 +351,11 @@ def preview(request: HttpRequest, model_id: uuid.UUID) -> HttpResponseBase:
 
 @router.get("/{model_id}/thumbnail.svg")
 def thumbnail(request: HttpRequest, model_id: uuid.UUID) -> HttpResponse:
-    """The model's isometric view; 404 until it is derived."""
+    """The model's isometric view. Raises NotYet until it is derived."""
     version = owned(request, Model.objects.all(), model_id).current()
     geometry = ready(requested(version, Derivation(orientation=isometric(PRINCIPAL["front"]))).key)
     if geometry is None:
-        return HttpResponse(status=404, headers={"Cache-Control": "no-store"})
+        raise NotYet("The picture is still being made.")
     return HttpResponse(
         thumbnail_svg(geometry),
         content_type="image/svg+xml",

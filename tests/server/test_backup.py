@@ -72,7 +72,7 @@ def test_a_backup_holds_everything(folders: tuple[Path, Path]) -> None:
 
 
 OLD = Path(__file__).with_name("office_of_november_25.backup")
-"""Written by `./moorcrest backup`'s means from a version whose drawings were one document each, whose blobs were
+"""Written by a version whose drawings were one document each, whose blobs were
 one value each, and that knew no owners: the bearing block and its drawing, for ann and ben."""
 OPENED = """
 import hashlib
