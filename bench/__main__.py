@@ -9,7 +9,7 @@ import time
 from collections.abc import Callable
 from pathlib import Path
 
-from bench import census, edits, kills, large, load, screen, sizes, views
+from bench import census, edits, hostile, kills, large, load, screen, sizes, views
 from bench.files import OCCT, others
 from drafting.kernel import step
 from drafting.model.assembly import build_model
@@ -88,6 +88,7 @@ PIECES: dict[str, Callable[[], bool]] = {
     "census": census.measured,
     "kills": kills.measured,
     "load": load.measured,
+    "hostile": hostile.measured,
 }
 """By name: what `./moorcrest bench` measures, or some of it."""
 
