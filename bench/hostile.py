@@ -1,5 +1,6 @@
 """Hostile input in one table: files of every kind scribbled over, commands with values that nobody would type
-sent to a running office, and attacks that once stopped it. What is asked for: taken, or refused in a sentence."""
+sent to a running office, and attacks that once stopped it. What is asked for: taken, or refused in a
+sentence."""
 
 import io
 import json

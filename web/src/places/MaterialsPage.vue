@@ -35,7 +35,7 @@ onMounted(() => attempt(async () => undefined))
   <div class="page">
     <HeadBar><span class="quiet"><RouterLink to="/">Shelf</RouterLink>&ensp;/</span><span>Materials</span></HeadBar>
     <main>
-      <form class="new" @submit.prevent="add">
+      <form class="side" @submit.prevent="add">
         <h1>Materials</h1>
         <label>Designation<input v-model="fresh.designation" maxlength="80" data-test="material-name" placeholder="as the standard writes it" /></label>
         <label>Density, g/cm³<input v-model.number="fresh.density" type="number" step="any" data-test="material-density" /></label>
@@ -51,7 +51,7 @@ onMounted(() => attempt(async () => undefined))
           <tbody>
             <tr v-for="r in shown" :key="r.designation" :class="{ own: r.id }">
               <td>{{ r.designation }}</td><td class="quiet">{{ r.family }}</td><td class="number">{{ r.density.toFixed(2) }}</td><td class="quiet">{{ r.source }}</td>
-              <td><button v-if="r.id" class="remove" :aria-label="`Remove ${r.designation}`" @click="remove(r.id)">Remove</button></td>
+              <td><button v-if="r.id" class="act" :aria-label="`Remove ${r.designation}`" @click="remove(r.id)">Remove</button></td>
             </tr>
           </tbody>
         </table>
@@ -61,62 +61,14 @@ onMounted(() => attempt(async () => undefined))
   </div>
 </template>
 
+<style scoped src="./ledger.css" />
 <style scoped>
-.page {
-  height: 100%;
-  display: flex;
-  flex-direction: column;
-}
-main {
-  flex: 1;
-  min-height: 0;
-  display: grid;
-  grid-template-columns: 288px 1fr;
-}
-.new {
-  background: var(--panel);
-  border-right: 1px solid var(--line);
-  padding: 16px;
-  display: grid;
+.side {
   gap: 12px;
-  align-content: start;
-}
-label {
-  display: grid;
-  gap: 4px;
-  color: var(--quiet);
-}
-input {
-  font: inherit;
-  color: var(--text);
-  height: 30px;
-  border: 1px solid var(--line);
-  border-radius: 6px;
-  padding: 0 8px;
-  background: var(--field);
-}
-section {
-  padding: 16px 24px;
-  overflow: auto;
 }
 .find {
   width: 320px;
   margin-bottom: 12px;
-}
-table {
-  border-collapse: collapse;
-  width: 100%;
-  max-width: 860px;
-}
-th {
-  text-align: left;
-  font-weight: 600;
-  padding: 6px 16px 6px 0;
-  border-bottom: 1px solid var(--line);
-}
-td {
-  padding: 5px 16px 5px 0;
-  border-bottom: 1px solid var(--line);
 }
 .number {
   text-align: right;
@@ -124,9 +76,5 @@ td {
 }
 .own td:first-child {
   font-weight: 600;
-}
-.remove {
-  color: var(--accent);
-  text-decoration: underline;
 }
 </style>

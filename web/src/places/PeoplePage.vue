@@ -78,7 +78,7 @@ onMounted(() => attempt(async () => undefined))
   <div class="page">
     <HeadBar><span class="quiet"><RouterLink to="/">Shelf</RouterLink>&ensp;/</span><span>People</span></HeadBar>
     <main>
-      <aside>
+      <aside class="side">
         <form v-if="found?.owner" data-test="invite" @submit.prevent="invite">
           <h2>Invite somebody</h2>
           <label>Name<input v-model="guest.name" maxlength="80" data-test="guest" /></label>
@@ -146,26 +146,10 @@ onMounted(() => attempt(async () => undefined))
   </div>
 </template>
 
+<style scoped src="./ledger.css" />
 <style scoped>
-.page {
-  height: 100%;
-  display: flex;
-  flex-direction: column;
-}
-main {
-  flex: 1;
-  min-height: 0;
-  display: grid;
-  grid-template-columns: 288px 1fr;
-}
-aside {
-  background: var(--panel);
-  border-right: 1px solid var(--line);
-  padding: 16px;
-  display: grid;
+.side {
   gap: 24px;
-  align-content: start;
-  overflow: auto;
 }
 form,
 .link {
@@ -183,44 +167,13 @@ code {
   border-radius: 6px;
   padding: 6px 8px;
 }
-label {
-  display: grid;
-  gap: 4px;
-  color: var(--quiet);
-}
-input {
-  font: inherit;
-  color: var(--text);
-  height: 30px;
-  border: 1px solid var(--line);
-  border-radius: 6px;
-  padding: 0 8px;
-  background: var(--field);
-}
-section {
-  padding: 16px 24px;
-  overflow: auto;
-}
 h1 {
   margin-bottom: 12px;
 }
 section h2 {
   margin: 32px 0 8px;
 }
-table {
-  border-collapse: collapse;
-  width: 100%;
-  max-width: 860px;
-}
-th {
-  text-align: left;
-  font-weight: 600;
-  padding: 6px 16px 6px 0;
-  border-bottom: 1px solid var(--line);
-}
 td {
-  padding: 5px 16px 5px 0;
-  border-bottom: 1px solid var(--line);
   height: 37px;
 }
 .role {
@@ -237,8 +190,6 @@ td {
   padding-right: 0;
 }
 .act {
-  color: var(--accent);
-  text-decoration: underline;
   margin-left: 16px;
 }
 </style>
