@@ -11,8 +11,8 @@ import shapely
 
 from bench.hidden_lines import bare_hidden_lines
 from bench.views import FRONT, ISO, compound, meshed, seconds
-from drafting.annotation.kinds import balloon, parts_list
-from drafting.annotation.kinds.parts_list import PartsList
+from drafting.annotation.kinds import balloon, parts_list, parts_rows
+from drafting.annotation.kinds.parts_rows import PartsList
 from drafting.annotation.proposing import number_all
 from drafting.document import Drawing, Point, Sheet, View
 from drafting.kernel import step
@@ -189,10 +189,10 @@ def measured() -> bool:
         id="s", size="A0", scale=Scale(drawn=1, true=5), views=[view], annotations=[PartsList(id="l")]
     )
     drawing = Drawing(name="x", profile=ISO_MM, projection="first", sheets=[sheet])
-    parts_list.renumber(drawing, model.facts)
+    parts_rows.renumber(drawing, model.facts)
 
     def lay_out() -> object:
-        return parts_list.laid_out(drawing, sheet, parts_list.lists_on(sheet)[0], model.facts)
+        return parts_list.laid_out(drawing, sheet, parts_rows.lists_on(sheet)[0], model.facts)
 
     print(f"  parts list laid out in {1e3 * seconds(lay_out):.0f} ms")
     preparing = seconds(lambda: Prepared(model))

@@ -9,7 +9,7 @@ from typing import Annotated, Any
 
 from pydantic import Field, ValidationError
 
-from drafting.annotation.kinds.parts_list import PartsList, renumber
+from drafting.annotation.kinds.parts_rows import PartsList, renumber
 from drafting.commands.annotations import CarryCenters, Change, MoveAnnotations, Place, Remove
 from drafting.commands.base import Command, index_of
 from drafting.commands.parts import NumberInOrder, NumberItem, SayCell

@@ -5,8 +5,8 @@ from typing import Annotated, Literal
 from pydantic import Field
 from typing_extensions import override
 
-from drafting.annotation.kinds import parts_list
-from drafting.annotation.kinds.parts_list import PartsList
+from drafting.annotation.kinds import parts_rows
+from drafting.annotation.kinds.parts_rows import PartsList
 from drafting.commands.base import Command, model_of
 from drafting.document import Drawing, Sheet, Text
 from drafting.errors import CommandError
@@ -25,8 +25,8 @@ class SayCell(Command):
 
     @override
     def apply(self, drawing: Drawing, facts: Facts | None = None) -> None:
-        if self.field not in parts_list.WRITABLE and not self.field.startswith("own:"):
-            what = parts_list.FIELDS.get(self.field, self.field)
+        if self.field not in parts_rows.WRITABLE and not self.field.startswith("own:"):
+            what = parts_rows.FIELDS.get(self.field, self.field)
             raise CommandError(f"{what} is counted or computed from the model and cannot be typed.")
         if self.key not in {
             line.key for levels in ("indented", "top") for line in bill.lines(model_of(facts), levels)
@@ -85,7 +85,7 @@ class NumberItem(Command):
 
     @override
     def apply(self, drawing: Drawing, facts: Facts | None = None) -> None:
-        parts_list.renumber(drawing, model_of(facts))
+        parts_rows.renumber(drawing, model_of(facts))
         mine = drawing.items.get(self.key)
         if mine is None:
             raise CommandError("That item is not in a parts list of this drawing.")
@@ -114,7 +114,7 @@ class NumberInOrder(Command):
     @override
     def apply(self, drawing: Drawing, facts: Facts | None = None) -> None:
         known = model_of(facts)
-        parts_list.renumber(drawing, known)
+        parts_rows.renumber(drawing, known)
         here = {line.key for levels in ("indented", "top") for line in bill.lines(known, levels)}  # type: ignore[arg-type]
         rest = sorted((k for k in drawing.items if k in here), key=lambda k: drawing.items[k].number)
         order = [k for k in dict.fromkeys([*self.keys, *rest]) if k in drawing.items and k in here]
@@ -133,7 +133,7 @@ class NumberInOrder(Command):
 def list_of(drawing: Drawing, list_id: str) -> tuple[Sheet, PartsList]:
     """A parts list and its sheet. Raises CommandError."""
     for sheet in drawing.sheets:
-        for found in parts_list.lists_on(sheet):
+        for found in parts_rows.lists_on(sheet):
             if found.id == list_id:
                 return sheet, found
     raise CommandError("That parts list is no longer on the drawing.")

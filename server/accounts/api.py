@@ -9,7 +9,7 @@ from ninja import Field, Router, Schema, Status
 from ninja.utils import check_csrf
 
 from server.accounts.access import locked_out, workspace_of
-from server.accounts.guarding import is_guessing, remember
+from server.accounts.guarding import is_guessing, remember, trying
 from server.accounts.membership import set_password
 from server.accounts.models import Workspace
 from server.errors import Problem
@@ -82,7 +82,7 @@ def work_in(request: HttpRequest, body: Chosen) -> Me:
 def change_password(request: HttpRequest, body: Passwords) -> Any:
     """Ends the user's other sessions. The old one is asked for, as at log-in and with its limit."""
     username = request.user.get_username()
-    is_guessing(request, username)
+    trying(request, username)
     user = authenticate(request, username=username, password=body.old)
     if user is None:
         return Status(401, {"message": "That is not your password of now."})
@@ -95,7 +95,8 @@ def change_password(request: HttpRequest, body: Passwords) -> Any:
 def sign_in(request: HttpRequest, response: HttpResponse, credentials: Credentials) -> Any:
     if refused := check_csrf(request):  # or another site could sign a visitor in under a name of its own
         return refused
-    if is_guessing(request, credentials.username):
+    trying(request, credentials.username)
+    if is_guessing(request):
         return locked_out(request)
     user = authenticate(request, username=credentials.username, password=credentials.password)
     if user is None:

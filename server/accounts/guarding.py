@@ -19,13 +19,18 @@ from django.utils import timezone
 KNOWN_FOR = datetime.timedelta(days=400)
 MOST_NAMES = 30
 """Names that may be tried in vain from one address within the time that failures count."""
+TRYING = "moorcrest.trying"
 OWN_NETWORK = int(IPv6Address("fd00::"))
 
 
-def is_guessing(request: HttpRequest, username: str) -> bool:
-    """Whether too many names were tried from where this request comes; called before a name is tried."""
-    request.META["moorcrest.trying"] = username
-    if _known(request, username):
+def trying(request: HttpRequest, username: str) -> None:
+    """Tell whose password a request tries, before it is tried."""
+    request.META[TRYING] = username
+
+
+def is_guessing(request: HttpRequest) -> bool:
+    """Whether too many names were tried from where a request comes."""
+    if _known(request, request.META[TRYING]):
         return False
     since = timezone.now() - datetime.timedelta(hours=settings.AXES_COOLOFF_TIME)
     tried = AccessAttempt.objects.filter(ip_address=caller(request), attempt_time__gt=since)
@@ -34,7 +39,7 @@ def is_guessing(request: HttpRequest, username: str) -> bool:
 
 def caller(request: HttpRequest) -> str | None:
     """The address by which tries are counted: the client's, or one that stands for a known browser."""
-    known = _known(request, request.META.get("moorcrest.trying", ""))
+    known = _known(request, request.META.get(TRYING, ""))
     if known:
         digest = hashlib.sha256(known.encode()).digest()[:15]
         return str(IPv6Address(OWN_NETWORK | int.from_bytes(digest, "big")))

@@ -4,6 +4,9 @@ from django.db.models import Count, Q, Sum
 from ninja import Schema
 
 from server.accounts.models import Workspace
+from server.drawings.models import Drawing
+from server.jobs.models import Job
+from server.library.models import Blob, Model, ModelVersion
 
 
 class Usage(Schema):
@@ -23,10 +26,6 @@ class Usage(Schema):
 
 
 def usage_of(workspace: Workspace) -> Usage:
-    from server.drawings.models import Drawing
-    from server.jobs.models import Job
-    from server.library.models import Blob, Model, ModelVersion
-
     versions = ModelVersion.objects.filter(model__workspace=workspace)
     kept = {key for row in versions.values_list("source", "archive", "facts", "preview") for key in row}
     jobs = Job.objects.filter(workspace=workspace)

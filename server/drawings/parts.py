@@ -8,7 +8,7 @@ import shapely
 from django.http import HttpRequest, HttpResponse
 from ninja import Router, Schema
 
-from drafting.annotation.kinds import balloon, parts_list
+from drafting.annotation.kinds import balloon, parts_list, parts_rows
 from drafting.annotation.kinds.balloon import Balloon
 from drafting.annotation.kinds.hole_table import HoleTable
 from drafting.annotation.proposing import number_all
@@ -102,12 +102,12 @@ def rows(request: HttpRequest, drawing_id: uuid.UUID, list_id: str) -> ListRows:
     document = store.document_of(d)
     _, facts = current_facts(d.model)
     sheet, found = list_of(document, list_id)
-    listed = parts_list.rows(document, found, facts)
+    listed = parts_rows.rows(document, found, facts)
     own = sorted({f for r in listed for f in r.cells if f.startswith("own:")})
     return ListRows(
         columns=[
             ListColumn(field=c.field, title=c.title, width=c.width)
-            for c in parts_list.columns_of(found, document.profile)
+            for c in parts_rows.columns_of(found, document.profile)
         ],
         rows=[
             ListRow(
@@ -122,8 +122,8 @@ def rows(request: HttpRequest, drawing_id: uuid.UUID, list_id: str) -> ListRows:
             )
             for r in listed
         ],
-        fields={**parts_list.FIELDS, **{f: f.removeprefix("own:") for f in own}},
-        writable=[*parts_list.WRITABLE, *own],
+        fields={**parts_rows.FIELDS, **{f: f.removeprefix("own:") for f in own}},
+        writable=[*parts_rows.WRITABLE, *own],
         left_over=parts_list.laid_out(document, sheet, found, facts).left_over,
     )
 

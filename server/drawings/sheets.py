@@ -11,7 +11,7 @@ from django.http import HttpRequest, HttpResponse
 from ninja import Router, Schema
 
 from drafting.annotation import registry
-from drafting.annotation.kinds import parts_list
+from drafting.annotation.kinds import parts_rows
 from drafting.annotation.kinds.kind import Drawn
 from drafting.annotation.proposing import find_centers
 from drafting.annotation.review.description import row_of
@@ -310,7 +310,7 @@ def _warnings(
             a in fixed
             and b in fixed
             and BLOCK in (a, b)
-            and any(p.attached for p in parts_list.lists_on(sheet) if p.id in (a, b))
+            and any(p.attached for p in parts_rows.lists_on(sheet) if p.id in (a, b))
         ):
             continue  # it stands on the title block
         ids = [key for key in (a, b) if key and key != BLOCK]

@@ -1,5 +1,5 @@
 """Sweeping away what nobody needs any more: ended jobs, bytes that nothing refers to, views of models that
-are gone, sessions that ended, and folders that killed processes left."""
+are gone, sessions and links that ended, failed log-ins, and folders that killed processes left."""
 
 import datetime
 import shutil
@@ -7,11 +7,13 @@ import tempfile
 import time
 from pathlib import Path
 
+from axes.models import AccessAttempt
 from django.contrib.sessions.models import Session
 from django.db import close_old_connections
 from django.db.models import Q
 from django.utils import timezone
 
+from server.accounts.models import Invitation
 from server.drawings.models import DerivedView
 from server.jobs.alone import alone
 from server.jobs.models import Job
@@ -21,6 +23,8 @@ JOBS_KEPT = datetime.timedelta(days=2)
 """After their end, with the files that they made."""
 BLOBS_KEPT = datetime.timedelta(hours=2)
 """Since they were last stored: whoever stores them refers to them a moment later."""
+ATTEMPTS_KEPT = datetime.timedelta(days=1)
+"""Of failed log-ins; they count for a quarter of an hour."""
 FOLDERS_KEPT = 2 * 3600
 """Seconds; no request works for longer in a folder of its own."""
 COPIES_KEPT = 7 * 24 * 3600
@@ -43,6 +47,8 @@ def sweep() -> dict[str, int]:
         out["blobs"] = Blob.objects.filter(gone).delete()[1].get("library.Blob", 0)
         archives = ModelVersion.objects.values("archive_id")
         out["views"] = DerivedView.objects.exclude(archive__in=archives).delete()[0]
+        out["links"] = Invitation.objects.filter(expires__lt=now).delete()[0]
+        out["attempts"] = AccessAttempt.objects.filter(attempt_time__lt=now - ATTEMPTS_KEPT).delete()[0]
         out["sessions"] = Session.objects.filter(expire_date__lt=now).delete()[0]
     out["folders"] = _folders()
     return out

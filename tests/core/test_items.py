@@ -12,10 +12,10 @@ from scipy.spatial.transform import Rotation
 
 from bench.large import large_model
 from drafting.annotation import registry
-from drafting.annotation.kinds import balloon, parts_list
+from drafting.annotation.kinds import balloon, parts_list, parts_rows
 from drafting.annotation.kinds.angles import AngleDimension
 from drafting.annotation.kinds.balloon import Balloon, Numbers
-from drafting.annotation.kinds.parts_list import PartsColumn, PartsList
+from drafting.annotation.kinds.parts_rows import PartsColumn, PartsList
 from drafting.annotation.proposing.mate_sizes import sizes_of_mates
 from drafting.document import Drawing, Placement, Point, Sheet, View
 from drafting.kernel.solids import NamedSolid, moved
@@ -109,17 +109,17 @@ def test_parts_said_to_be_the_same_are_one_item() -> None:
 def test_a_part_listed_as_another_is_not_gone_and_has_its_number_again_when_it_stands_by_itself() -> None:
     facts = facts_of(TreeNode(name="A", children=[leaf("p0"), leaf("p1"), leaf("p2")]))
     drawing, rows = listed(facts)
-    parts_list.renumber(drawing, facts)
+    parts_rows.renumber(drawing, facts)
     assert [(r.key, r.item) for r in rows] == [("p0", 1), ("p1", 2), ("p2", 3)]
-    plist = parts_list.lists_on(drawing.sheets[0])[0]
+    plist = parts_rows.lists_on(drawing.sheets[0])[0]
     facts.same_as = {"p1": "p0"}
-    assert [(r.key, r.item, r.gone) for r in parts_list.rows(drawing, plist, facts)] == [
+    assert [(r.key, r.item, r.gone) for r in parts_rows.rows(drawing, plist, facts)] == [
         ("p0", 1, False),
         ("p2", 3, False),
     ]
     assert balloon.numbers_of(drawing, facts).keys["0/1"] == "p0"
     facts.same_as = {}
-    assert [(r.key, r.item) for r in parts_list.rows(drawing, plist, facts)] == [
+    assert [(r.key, r.item) for r in parts_rows.rows(drawing, plist, facts)] == [
         ("p0", 1),
         ("p1", 2),
         ("p2", 3),
@@ -147,7 +147,7 @@ def test_screws_without_a_number_are_one_item_by_their_designation() -> None:
 
 
 # ---- amounts -----------------------------------------------------------------------------------------------
-def listed(facts: Facts, profile: Any = ISO_MM, **more: Any) -> tuple[Drawing, list[parts_list.Row]]:
+def listed(facts: Facts, profile: Any = ISO_MM, **more: Any) -> tuple[Drawing, list[parts_rows.Row]]:
     plist = PartsList(
         id="l",
         columns=[PartsColumn(field=f) for f in ("item", "count", "name", "total_mass", "cost")],
@@ -157,7 +157,7 @@ def listed(facts: Facts, profile: Any = ISO_MM, **more: Any) -> tuple[Drawing, l
     drawing = Drawing(
         name="x", profile=profile, projection="first", sheets=[Sheet(id="s", size="A3", annotations=[plist])]
     )
-    return drawing, parts_list.rows(drawing, plist, facts)
+    return drawing, parts_rows.rows(drawing, plist, facts)
 
 
 @given(st.lists(st.tuples(st.floats(40, 3000), st.integers(1, 5)), min_size=1, max_size=4))
@@ -202,14 +202,14 @@ def test_a_group_weighs_and_costs_what_it_is_made_of_and_totals_count_each_part_
     facts = facts_of(TreeNode(name="A", children=[inner(), inner(), leaf("p1")]), **parts)
     for levels in ("top", "parts", "indented"):
         drawing, rows = listed(facts, levels=levels)
-        sums = parts_list.totals(rows)
+        sums = parts_rows.totals(rows)
         assert sums["cost"] == pytest.approx(2 * 5.0 + 5 * 1.5), levels
         assert (
             sums["total_mass"]
             == pytest.approx(2 * 2.0 + 5 * 0.00785)
             == pytest.approx(facts.total_mass() or 0)
         )
-        table = parts_list.table(drawing, parts_list.lists_on(drawing.sheets[0])[0], facts)
+        table = parts_list.table(drawing, parts_rows.lists_on(drawing.sheets[0])[0], facts)
         assert table[-1][-2:] == [pytest.approx(sums["total_mass"]), pytest.approx(17.5)]
     _, rows = listed(facts, levels="top")
     group = next(r for r in rows if r.group)
@@ -225,7 +225,7 @@ def test_a_part_without_price_leaves_the_total_open() -> None:
         p1={"unit_cost": 2.0},
     )
     _, rows = listed(facts, levels="top")
-    assert parts_list.totals(rows)["cost"] is None
+    assert parts_rows.totals(rows)["cost"] is None
 
 
 # ---- sizes of mates ----------------------------------------------------------------------------------------

@@ -18,9 +18,9 @@ from pydantic import TypeAdapter
 from scipy.optimize import linear_sum_assignment
 
 from drafting.annotation import registry
-from drafting.annotation.kinds import balloon, parts_list
+from drafting.annotation.kinds import balloon, parts_list, parts_rows
 from drafting.annotation.kinds.balloon import Balloon
-from drafting.annotation.kinds.parts_list import PartsColumn, PartsList
+from drafting.annotation.kinds.parts_rows import PartsColumn, PartsList
 from drafting.annotation.proposing import number_all
 from drafting.annotation.review.description import row_of
 from drafting.commands import AnyCommand, execute
@@ -187,7 +187,7 @@ def test_item_numbers_stay_when_the_model_changes() -> None:
         "nut": 3,
     }  # made parts first
     after = facts_of(TreeNode(name="A", children=[leaf("cover"), leaf("plate"), leaf("nut")]))
-    rows = parts_list.rows(drawing, plist, after)
+    rows = parts_rows.rows(drawing, plist, after)
     assert [(r.key, r.item, r.gone) for r in rows] == [
         ("plate", 1, False),
         ("nut", 3, False),
@@ -208,10 +208,10 @@ def test_item_numbers_stay_when_the_model_changes() -> None:
 def test_a_copied_sheet_has_a_list_of_its_own(winder: Model) -> None:
     drawing, _ = listed(winder.facts)
     drawing = do(drawing, winder.facts, command="copy_sheet", sheet="s", id="t")
-    ids = [p.id for s in drawing.sheets for p in parts_list.lists_on(s)]
+    ids = [p.id for s in drawing.sheets for p in parts_rows.lists_on(s)]
     assert len(set(ids)) == len(ids) == 2
     left = do(drawing, winder.facts, command="remove", ids=[ids[1]])
-    assert [len(parts_list.lists_on(s)) for s in left.sheets] == [1, 0]
+    assert [len(parts_rows.lists_on(s)) for s in left.sheets] == [1, 0]
 
 
 def test_cells_say_what_the_model_says_unless_the_drawing_says_otherwise(winder: Model) -> None:
@@ -223,10 +223,10 @@ def test_cells_say_what_the_model_says_unless_the_drawing_says_otherwise(winder:
             PartsColumn(field=f) for f in ("item", "name", "material", "total_mass", "unit_cost", "cost")
         ],
     )
-    plist = parts_list.lists_on(drawing.sheets[0])[0]
+    plist = parts_rows.lists_on(drawing.sheets[0])[0]
     drawing = do(drawing, facts, command="say_cell", key="shaft", field="material", text="steel 42CrMo4")
     drawing = do(drawing, facts, command="say_cell", key="nut", field="unit_cost", text="1,25")
-    rows = {r.key: r for r in parts_list.rows(drawing, plist, facts)}
+    rows = {r.key: r for r in parts_rows.rows(drawing, plist, facts)}
     assert (rows["shaft"].cells["material"].text, rows["shaft"].cells["material"].changed) == (
         "steel 42CrMo4",
         True,
@@ -244,7 +244,7 @@ def test_cells_say_what_the_model_says_unless_the_drawing_says_otherwise(winder:
         with pytest.raises(CommandError, match=says):
             do(drawing, facts, command="say_cell", key="nut", field=field, text=text)
     # sums over the list are those of the whole
-    sums = parts_list.totals(list(rows.values()))
+    sums = parts_rows.totals(list(rows.values()))
     assert sums["total_mass"] == pytest.approx(facts.total_mass())
     costs = {k: (p.unit_cost or 0) for k, p in facts.parts.items()} | {"nut": 1.25}
     assert sums["cost"] == pytest.approx(sum(costs[i.part] for i in facts.instances))
@@ -288,11 +288,11 @@ def test_columns_are_the_standards_and_fit_the_title_block(
     winder: Model, profile: Profile, titles: list[str]
 ) -> None:
     drawing, plist = listed(winder.facts, profile)
-    columns = parts_list.columns_of(plist, profile)
+    columns = parts_rows.columns_of(plist, profile)
     assert [c.title for c in columns] == titles
     assert sum(c.width for c in columns) == pytest.approx(180)
     renamed = PartsList(id="p", columns=[PartsColumn(field="name", title="What", width=44)])
-    assert parts_list.columns_of(renamed, profile) == [parts_list.Column("name", "What", 44)]
+    assert parts_rows.columns_of(renamed, profile) == [parts_rows.Column("name", "What", 44)]
 
 
 @given(st.integers(1, 40), st.integers(3, 12), st.integers(1, 3), st.booleans(), st.booleans())
@@ -318,7 +318,7 @@ def test_long_lists_go_on_beside_and_on_another_sheet_without_losing_a_row(
             annotations=[PartsList(id="q", rest_of="p", attached=False, position=Point(x=30, y=30))],
         )
     )
-    laid = [parts_list.laid_out(drawing, s, parts_list.lists_on(s)[0], facts) for s in drawing.sheets]
+    laid = [parts_list.laid_out(drawing, s, parts_rows.lists_on(s)[0], facts) for s in drawing.sheets]
     assert laid[0].left_over == max(0, count - most * blocks)
     said: list[str] = []
     for table in laid:

@@ -11,7 +11,7 @@ import pytest
 
 from drafting.annotation.kinds.balloon import Balloon
 from drafting.annotation.kinds.linear import LinearDimension
-from drafting.annotation.kinds.parts_list import PartsList
+from drafting.annotation.kinds.parts_rows import PartsList
 from drafting.document import Drawing
 from drafting.patches import patched
 from drafting.upgrades import PRESENT, read, upgraded, upgraded_log

@@ -13,7 +13,7 @@ from pydantic import Field
 from drafting.annotation.inking.dimension_ink import LINE_KIND, Array, xy
 from drafting.annotation.inking.leader import END_ON, leader
 from drafting.annotation.kinds.kind import Drawn, Kind, Member, Request
-from drafting.annotation.kinds.parts_list import numbered, renumber
+from drafting.annotation.kinds.parts_rows import numbered, renumber
 from drafting.context import Context
 from drafting.data import Text as Words
 from drafting.document import AnnotationBase, Drawing, Placement, Point, in_view
