@@ -28,6 +28,7 @@ from drafting.kernel.topology import (
     subshapes,
     transform,
 )
+from drafting.kernel.whole import whole
 
 Color = tuple[float, float, float]
 Progress = Callable[[float, str], None]
@@ -145,7 +146,7 @@ class _Tree:
         else:
             shape = shape.Located(TopLoc_Location())
             color = _color(target, self._colors) or _face_color(shape, self._colors)
-            node = StepNode(_name(target), [], key, color, shape, [], *_product(target))
+            node = StepNode(_name(target), [], key, color, whole(shape), [], *_product(target))
         self._products[key] = node
         return node
 
