@@ -367,7 +367,13 @@ def test_logging_in_is_limited_and_pages_carry_their_headers(office: Any) -> Non
         "That name and password do not belong together.",
     )
     answer = post(client, "/api/login", {"username": "ann", "password": PASSWORD})
-    assert answer.json() == {"signed_in": True, "name": "Ann", "username": "ann", "workspace": "First office"}
+    assert answer.json() == {
+        "signed_in": True,
+        "name": "Ann",
+        "username": "ann",
+        "workspace": "First office",
+        "workspaces": [{"id": office.pk, "name": "First office"}],
+    }
     assert client.cookies["sessionid"]["httponly"]
     assert "default-src 'self'" in answer["Content-Security-Policy"]
     assert answer["X-Frame-Options"] == "DENY"
