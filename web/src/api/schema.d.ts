@@ -931,7 +931,7 @@ export interface paths {
         };
         /**
          * Thumbnail
-         * @description The model's isometric view; 404 until it is derived.
+         * @description The model's isometric view. Raises NotYet until it is derived.
          */
         get: operations["server_library_api_thumbnail"];
         put?: never;
@@ -3819,7 +3819,7 @@ export interface components {
         };
         /**
          * PartsColumn
-         * @description A column of a parts list. field: what it says (see `parts_list.FIELDS`), or "own:" and the name of an
+         * @description A column of a parts list. field: what it says (see `FIELDS`), or "own:" and the name of an
          *     own field; title and width (mm) None: the standard's.
          */
         PartsColumn: {
