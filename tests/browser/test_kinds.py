@@ -29,7 +29,7 @@ with tempfile.NamedTemporaryFile("w", suffix=".json") as file:
     file.flush()
     model = read_into(office, "pair.json", Path(file.name))
 drawing = Drawing(workspace=office, model=model, name="Pair", standard="ISO")
-drawing.updated_by = get_user_model().objects.get()
+drawing.updated_by = get_user_model().objects.get(username="fell")
 store.start(drawing, sheet_of_each())
 print(drawing.pk)
 """
