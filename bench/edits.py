@@ -133,7 +133,7 @@ with tempfile.NamedTemporaryFile("w", suffix=".json") as file:
     model = read_into(office, "comb.json", Path(file.name))
 facts = current_facts(model)[1]
 drawing = Drawing(workspace=office, model=model, name="Comb", standard="ISO")
-drawing.updated_by = get_user_model().objects.get()
+drawing.updated_by = get_user_model().objects.get(username="fell")
 store.start(drawing, big({sheets}, facts, {views}))
 print(drawing.pk)
 """
