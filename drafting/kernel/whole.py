@@ -1,5 +1,6 @@
 """Faces and edges made whole: many writers split every closed face in two, and a circle with it."""
 
+from OCP.BRepAdaptor import BRepAdaptor_Surface
 from OCP.BRepGProp import BRepGProp
 from OCP.BRepTools import BRepTools_History
 from OCP.collections import IndexedMap_TopoDS_Shape_TopTools_ShapeMapHasher as ShapeMap
@@ -7,8 +8,9 @@ from OCP.GProp import GProp_GProps
 from OCP.ShapeUpgrade import ShapeUpgrade_UnifySameDomain
 from OCP.TopAbs import TopAbs_ShapeEnum as Kind
 from OCP.TopExp import TopExp
+from OCP.TopoDS import TopoDS
 
-from drafting.kernel.topology import Shape, as_list, face_count, solids, subshapes
+from drafting.kernel.topology import SURFACE_KINDS, Shape, as_list, face_count, solids, subshapes
 
 LINEAR, ANGULAR = 1e-6, 1e-6
 """Within how many mm and radians surfaces are one: far less than a drawing says."""
@@ -41,8 +43,8 @@ def _counts(shape: Shape) -> tuple[int, int]:
 
 
 def _same(pieces: Shape, joined: Shape, history: BRepTools_History) -> bool:
-    """Whether all faces of a joined shape are made of pieces, of all of them, and are as large. Of one piece
-    only edges can have been joined."""
+    """Whether all faces of a joined shape are made of pieces, of all of them, and are as large. Free
+    faces of one piece, of which only edges can have been joined, are dear to measure and are not."""
     if len(solids(pieces)) != len(solids(joined)):
         return False
     of = ShapeMap()
@@ -57,10 +59,16 @@ def _same(pieces: Shape, joined: Shape, history: BRepTools_History) -> bool:
     if len(made) != of.Extent():
         return False
     for number, parts in made.items():
-        area = sum(map(_area, parts)) if len(parts) > 1 else 0.0
-        if area and abs(_area(of.FindKey(number)) - area) > SAME * area:
-            return False
+        face = of.FindKey(number)
+        if len(parts) > 1 or _is_plain(face) and not face.IsSame(parts[0]):
+            area = sum(map(_area, parts))
+            if abs(_area(face) - area) > SAME * area:
+                return False
     return True
+
+
+def _is_plain(face: Shape) -> bool:
+    return BRepAdaptor_Surface(TopoDS.Face(face), False).GetType() in SURFACE_KINDS
 
 
 def _area(face: Shape) -> float:

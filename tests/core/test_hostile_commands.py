@@ -94,7 +94,7 @@ def test_no_command_breaks_a_drawing(number: str) -> None:
     for command in script:
         states.append((drawing, command))
         drawing, _, _ = execute(drawing, ADAPTER.validate_python(command), facts)
-    rng = random.Random(os.environ.get("MOORCREST_SEED", number))
+    rng = random.Random(os.environ.get("MOORCREST_SEED", f"commands of {number}"))
     taken = refused = 0
     for _ in range(TRIES):
         before, command = rng.choice(states)
@@ -109,5 +109,5 @@ def test_no_command_breaks_a_drawing(number: str) -> None:
         taken += 1
         draw(after)
         assert patched(after, inverse) == before
-    assert taken
-    assert refused
+    assert taken > TRIES / 20
+    assert refused > TRIES / 20

@@ -537,6 +537,26 @@ def test_a_line_across_an_arc_breaks_at_both_crossings_and_not_between() -> None
     assert (pieces[0][0], pieces[-1][1]) == (-60, 60)
 
 
+@pytest.mark.parametrize(
+    "other",
+    [
+        Polyline(((-20, 30), (0, 30), (20, 30)), "dimension"),
+        Arc((0, 0), 30, 0.1, math.pi - 0.1, "dimension"),
+    ],
+)
+def test_a_line_through_where_two_pieces_of_another_join_breaks_there(other: Polyline | Arc) -> None:
+    """An arc is tried in straight pieces, two of which join in its middle."""
+    inks = {
+        "other": SizeInk(lines=[other]),
+        "upright": SizeInk(lines=[Line((0, 0), (0, 60), "dimension")]),
+    }
+    broken(inks, frozenset(), ISO_MM, dict.fromkeys(inks, (0.0, 0.0)), {})
+    half = ISO_MM.arrow_length / 3
+    (one, two) = [e for e in inks["upright"].lines if isinstance(e, Line)]
+    assert (one.a, two.b) == ((0, 0), (0, 60))
+    assert (one.b[1], two.a[1]) == pytest.approx((30 - half, 30 + half), abs=0.02)
+
+
 @pytest.mark.parametrize("leg", [0, 1])
 def test_a_chamfer_goes_to_dxf_as_a_dimension_of_its_leg(leg: int) -> None:
     sides = [

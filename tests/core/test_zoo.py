@@ -82,11 +82,14 @@ def test_an_outline_that_runs_along_a_tangent_edge_is_drawn_as_an_outline(turned
 def test_files_that_others_wrote_show_no_wrong_line(name: str) -> None:
     shapes = bodies(read_model(FILES[name], name))
     scene = scene_of(shapes)
+    asked = 0
     for view in ("front", "top", "left"):
         found = census(shapes, PRINCIPAL[view], scene)
-        assert found.asked >= 20
+        asked += found.asked
+        assert found.asked >= 20  # linkrods has so few edges to ask about from above since they are whole
         assert found.wrong == []
         assert len(found.lost) <= LEFT.get(name, 0)
+    assert asked > 120
 
 
 def test_an_edge_that_a_bolts_head_only_touches_is_seen() -> None:

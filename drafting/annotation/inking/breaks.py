@@ -26,6 +26,8 @@ SHORTEST = 0.3
 """A piece of line shorter than this is left out, mm."""
 STEP = 0.1
 """How finely an arc is tried for what it crosses, mm."""
+TOUCHES = 1e-6
+"""How far apart what touches may lie in numbers, mm."""
 MANY = -1
 TEXT_MARGIN = 0.4
 """How far a line stays from lettering, mm."""
@@ -76,6 +78,17 @@ class _Outlines:
     tips: Array
 
 
+@dataclass(frozen=True)
+class _Obstacles:
+    """Arrowheads, lettering, how far lines stay from arrowheads, and how far to both sides they break where
+    they cross another, mm."""
+
+    heads: _Outlines
+    texts: _Outlines
+    gap: float
+    radius: float
+
+
 def broken(
     inks: Mapping[str, SizeInk],
     keep: frozenset[str],
@@ -97,14 +110,13 @@ def broken(
     ]
     straight, bent = _sorted(strokes)
     heads, texts = _arrowheads(inks, origins, family), _lettering(inks, origins)
-    radius = profile.arrow_length / 3
-
-    of, start, stop = _covered_of_straight(straight, bent, heads, texts, profile.text_gap, radius)
+    obstacles = _Obstacles(heads, texts, profile.text_gap, profile.arrow_length / 3)
+    of, start, stop = _covered_of_straight(straight, bent, obstacles)
     taken = ~kept[straight.owner[of]]
     pieces = _straight_pieces(straight, of[taken], start[taken], stop[taken])
-    for number, obstacles in _in_the_way_of_bent(straight, bent, heads, texts, profile.text_gap, radius):
+    for number, areas in _in_the_way_of_bent(straight, bent, obstacles):
         if not kept[bent.strokes[number].owner]:
-            pieces[id(bent.strokes[number].element)] = _cut(bent, number, obstacles)
+            pieces[id(bent.strokes[number].element)] = _cut(bent, number, areas)
     if pieces:
         for ink in inks.values():
             ink.extensions = [p for e in ink.extensions for p in pieces.get(id(e), (e,))]
@@ -172,16 +184,12 @@ def _lettering(inks: Mapping[str, SizeInk], origins: Mapping[str, XY]) -> _Outli
 
 
 def _covered_of_straight(
-    straight: _Straight,
-    bent: _Bent,
-    heads: _Outlines,
-    texts: _Outlines,
-    gap: float,
-    radius: float,
+    straight: _Straight, bent: _Bent, obstacles: _Obstacles
 ) -> tuple[Numbers, Array, Array]:
     """What straight strokes give way to: their numbers, and from where to where along them."""
     a, b = straight.a, straight.b
-    of, head, start, stop = covered(a, b, heads.corners, gap)
+    heads, texts, radius = obstacles.heads, obstacles.texts, obstacles.radius
+    of, head, start, stop = covered(a, b, heads.corners, obstacles.gap)
     gives = straight.family[of] != heads.of[head]
     gives[gives] = distance(heads.tips[head[gives]], a[of[gives]], b[of[gives]]) > MEETS
     found = [(of[gives], start[gives], stop[gives])]
@@ -195,13 +203,10 @@ def _covered_of_straight(
     gives = _gives_way(straight, of, straight.owner[lines[other]], straight.family[lines[other]])
     found.append((of[gives], at[gives] - radius, at[gives] + radius))
 
-    for number, shape in enumerate(bent.shapes):
-        stroke = bent.strokes[number]
+    every = np.arange(len(a))
+    for stroke, shape in zip(bent.strokes, bent.shapes, strict=True):
         if not stroke.extension:
-            every = np.arange(len(a))
-            yields = _gives_way(
-                straight, every, np.full(len(a), stroke.owner), np.full(len(a), stroke.family)
-            )
+            yields = _gives_way(straight, every, stroke.owner, stroke.family)
             found.append(_crossed_by(straight, every[yields], shape, radius))
     return (
         np.concatenate([f[0] for f in found]),
@@ -210,7 +215,9 @@ def _covered_of_straight(
     )
 
 
-def _gives_way(straight: _Straight, of: Numbers, owner: Numbers, family: Numbers) -> NDArray[np.bool_]:
+def _gives_way(
+    straight: _Straight, of: Numbers, owner: Numbers | int, family: Numbers | int
+) -> NDArray[np.bool_]:
     """Whether straight strokes give way to dimension lines of these sizes and families."""
     return np.asarray(
         (straight.family[of] != family) & (straight.extension[of] | (straight.owner[of] > owner))
@@ -222,7 +229,8 @@ def _crossed_by(
 ) -> tuple[Numbers, Array, Array]:
     """Where a bent stroke crosses straight ones."""
     corners = np.array(shapely.get_coordinates(shape))
-    hit, _, at = crossing(straight.a[of], straight.b[of], corners[:-1], corners[1:], 0.0)
+    # also through a corner of its: between two of its sides, an arc's middle is one
+    hit, _, at = crossing(straight.a[of], straight.b[of], corners[:-1], corners[1:], -TOUCHES)
     of = of[hit]
     r = straight.b[of] - straight.a[of]
     length = np.hypot(r[:, 0], r[:, 1])
@@ -253,25 +261,21 @@ def _straight_pieces(straight: _Straight, of: Numbers, start: Array, stop: Array
 
 
 def _in_the_way_of_bent(
-    straight: _Straight,
-    bent: _Bent,
-    heads: _Outlines,
-    texts: _Outlines,
-    gap: float,
-    radius: float,
+    straight: _Straight, bent: _Bent, obstacles: _Obstacles
 ) -> list[tuple[int, list[shapely.Geometry]]]:
     """For each bent stroke that gives way to anything the areas that it leaves free."""
     if not bent.strokes:
         return []
+    heads, texts = obstacles.heads, obstacles.texts
     head_areas, text_areas = shapely.polygons(heads.corners), shapely.polygons(texts.corners)
     lines = np.flatnonzero(~straight.extension)
     line_shapes = shapely.linestrings(np.stack([straight.a[lines], straight.b[lines]], 1))
     out = []
     for number, (stroke, shape) in enumerate(zip(bent.strokes, bent.shapes, strict=True)):
-        near = (heads.of != stroke.family) & shapely.dwithin(head_areas, shape, gap)
+        near = (heads.of != stroke.family) & shapely.dwithin(head_areas, shape, obstacles.gap)
         near[near] = shapely.distance(shapely.points(heads.tips[near]), shape) > MEETS
         met = (texts.of != stroke.owner) & shapely.intersects(text_areas, shape)
-        obstacles = [*shapely.buffer(head_areas[near], gap, quad_segs=2), *text_areas[met]]
+        areas = [*shapely.buffer(head_areas[near], obstacles.gap, quad_segs=2), *text_areas[met]]
         gives = (straight.family[lines] != stroke.family) & (
             stroke.extension | (stroke.owner > straight.owner[lines])
         )
@@ -290,9 +294,9 @@ def _in_the_way_of_bent(
             ends = [shapely.get_point(g, n) for g in (shape, other) for n in (0, -1)]
             at_points = place.geom_type in ("Point", "MultiPoint") and not place.is_empty
             if at_points and min(place.distance(e) for e in ends) > MEETS:
-                obstacles.append(place.buffer(radius, quad_segs=4))
-        if obstacles:
-            out.append((number, obstacles))
+                areas.append(place.buffer(obstacles.radius, quad_segs=4))
+        if areas:
+            out.append((number, areas))
     return out
 
 
@@ -308,10 +312,10 @@ def _along(arc: Arc, t: Array) -> Array:
     return np.array(arc.center) + arc.radius * np.stack([np.cos(t), np.sin(t)], 1)
 
 
-def _cut(bent: _Bent, number: int, obstacles: list[shapely.Geometry]) -> list[Element]:
+def _cut(bent: _Bent, number: int, areas: list[shapely.Geometry]) -> list[Element]:
     """What is left of a bent stroke."""
     e, origin = bent.strokes[number].element, bent.strokes[number].origin
-    area = shapely.union_all(obstacles)
+    area = shapely.union_all(areas)
     if isinstance(e, Arc):
         return _cut_arc(e, area, origin)
     pieces = [g for g in shapely.get_parts(bent.shapes[number].difference(area)) if g.length > SHORTEST]
