@@ -1,0 +1,61 @@
+"""A flange whose writer split every closed face in two: brought in, centered, sized, and published."""
+
+import math
+from pathlib import Path
+from typing import Any
+
+import pypdf
+import pytest
+from OCP.STEPControl import STEPControl_StepModelType, STEPControl_Writer
+from playwright.sync_api import Page, expect
+
+from tests.browser.conftest import Server
+from tests.browser.drafter import Drafter
+from tests.core.test_whole_faces import flange
+from tests.core.zoo import split
+
+
+@pytest.fixture
+def halves(tmp_path: Path) -> Path:
+    """The flange as a STEP file of which every closed face is two."""
+    writer = STEPControl_Writer()
+    writer.Transfer(split(flange(), 2), STEPControl_StepModelType.STEPControl_AsIs)
+    path = tmp_path / "flange.step"
+    writer.Write(str(path))
+    assert path.read_text().count("CYLINDRICAL_SURFACE") == 16
+    return path
+
+
+def test_a_flange_in_halves_is_drawn_as_a_flange(page: Page, server: Server, halves: Path) -> None:
+    drafter = Drafter(page, server)
+    drafter.log_in()
+    drafter.drop(halves)
+    job = page.locator("[data-test=job]", has_text="flange.step").first
+    expect(job).to_have_attribute("data-state", "done")
+    job.locator("[data-test=job-open]").click()
+    expect(page.locator("[data-test=preview]")).to_have_attribute("data-state", "ready")
+    page.click("[data-test=start-drawing]")
+    expect(page.locator("[data-test=prompt]")).to_contain_text("Place the main view")
+    drafter.place(130, 90)
+    drafter.place(130, 180)
+    page.keyboard.press("Escape")
+    page.keyboard.press("Escape")
+    _, top = drafter.views()
+    page.keyboard.press("t")
+
+    def rings() -> list[Any]:
+        marked = drafter.drawing["document"]["sheets"][0]["annotations"]
+        return [a for a in marked if a["kind"] == "bolt_circle"]
+
+    drafter.until(rings)
+    (ring,) = rings()
+    assert len(ring["anchor"]["picks"]) == 6
+    rims = [c for c in drafter.curves(top) if c["kind"] == "arc" and c["visible"]]
+    assert len(rims) == 8  # outside, bore and six holes, each one circle
+    assert all(c["data"][4] - c["data"][3] == pytest.approx(2 * math.pi) for c in rims)
+    page.keyboard.press("s")
+    outside = max(rims, key=lambda c: c["data"][2])
+    assert drafter.size([drafter.on_curve(top, outside, 0.1)], drafter.beside(top, 14, 20)) == "Ø88"
+    page.keyboard.press("Escape")
+    path = drafter.publish("pdf").path()
+    assert "Ø88" in pypdf.PdfReader(path).pages[0].extract_text()
