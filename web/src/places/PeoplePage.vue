@@ -8,7 +8,8 @@ import { sizeText, when } from '@/words'
 
 const session = useSession()
 const found = ref<People>()
-const problem = ref('')
+/** What went wrong, and beside what: the forms, or the tables. */
+const problem = ref({ by: 'forms', text: '' })
 const said = ref('')
 const passwords = ref({ old: '', fresh: '' })
 const guest = ref({ name: '', role: 'member' })
@@ -30,48 +31,49 @@ const holds = computed(() => {
 async function load() {
   found.value = await data(api.GET('/api/people'))
 }
-async function attempt(work: () => Promise<unknown>, done = '') {
-  problem.value = said.value = ''
+async function attempt(by: 'forms' | 'tables', work: () => Promise<unknown>, done = '') {
+  problem.value = { by, text: '' }
+  said.value = ''
   try {
     await work()
     await load()
     said.value = done
   } catch (error) {
-    problem.value = (error as Error).message
+    problem.value = { by, text: (error as Error).message }
   }
 }
 function show(name: string, path: string) {
   link.value = { name, address: `${location.origin}${path}` }
 }
 const invite = () =>
-  attempt(async () => {
+  attempt('forms', async () => {
     const made = await data(api.POST('/api/people/invitations', { body: guest.value }))
     show(guest.value.name, made.path)
     guest.value.name = ''
   })
 const newPassword = (id: number, name: string) =>
-  attempt(async () => show(name, (await data(api.POST('/api/people/{person_id}/password', { params: { path: { person_id: id } } }))).path))
+  attempt('tables', async () => show(name, (await data(api.POST('/api/people/{person_id}/password', { params: { path: { person_id: id } } }))).path))
 const setRole = (id: number, role: string) =>
-  attempt(() => data(api.PUT('/api/people/{person_id}', { params: { path: { person_id: id } }, body: { role } })))
-const takeOut = (id: number) => attempt(() => data(api.DELETE('/api/people/{person_id}', { params: { path: { person_id: id } } })))
+  attempt('tables', () => data(api.PUT('/api/people/{person_id}', { params: { path: { person_id: id } }, body: { role } })))
+const takeOut = (id: number) => attempt('tables', () => data(api.DELETE('/api/people/{person_id}', { params: { path: { person_id: id } } })))
 const takeBack = (id: string) =>
-  attempt(async () => {
+  attempt('tables', async () => {
     await data(api.DELETE('/api/people/invitations/{invitation_id}', { params: { path: { invitation_id: id } } }))
     link.value = { name: '', address: '' }
   })
 const changePassword = () =>
-  attempt(async () => {
+  attempt('forms', async () => {
     await data(api.PUT('/api/me/password', { body: { old: passwords.value.old, new: passwords.value.fresh } }))
     passwords.value = { old: '', fresh: '' }
     await session.load()
   }, 'Your password is changed; wherever else you were logged in, you are no longer.')
 const leave = () =>
-  attempt(async () => {
+  attempt('tables', async () => {
     await data(api.DELETE('/api/people/{person_id}', { params: { path: { person_id: you.value!.id } } }))
     location.assign('/')
   })
 const copy = () => navigator.clipboard.writeText(link.value.address).then(() => (said.value = 'Copied.'), () => (said.value = 'Copy it by hand: this browser does not let the page do it.'))
-onMounted(() => attempt(async () => undefined))
+onMounted(() => attempt('tables', async () => undefined))
 </script>
 
 <template>
@@ -90,7 +92,7 @@ onMounted(() => attempt(async () => undefined))
           <code>{{ link.address }}</code>
           <el-button @click="copy">Copy the link</el-button>
         </div>
-        <p v-if="problem" class="fault-note" role="alert">{{ problem }}</p>
+        <p v-if="problem.by === 'forms' && problem.text" class="fault-note" role="alert">{{ problem.text }}</p>
         <p v-else-if="said" class="quiet" role="status">{{ said }}</p>
         <form data-test="password" @submit.prevent="changePassword">
           <h2>Your password</h2>
@@ -103,6 +105,7 @@ onMounted(() => attempt(async () => undefined))
       </aside>
       <section>
         <h1>{{ session.me?.workspace }}</h1>
+        <p v-if="problem.by === 'tables' && problem.text" class="fault-note by-table" role="alert">{{ problem.text }}</p>
         <table>
           <thead><tr><th>Name</th><th>Logs in as</th><th>Role</th><th>Last logged in</th><th></th></tr></thead>
           <tbody>
@@ -168,6 +171,10 @@ code {
   padding: 6px 8px;
 }
 h1 {
+  margin-bottom: 12px;
+}
+.by-table {
+  max-width: 860px;
   margin-bottom: 12px;
 }
 section h2 {
