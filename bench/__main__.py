@@ -51,7 +51,9 @@ READY, READY_MEDIAN = 1.6, 1.3
 
 def reading() -> bool:
     """Files that others wrote and the demo assembly: read bare, with names and tree, and until ready."""
-    print("Reading a STEP file: names, colors, tree, units; and until the model is named and measured")
+    print(
+        "Reading a STEP file: names, colors, tree, units; until the model can be used; and until it is measured"
+    )
     met, ratios = True, []
     with tempfile.TemporaryDirectory() as folder:
         path = Path(folder) / "winder.step"
@@ -60,8 +62,10 @@ def reading() -> bool:
             bare = best(lambda file=file: step.bare_read(file))  # type: ignore[misc]
             told = best(lambda file=file: step.read_step(file, lambda done, text: None))  # type: ignore[misc]
             met &= row(name, bare, told, 1.5)
-            ready = best(lambda file=file: read_model(file, "x"), 2)  # type: ignore[misc]
-            met &= row("  … and measured", bare, ready, READY)
+            ready = best(lambda file=file: read_model(file, "x", later=True), 2)  # type: ignore[misc]
+            met &= row("  … until ready", bare, ready, READY)
+            whole = best(lambda file=file: read_model(file, "x"), 2)  # type: ignore[misc]
+            print(f"    … and measured {1e3 * whole:.1f} ms, {whole / bare:.2f} times the bare read")
             ratios.append(ready / bare)
     middle = statistics.median(ratios)
     good = middle <= READY_MEDIAN

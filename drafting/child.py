@@ -202,14 +202,17 @@ class _Operations:
         root: str,
         recipes: dict[str, str],
         archives: dict[str, str],
+        later: bool,
     ) -> Any:
         """Read a STEP file or build a recipe; writes archive.zip, facts.json and preview.glb into the folder.
 
         A source that is a zip holds the file called root and those it refers to. What a recipe refers to, by
-        number: paths of recipes (from outside) and of packed models (our own).
+        number: paths of recipes (from outside) and of packed models (our own). later: whether volumes may be
+        left for `measure`.
         """
         from drafting.model import archive, bundle, preview, soundness
         from drafting.model.assembly import build_model
+        from drafting.model.measuring import measured
         from drafting.model.recipe import recipe_data, validate_recipe
         from drafting.model.step import read_model
 
@@ -222,6 +225,8 @@ class _Operations:
                 return recipe_data(Path(recipes[number])) if number in recipes else None
 
             model = build_model(validate_recipe(recipe_data(Path(source))), known)
+            if model.facts.unmeasured and not later:
+                model = measured(model, lambda done, text: say(0.9 * done, text))
         else:
             path = Path(source)
             if zipfile.is_zipfile(path):
@@ -229,7 +234,7 @@ class _Operations:
                 beside.mkdir()
                 bundle.unpack(path, beside)
                 path = beside / root
-            model = read_model(path, name, say)
+            model = read_model(path, name, say, later)
         say(0.96, "preparing the preview")
         out = Path(folder)
         (out / "preview.glb").write_bytes(preview.preview_glb(model))
@@ -238,6 +243,19 @@ class _Operations:
         (out / "archive.zip").write_bytes(archive.pack(model, parts))
         (out / "facts.json").write_text(model.facts.model_dump_json())
         return {"name": model.facts.name}
+
+    def measure(self, say: Progress, archive: str, out: str) -> Any:
+        """Measure the volumes of a packed model; writes its facts."""
+        from drafting.model import soundness
+        from drafting.model.archive import unpack, unpack_faceted
+        from drafting.model.measuring import measured
+
+        data = Path(archive).read_bytes()
+        model = measured(unpack(data), lambda done, text: say(0.95 * done, text))
+        if (faceted := unpack_faceted(data)) is not None:
+            model = soundness.checked(model, faceted)
+        Path(out).write_text(model.facts.model_dump_json())
+        return {}
 
     def derive(self, say: Progress, archive: str, derivation: dict[str, Any], out: str, rough: str) -> Any:
         """Derive a view of a packed model; writes the geometry as JSON. The archive's file name is its

@@ -5,19 +5,16 @@ import ctypes
 import multiprocessing
 import os
 import signal
-from collections.abc import Mapping
+from collections.abc import Iterable, Mapping
 from concurrent.futures import Future, ProcessPoolExecutor
 from concurrent.futures.process import BrokenProcessPool
 from types import TracebackType
 
 from OCP.BRepAdaptor import BRepAdaptor_Surface
 from OCP.GeomAbs import GeomAbs_Shape as Continuity
-from OCP.TopAbs import TopAbs_ShapeEnum as Kind
-from OCP.TopExp import TopExp_Explorer
-from OCP.TopoDS import TopoDS
 
 from drafting.errors import ModelError
-from drafting.kernel.measure import rough_middle, volume, volume_below
+from drafting.kernel.measure import faces_of, rough_middle, volume, volume_below
 from drafting.kernel.topology import SURFACE_KINDS, Shape, Vector, solids
 
 WORTH_IT = 60
@@ -25,8 +22,17 @@ WORTH_IT = 60
 SPLIT = 20
 """Patches of a solid from which on it is measured in several pieces."""
 
+QUICK = 60
+"""Plain faces up to which measuring is not worth a job of its own."""
+
 _tasks: list[tuple[list[Shape], Vector]] = []
 """What the processes measure, faces and the point below which: they are forks and know it."""
+
+
+def is_quick(shapes: Iterable[Shape]) -> bool:
+    """Whether measuring these takes no time to speak of."""
+    faces = [face for shape in shapes for solid in solids(shape) for face in faces_of(solid)]
+    return len(faces) <= QUICK and not any(map(_patches, faces))
 
 
 class Volumes:
@@ -38,7 +44,7 @@ class Volumes:
         self._pieces: dict[str, list[list[Future[float]]]] = {}
         cores = os.cpu_count() or 1
         bodies = {key: solids(shape) for key, shape in shapes.items()}
-        faces = {key: [_faces_of(solid) for solid in of] for key, of in bodies.items()}
+        faces = {key: [faces_of(solid) for solid in of] for key, of in bodies.items()}
         patches = {key: [sum(map(_patches, f)) for f in of] for key, of in faces.items()}
         if cores < 2 or sum(map(sum, patches.values())) < WORTH_IT:
             return
@@ -58,6 +64,9 @@ class Volumes:
         for n, (key, number) in enumerate(wanted):
             pieces = self._pieces.setdefault(key, [[] for _ in bodies[key]])
             pieces[number].append(self._pool.submit(_measured, n))
+
+    def __contains__(self, key: str) -> bool:
+        return key in self._shapes
 
     def of(self, key: str) -> float:
         """Volume of all solids of a shape, mm3. Raises ModelError where the kernel crashes on it."""
@@ -88,15 +97,6 @@ def _with_its_parent(parent: int) -> None:
 
 def _measured(number: int) -> float:
     return volume_below(*_tasks[number])
-
-
-def _faces_of(solid: Shape) -> list[Shape]:
-    """The faces of a solid as they bound it, turned outward."""
-    found, explorer = [], TopExp_Explorer(solid, Kind.TopAbs_FACE)
-    while explorer.More():
-        found.append(TopoDS.Face(explorer.Current()))
-        explorer.Next()
-    return found
 
 
 def _patches(face: Shape) -> int:

@@ -28,7 +28,7 @@ def same_shapes(parts: dict[str, PartFacts]) -> list[list[str]]:
     """Keys of parts of one shape, those of a group in the order they come in."""
     by_invariants: dict[object, list[str]] = defaultdict(list)
     for key, part in parts.items():
-        if part.volume > 0:
+        if part.volume:
             by_invariants[_invariants(part)].append(key)
     out: list[list[str]] = []
     for keys in by_invariants.values():

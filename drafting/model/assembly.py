@@ -103,6 +103,7 @@ def _composed(recipe: r.AssemblyRecipe, members: Mapping[str, Model]) -> Model:
         high=gathered.extents.high.tolist(),
         exploded=recipe.exploded,
         mates=[*stated, *gathered.mates],
+        unmeasured=any(p.volume is None for p in gathered.parts.values()),
         **recipe.properties.model_dump(),
     )
     exploded.checked(facts.exploded, facts)

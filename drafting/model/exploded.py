@@ -74,7 +74,7 @@ def seats(paths: Sequence[str], facts: Facts) -> dict[str, str]:
     number = {i.path: n for n, i in enumerate(facts.instances)}
     boxes = [_box(i, facts) for i in facts.instances]
     low, high = np.array([b[0] for b in boxes]) - CLEARANCE, np.array([b[1] for b in boxes]) + CLEARANCE
-    volume = [facts.parts[i.part].volume for i in facts.instances]
+    bulk = [facts.parts[i.part].bulk for i in facts.instances]
     faces: dict[int, Touching] = {}
 
     def of(n: int) -> Touching:
@@ -88,13 +88,13 @@ def seats(paths: Sequence[str], facts: Facts) -> dict[str, str]:
     out = {}
     for path in paths:
         n = number[path]
-        larger = [m for m in mated.get(path, []) if volume[m] > volume[n]]
+        larger = [m for m in mated.get(path, []) if bulk[m] > bulk[n]]
         if larger:
-            out[path] = facts.instances[max(larger, key=lambda m: volume[m])].path
+            out[path] = facts.instances[max(larger, key=lambda m: bulk[m])].path
             continue
         near = np.flatnonzero((low <= high[n]).all(1) & (high >= low[n]).all(1)).tolist()
-        for other in sorted(near, key=lambda m: -volume[m]):
-            if volume[other] > volume[n] and any(_contacts(of(n), of(other))):
+        for other in sorted(near, key=lambda m: -bulk[m]):
+            if bulk[other] > bulk[n] and any(_contacts(of(n), of(other))):
                 out[path] = facts.instances[other].path
                 break
     return out
@@ -115,14 +115,14 @@ def proposed(facts: Facts, name: str = "Exploded") -> ExplodedState:
         )
     boxes = [_box(i, facts) for i in facts.instances]
     own = [_own_axis(_faces(i, facts)[1], box) for i, box in zip(facts.instances, boxes, strict=True)]
-    volume = [facts.parts[i.part].volume for i in facts.instances]
+    bulk = [facts.parts[i.part].bulk for i in facts.instances]
     held = _holds(boxes, [_faces(i, facts) for i in facts.instances])
     left = set(range(len(boxes)))
-    stay = int(np.argmax(volume))
+    stay = int(np.argmax(bulk))
     order: list[tuple[int, Array]] = []
     while len(left) > 1:
         free = [
-            (volume[n], n, d)
+            (bulk[n], n, d)
             for n in left
             if n != stay and (d := _way_out(n, left, held, boxes, own[n])) is not None
         ]

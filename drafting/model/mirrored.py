@@ -33,9 +33,9 @@ def other_hand(shape: Any, part: PartFacts, named: bool) -> tuple[Any, PartFacts
         part.name,
         solids.face_names(solid) if named else None,
         kinds if named else None,
-        part.volume,
+        measured=False,
     )
-    keep = {"name", "number", "volume", "low", "high", "faces", "edges", "features"}
+    keep = {"name", "number", "low", "high", "faces", "edges", "features"}
     said = {name: getattr(part, name) for name in type(part).model_fields if name not in keep}
     return solid.shape, made.model_copy(update={**said, "name": f"{part.name}, mirrored".removeprefix(", ")})
 

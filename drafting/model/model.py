@@ -5,6 +5,7 @@ and edge.
 kernel.
 """
 
+import math
 from collections.abc import MutableMapping
 from dataclasses import dataclass, field
 from functools import cached_property
@@ -83,7 +84,7 @@ class HoleFact(BaseModel):
 
 
 class PartFacts(Plain):
-    """Plain data of one distinct part. volume mm3, extents mm in the part's frame."""
+    """Plain data of one distinct part. Extents mm in the part's frame."""
 
     name: str
     number: str = ""
@@ -104,7 +105,8 @@ class PartFacts(Plain):
     own: dict[str, str] = {}
     """The office's own fields."""
     color: Vec | None = None
-    volume: float
+    volume: float | None
+    """mm3, 0 of surfaces that enclose nothing; None while it is not known."""
     low: Vec
     high: Vec
     faces: list[FaceFact]
@@ -114,6 +116,18 @@ class PartFacts(Plain):
     threads: list[ThreadFact] = []
     holes: list[HoleFact] = []
     features: list[str] = []
+
+    @property
+    def is_solid(self) -> bool:
+        """Whether it is a body, not surfaces only."""
+        return self.volume is None or self.volume > 0
+
+    @property
+    def bulk(self) -> float:
+        """About how large it is, mm3: its volume, or that of its box while it is not known."""
+        if self.volume is not None:
+            return self.volume
+        return math.prod(b - a for a, b in zip(self.low, self.high, strict=True))
 
     @cached_property
     def _faces(self) -> dict[str, FaceFact]:
@@ -210,6 +224,8 @@ class Facts(Identified):
     """Parts that the office says are the same as another: the other's key by their own."""
     notes: list[str] = []
     """Sentences on what of the file could not be taken as it was meant."""
+    unmeasured: bool = False
+    """Whether volumes of parts are still to come: measured when the model is in use already."""
     densities: dict[str, float] = {}
     """Of the office's own materials, and of those whose density the file states, g/cm3."""
 
@@ -222,9 +238,15 @@ class Facts(Identified):
         that is unknown."""
         if part.stated_mass is not None:
             return part.stated_mass
-        if part.volume <= 0:
+        if not part.volume:
             return None
         return mass_kg(part.volume, material or self.material_of(part), self.densities)
+
+    def awaits(self, part: PartFacts, material: str = "") -> bool:
+        """Whether the mass of a part is not known yet, and will be when it is measured."""
+        if not self.unmeasured or part.volume is not None or part.stated_mass is not None:
+            return False
+        return mass_kg(1.0, material or self.material_of(part), self.densities) is not None
 
     def without_mass(self) -> list[str]:
         """Keys of parts whose material is missing or has no known density."""

@@ -13,6 +13,7 @@ from drafting.kernel.topology import (
     FaceGeometry,
     Shape,
     describe,
+    solids,
 )
 from drafting.model.model import EdgeFact, FaceFact, PartFacts
 
@@ -56,13 +57,13 @@ def part_facts(
     name: str,
     given: list[str | None] | None = None,
     feature_kinds: dict[str, str] | None = None,
-    volume: float | None = None,
+    measured: bool = True,
 ) -> PartFacts:
     """Names and plain facts of a part's faces and edges.
 
     given: names of the faces in the kernel's order (recipes), or None for signatures (files).
-    feature_kinds: the recipe's feature ids in order, with their kinds. volume: mm3, where it is known or will
-    be told later.
+    feature_kinds: the recipe's feature ids in order, with their kinds. measured: whether its volume is wanted
+    now, which is dear.
     """
     topology = describe(shape)
     raw = [
@@ -80,7 +81,7 @@ def part_facts(
     low, high = measure.extents(shape)
     return PartFacts(
         name=name,
-        volume=measure.volume(shape) if volume is None else volume,
+        volume=measure.volume(shape) if measured else None if solids(shape) else 0.0,
         low=list(low),
         high=list(high),
         faces=faces,

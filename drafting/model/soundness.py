@@ -17,7 +17,7 @@ def checked(model: Model, faceted: dict[str, FacetedPart]) -> Model:
     if not any(found.values()):
         return model
     parts = {k: p.model_copy(update={"flaws": found[k]}) for k, p in model.facts.parts.items()}
-    notes = [*model.facts.notes, *(text for texts in found.values() for text in texts)]
+    notes = list(dict.fromkeys([*model.facts.notes, *(t for texts in found.values() for t in texts)]))
     return Model(model.facts.model_copy(update={"parts": parts, "notes": notes}), model.shapes)
 
 
@@ -29,12 +29,14 @@ def flaws(part: PartFacts, faceted: FacetedPart) -> list[str]:
     if blank:
         faces = "one of its faces" if blank == 1 else f"{blank} of its faces"
         out.append(f"{name} is damaged: the kernel cannot mesh {faces}, and views lack the lines of it.")
-    if part.volume <= 0:
+    if not part.is_solid:
         return out  # surfaces only, which is said elsewhere
     open_edges = int((faceted.edges[:, FACE_B] < 0).sum()) if len(faceted.edges) else 0
     if open_edges:
         edges = "one edge" if open_edges == 1 else f"{open_edges} edges"
         out.append(f"{name} is damaged: its body is open at {edges}.")
+    if part.volume is None:
+        return out
     corners = faceted.nodes[faceted.triangles]
     size = across(corners[:, 1] - corners[:, 0], corners[:, 2] - corners[:, 0])
     volume = abs(float((corners[:, 0] * size).sum())) / 6

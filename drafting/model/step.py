@@ -9,8 +9,9 @@ import numpy as np
 
 from drafting.errors import ModelError
 from drafting.kernel import measure, step
-from drafting.kernel.volumes import Volumes
+from drafting.kernel.volumes import Volumes, is_quick
 from drafting.model.long_strings import readable
+from drafting.model.measuring import MIRRORED, with_volumes
 from drafting.model.mirrored import is_mirrored, other_hand, unmirrored
 from drafting.model.model import IDENTITY, Facts, InstanceFacts, Matrix, Model, PartFacts, TreeNode
 from drafting.model.names import part_facts
@@ -18,8 +19,6 @@ from drafting.model.step_words import DENSITY, product_words
 from drafting.model.upload import check_header
 from drafting.standards.materials import HEAVIEST, LIGHTEST
 
-MIRRORED = ":mirrored"
-"""How the key of a part's other hand ends."""
 MAX_INSTANCES = 20_000
 MAX_DEPTH = 40
 MOST_OWN = 40
@@ -28,10 +27,13 @@ MOST_LETTERS = 120
 Progress = Callable[[float, str], None]
 
 
-def read_model(path: Path, name: str, progress: Progress = lambda done, text: None) -> Model:
+def read_model(
+    path: Path, name: str, progress: Progress = lambda done, text: None, later: bool = False
+) -> Model:
     """Read a STEP file into a model named after its product, or after the file where the product has no name.
 
-    Raises ModelError with one sentence for a file that is not STEP, is cut short, or holds no solid.
+    later: whether volumes may be left for later, where they take long to measure. Raises
+    ModelError with one sentence for a file that is not STEP, is cut short, or holds no solid.
     """
     with path.open("rb") as file:
         check_header(file.read(4096))
@@ -40,7 +42,7 @@ def read_model(path: Path, name: str, progress: Progress = lambda done, text: No
         if b"END-ISO-10303-21" not in file.read():
             raise ModelError("The STEP file is cut short: its end mark END-ISO-10303-21 is missing.")
     with readable(path) as (readable_path, notes):
-        model = measured(step.read_step(readable_path, progress), name, progress)
+        model = model_of(step.read_step(readable_path, progress), name, progress, later)
     return (
         model
         if not notes
@@ -48,15 +50,19 @@ def read_model(path: Path, name: str, progress: Progress = lambda done, text: No
     )
 
 
-def measured(content: step.StepFile, name: str, progress: Progress = lambda done, text: None) -> Model:
+def model_of(
+    content: step.StepFile, name: str, progress: Progress = lambda done, text: None, later: bool = False
+) -> Model:
     """The model of a STEP file that was read: every distinct part named and measured once, every instance
     placed."""
     reader = _Reader(progress, _Said(content))
     shapes = {node.key: node.shape for root in content.roots for node in _leaves(root, 0)}
-    with Volumes(shapes) as volumes:
+    wait = later and not is_quick(shapes.values())
+    with Volumes({} if wait else shapes) as volumes:
         tree = [reader.walk(root, np.eye(4), "", _slug(root.name), 0) for root in content.roots]
-        reader.take_volumes(volumes)
-    if not any(p.volume > 0 for p in reader.parts.values()):
+        if not wait:
+            reader.take_volumes(volumes)
+    if not any(p.is_solid for p in reader.parts.values()):
         if any(step.has_faces(shape) for shape in reader.shapes.values()):
             raise ModelError(
                 "The STEP file holds surfaces only and no solid body: save "
@@ -80,6 +86,7 @@ def measured(content: step.StepFile, name: str, progress: Progress = lambda done
         high=reader.extents.high.tolist(),
         notes=reader.notes(),
         densities=reader.densities(),
+        unmeasured=wait,
         **top,
     )
     return Model(facts, reader.shapes)
@@ -157,7 +164,7 @@ class _Reader:
             return key
         self.progress(
             min(0.9, 0.65 + 0.02 * len(self.parts)),
-            f"measuring part {len(self.parts) + 1}, {node.name or 'unnamed'}",
+            f"describing part {len(self.parts) + 1}, {node.name or 'unnamed'}",
         )
         if mirrored:
             known = self._part(node, False)
@@ -167,16 +174,15 @@ class _Reader:
         update = {"color": list(node.color) if node.color else None, **self.said.of(node)}
         if (weight := self.said.density(node)) is not None:
             self.weights[key] = weight
-        self.parts[key] = part_facts(node.shape, name, volume=0.0).model_copy(update=update)
+        self.parts[key] = part_facts(node.shape, name, measured=False).model_copy(update=update)
         self.shapes[key] = node.shape
         return key
 
     def take_volumes(self, volumes: Volumes) -> None:
         """Tell the parts their volumes, as they become known."""
-        for number, (key, part) in enumerate(self.parts.items()):
-            done = 0.9 + 0.05 * number / len(self.parts)
-            self.progress(done, f"measuring volume {number + 1} of {len(self.parts)}")
-            self.parts[key] = part.model_copy(update={"volume": volumes.of(key.removesuffix(MIRRORED))})
+        self.parts = with_volumes(
+            self.parts, volumes, lambda done, text: self.progress(0.9 + 0.05 * done, text)
+        )
 
     def densities(self) -> dict[str, float]:
         """Of the materials that parts name, what the file says they weigh, g/cm3; none for a material to
@@ -196,7 +202,7 @@ class _Reader:
             f"{part.name or 'A part'} holds surfaces only and no solid body: it "
             f"is drawn, but has no mass and is not cut by sections."
             for part in self.parts.values()
-            if part.volume <= 0
+            if not part.is_solid
         ]
 
 

@@ -9,7 +9,7 @@ from dataclasses import dataclass
 from drafting.document import Drawing, Sheet
 from drafting.ink.elements import Arc, Element, Fill, Image, Line, Polyline, Text
 from drafting.ink.lettering import fitted_height, shortened
-from drafting.model.model import Facts
+from drafting.model.model import Facts, PartFacts
 from drafting.sheet.layout import Box, block_box, frame_box, sheet_size, template_of
 from drafting.sheet.template import Cell
 from drafting.standards.materials import mass_in, mass_number
@@ -17,6 +17,7 @@ from drafting.standards.profile import Profile
 from drafting.standards.sheets import ZONE_LETTERS, zone_count
 
 INCOMPLETE = "incomplete"
+UNMEASURED = "not measured yet"
 LABEL_HEIGHT = 1.8
 SAID = ("owner", "drawn_by", "date", "revision", "checked_by", "checked_date", "approved_by", "approved_date")
 LATER = ("finish", "revision", "checked_by", "checked_date", "approved_by", "approved_date", "tolerance")
@@ -114,7 +115,7 @@ def field_values(drawing: Drawing, sheet: Sheet, facts: Facts) -> dict[str, str]
             facts.material_of(subject[1]),
             subject[1].finish,
         )
-        mass = _written(facts.mass(subject[1]), profile)
+        mass = _part_mass(facts, subject[1], "", profile)
     else:
         title, number = f.title or facts.name, f.number or facts.number or _only(facts, "number")
         material, finish = (
@@ -147,10 +148,16 @@ def _only(facts: Facts, field: str) -> str:
 
 def _mass(facts: Facts, material: str, profile: Profile) -> str:
     """Mass of the whole; of an assembly "incomplete" where a part's material is unknown, of a part then
-    empty."""
+    empty; and what says that it is not measured yet."""
     if facts.kind == "part":
-        return _written(facts.mass(next(iter(facts.parts.values())), material), profile)
+        return _part_mass(facts, next(iter(facts.parts.values())), material, profile)
+    if any(facts.awaits(facts.parts[i.part]) for i in facts.instances):
+        return UNMEASURED
     return _written(facts.total_mass(), profile) or INCOMPLETE
+
+
+def _part_mass(facts: Facts, part: PartFacts, material: str, profile: Profile) -> str:
+    return UNMEASURED if facts.awaits(part, material) else _written(facts.mass(part, material), profile)
 
 
 def _written(kg: float | None, profile: Profile) -> str:
@@ -168,7 +175,7 @@ def blank_fields(drawing: Drawing, facts: Facts) -> list[str]:
             if (
                 cell.field
                 and cell.field not in LATER
-                and values.get(cell.field, "") in ("", INCOMPLETE)
+                and values.get(cell.field, "") in ("", INCOMPLETE, UNMEASURED)
                 and cell.field != "projection"
             ):
                 out.append(cell.field)

@@ -91,6 +91,8 @@ def rows_file(
     d = own_drawing(request, drawing_id)
     document = store.document_of(d)
     _, facts = current_facts(d.model)
+    if facts.unmeasured:
+        raise SizeError("The model is being measured; take the list again when its masses are there.")
     found = parts_list.table(document, list_of(document, list_id)[1], facts)
     return tables_response(found, f"{d.number or d.name} parts", "Parts", kind)
 

@@ -18,6 +18,7 @@ from server.drawings.geometry import derive_now, ready, requested
 from server.drawings.models import DerivedView, Drawing
 from server.drawings.store import document_of
 from server.library.facts import current_facts
+from server.library.measuring import measure
 
 FORMATS = {"pdf": "application/pdf", "svg": "image/svg+xml", "dxf": "image/vnd.dxf"}
 Progress = Callable[[float, str], None]
@@ -33,6 +34,9 @@ def publish(
     sheets = [s for s in document.sheets if not sheet_ids or s.id in sheet_ids]
     if not sheets:
         raise PublishError("None of the chosen sheets is in the drawing.")
+    if current_facts(drawing.model)[1].unmeasured:
+        progress(0.0, "measuring the model")
+        measure(drawing.model.current())
     inks = []
     for number, sheet in enumerate(sheets):
         progress(0.8 * number / len(sheets), f"drawing sheet {number + 1} of {len(sheets)}")

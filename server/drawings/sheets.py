@@ -144,6 +144,8 @@ class SheetDrawn(Schema):
     boxes: list[Obstacle]
     blank_fields: list[str]
     cells: list[TitleCell]
+    unmeasured: bool
+    """Whether masses are missing because the model is not measured yet."""
     states: list[str]
     """Names of the assembly's exploded states."""
     unmarked: int
@@ -208,6 +210,7 @@ def sheet(request: HttpRequest, drawing_id: uuid.UUID, sheet_id: str) -> Any:
         boxes=_boxes(fixed),
         blank_fields=blank_fields(document, facts),
         unmarked=bare,
+        unmeasured=facts.unmeasured,
         states=[s.name for s in facts.exploded],
         cells=_cells(document, found, facts),
         warnings=_warnings(document, found, shown, facts, fixed),

@@ -29,8 +29,9 @@ from server.drawings.geometry import ready, requested
 from server.errors import NotYet, Problem
 from server.jobs import service
 from server.jobs.api import JobState
+from server.library import measuring
 from server.library.facts import current_facts, facts_of
-from server.library.models import Blob, Model, PartProperties
+from server.library.models import Blob, Model, ModelVersion, PartProperties
 from server.library.reading import kind_of, zip_into
 
 router = Router(tags=["models"])
@@ -72,9 +73,11 @@ class PartRow(Schema):
     own: dict[str, str]
     count: int
     mass: float | None
+    awaited: bool
+    """Whether the mass will be known when the model is measured."""
     item: str
     """The key that parts lists have it under: its own, or that of the part it is the same as."""
-    volume: float
+    volume: float | None
     size: list[float]
 
 
@@ -95,6 +98,8 @@ class ModelPage(Schema):
     file_name: str
     size: list[float]
     mass: float | None
+    measured: Literal["yes", "under way", "no"]
+    """Whether volumes are known, will be, or are missing though nobody measures them."""
     material: str
     tree: TreeNode
     parts: list[PartRow]
@@ -200,6 +205,7 @@ def model(request: HttpRequest, model_id: uuid.UUID) -> ModelPage:
             material=facts.material_of(p),
             count=counts.get(key, 0),
             mass=facts.mass(p),
+            awaited=facts.awaits(p),
             volume=p.volume,
             size=[b - a for a, b in zip(p.low, p.high, strict=True)],
         )
@@ -215,6 +221,7 @@ def model(request: HttpRequest, model_id: uuid.UUID) -> ModelPage:
         file_name=version.file_name,
         size=[b - a for a, b in zip(facts.low, facts.high, strict=True)],
         mass=facts.total_mass(),
+        measured=_measured(version, facts),
         material=facts.material or (parts[0].material if len(parts) == 1 else ""),
         tree=facts.tree,
         parts=parts,
@@ -229,6 +236,12 @@ def model(request: HttpRequest, model_id: uuid.UUID) -> ModelPage:
         alike=_alike(facts, items),
         same_as=facts.same_as,
     )
+
+
+def _measured(version: ModelVersion, facts: Facts) -> Literal["yes", "under way", "no"]:
+    if all(p.volume is not None for p in facts.parts.values()):
+        return "yes"
+    return "under way" if measuring.is_under_way(version) else "no"
 
 
 _ALIKE: Memory[list[list[str]]] = Memory(32)
@@ -287,6 +300,12 @@ def properties(request: HttpRequest, model_id: uuid.UUID, payload: Properties) -
             setattr(row, name, " ".join(value.split()))
     row.save()
     return model(request, model_id)
+
+
+@router.post("/{model_id}/measure", response={202: JobState})
+def measure(request: HttpRequest, model_id: uuid.UUID) -> Status[Any]:
+    """Measure what was not, or could not be, measured."""
+    return Status(202, measuring.start(owned(request, Model.objects.all(), model_id), request.user))
 
 
 class Same(Schema):

@@ -5,7 +5,7 @@ import shutil
 import tempfile
 import uuid
 import zipfile
-from collections.abc import Mapping
+from collections.abc import Callable, Mapping
 from contextlib import ExitStack
 from dataclasses import dataclass
 from pathlib import Path, PureWindowsPath
@@ -45,16 +45,18 @@ def read_into(
     progress: Progress = lambda done, text: None,
     child: KernelChild | None = None,
     siblings: Mapping[str, Path] | None = None,
+    measure_later: Callable[[Model], object] | None = None,
 ) -> Model:
     """Read a file in a child process, one of its own unless given, and keep it as a new model.
 
     source: the file, or a zip of it and of the files it refers to. siblings: recipes by number that came with
-    it and go before those of the workspace. Raises DraftingError; then nothing is kept. This process never
-    holds more than a piece of a file from outside.
+    it and go before those of the workspace. measure_later: told of a model that is usable though not
+    measured, in the transaction that keeps it; without it all is measured at once. Raises DraftingError; then
+    nothing is kept. This process never holds more than a piece of a file from outside.
     """
     if child is None:
         with FRESH.take() as own:
-            return read_into(workspace, file_name, source, progress, own, siblings)
+            return read_into(workspace, file_name, source, progress, own, siblings, measure_later)
     kind = kind_of(file_name)
     with tempfile.TemporaryDirectory(prefix="moorcrest-") as name:
         folder = Path(name)
@@ -75,9 +77,10 @@ def read_into(
             root=file_name,
             recipes=recipes,
             archives=archives,
+            later=measure_later is not None,
         )
         progress(0.99, "keeping it")
-        return _keep(workspace, file_name, kind, path, folder)
+        return _keep(workspace, file_name, kind, path, folder, measure_later)
 
 
 def _referred(
@@ -155,7 +158,12 @@ def zip_into(out: IO[bytes], files: Mapping[str, IO[bytes]]) -> None:
                 shutil.copyfileobj(file, entry, PIECE)
 
 
-def read_recipes(workspace: Workspace, found: Found, progress: Progress) -> Model:
+def read_recipes(
+    workspace: Workspace,
+    found: Found,
+    progress: Progress,
+    measure_later: Callable[[Model], object] | None = None,
+) -> Model:
     """Read recipes that came together, parts before assemblies. Those read before one that fails are kept.
     Returns the last model."""
     model = None
@@ -163,7 +171,14 @@ def read_recipes(workspace: Workspace, found: Found, progress: Progress) -> Mode
         for n, path in enumerate(found.members):
             progress(n / len(found.members), path.name)
             try:
-                model = read_into(workspace, path.name, path, child=child, siblings=found.numbers)
+                model = read_into(
+                    workspace,
+                    path.name,
+                    path,
+                    child=child,
+                    siblings=found.numbers,
+                    measure_later=measure_later,
+                )
             except DraftingError as error:
                 raise ModelError(f"{path.name}: {error}") from error
     assert model is not None
@@ -171,7 +186,14 @@ def read_recipes(workspace: Workspace, found: Found, progress: Progress) -> Mode
 
 
 @transaction.atomic
-def _keep(workspace: Workspace, file_name: str, kind: str, source: Path, folder: Path) -> Model:
+def _keep(
+    workspace: Workspace,
+    file_name: str,
+    kind: str,
+    source: Path,
+    folder: Path,
+    measure_later: Callable[[Model], object] | None,
+) -> Model:
     facts = Facts.model_validate_json((folder / "facts.json").read_bytes())
     model = Model.objects.create(
         workspace=workspace,
@@ -189,6 +211,8 @@ def _keep(workspace: Workspace, file_name: str, kind: str, source: Path, folder:
         facts=Blob.of_file(folder / "facts.json"),
         preview=Blob.of_file(folder / "preview.glb"),
     )
+    if facts.unmeasured and measure_later is not None:
+        measure_later(model)
     return model
 
 

@@ -13,7 +13,8 @@ from drafting.child import KernelChild
 from server.jobs import service as jobs
 from server.jobs.models import Job
 from server.jobs.running import run
-from server.library.models import Blob, Model
+from server.library import measuring
+from server.library.models import Blob, Model, ModelVersion
 from server.library.reading import Found, kind_of, read_into, read_recipes, sorted_out
 
 
@@ -23,10 +24,16 @@ def read_model(job_id: str) -> None:
 
     def work(job: Job, progress: Callable[[float, str], None]) -> dict[str, Any]:
         name = job.data["file_name"]
+
+        def later(model: Model) -> None:
+            measuring.start(model, job.user)
+
         with tempfile.TemporaryDirectory(prefix="moorcrest-") as folder:
             source = Blob.objects.get(pk=job.data["blob"]).write_to(Path(folder) / "source")
             if kind_of(name) != "bundle":
-                return {"model": str(read_into(job.workspace, name, source, progress).pk)}
+                return {
+                    "model": str(read_into(job.workspace, name, source, progress, measure_later=later).pk)
+                }
             unpacked = Path(folder) / "files"
             unpacked.mkdir()
             groups = sorted_out(name, source, unpacked, progress)
@@ -34,9 +41,15 @@ def read_model(job_id: str) -> None:
                 return {"sorted": _started(job, groups, Path(folder))}
             found = groups[0]
             model = (
-                read_recipes(job.workspace, found, progress)
+                read_recipes(job.workspace, found, progress, later)
                 if found.kind == "recipe"
-                else read_into(job.workspace, found.root, found.source(Path(folder)), progress)
+                else read_into(
+                    job.workspace,
+                    found.root,
+                    found.source(Path(folder)),
+                    progress,
+                    measure_later=later,
+                )
             )
             return {"model": str(model.pk)}
 
@@ -50,6 +63,19 @@ def _started(job: Job, groups: list[Found], folder: Path) -> str:
         data = {"blob": Blob.of_file(found.zipped(folder)).pk, "file_name": f"{found.root}.zip"}
         jobs.start("read_model", job.workspace, job.user, "read", found.root, data)
     return str(len(groups))
+
+
+@app.task(name="measure_model", queue="work")
+def measure_model(job_id: str) -> None:
+    """Measure a model that is in use already."""
+
+    def work(job: Job, progress: Callable[[float, str], None]) -> dict[str, Any]:
+        version = ModelVersion.objects.filter(pk=job.data["version"], model__workspace=job.workspace).first()
+        if version is not None:  # it may have been removed meanwhile
+            measuring.measure(version, progress)
+        return {}
+
+    run(job_id, work)
 
 
 @app.task(name="write_step", queue="work")

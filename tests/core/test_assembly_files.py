@@ -253,9 +253,9 @@ def test_a_step_file_that_mirrors_gives_the_other_hand_as_a_part(tmp_path: Path)
         step.StepNode("plate", IDENTITY, "p", None, shape),
         step.StepNode("plate", mirrored, "p", None, shape),
     ]
-    from drafting.model.step import measured
+    from drafting.model.step import model_of
 
-    model = measured(step.StepFile([step.StepNode("root", IDENTITY, "r", None, None, nodes)], "mm", []), "x")
+    model = model_of(step.StepFile([step.StepNode("root", IDENTITY, "r", None, None, nodes)], "mm", []), "x")
     names = [model.facts.parts[i.part].name for i in model.facts.instances]
     assert names == ["plate", "plate, mirrored"]
     assert all(np.linalg.det(np.array(i.matrix)[:3, :3]) > 0 for i in model.facts.instances)
@@ -283,9 +283,9 @@ def test_a_part_without_a_solid_is_told_and_the_rest_is_kept() -> None:
         step.StepNode("Bar", IDENTITY, "b", None, BRepPrimAPI_MakeBox(50, 10, 10).Shape()),
         step.StepNode("Skin", IDENTITY, "s", None, compound),
     ]
-    from drafting.model.step import measured
+    from drafting.model.step import model_of
 
-    model = measured(step.StepFile([step.StepNode("root", IDENTITY, "r", None, None, nodes)], "mm", []), "x")
+    model = model_of(step.StepFile([step.StepNode("root", IDENTITY, "r", None, None, nodes)], "mm", []), "x")
     assert model.facts.notes == [
         "Skin holds surfaces only and no solid body: it is drawn, but has no mass and is not cut by sections."
     ]

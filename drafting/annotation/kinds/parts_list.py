@@ -11,6 +11,7 @@ from drafting.annotation.kinds.kind import Box as SheetBox
 from drafting.annotation.kinds.kind import Drawn, Kind, Member, Move, Request, set_fields
 from drafting.annotation.kinds.kind import Row as Told
 from drafting.annotation.kinds.parts_rows import (
+    AWAITED,
     FIELDS,
     NUMBERS,
     SUMMED,
@@ -118,7 +119,9 @@ def _total_row(found: list[Row], columns: list[Column], profile: Profile) -> lis
         value = sums.get(c.field)
         text = mass_cell(value, profile).text if c.field == "total_mass" else money(value, profile)
         missing = c.field in SUMMED and value is None
-        out.append("incomplete" if missing else text if c.field in SUMMED else "Total" if n == 0 else "")
+        awaited = missing and any(r.cells[c.field].text == AWAITED for r in found if c.field in r.cells)
+        unknown = AWAITED if awaited else "incomplete"
+        out.append(unknown if missing else text if c.field in SUMMED else "Total" if n == 0 else "")
     return out
 
 

@@ -35,6 +35,8 @@ FIELDS = {
     "cost": "Cost",
     "remarks": "Remarks",
 }
+AWAITED = "…"
+"""In place of a mass that is not measured yet."""
 MASSES = ("mass", "total_mass")
 SUMMED = ("total_mass", "cost")
 NUMBERS = ("item", "count", "mass", "total_mass", "unit_cost", "cost")
@@ -227,11 +229,14 @@ def _row(line: BillLine, number: int, drawing: Drawing, facts: Facts) -> Row:
     whole = (
         None if None in masses else sum((m or 0.0) * n for m, (_, n) in zip(masses, line.parts, strict=True))
     )
+    awaited = any(facts.awaits(facts.parts[key]) for key, _ in line.parts)
     alike = line.group or len({f"{m:.9g}" for m in masses if m is not None}) == 1
     cells["mass"], cells["total_mass"] = (
         mass_cell(None if whole is None or not alike else whole / line.total, profile),
         mass_cell(whole, profile),
     )
+    if awaited:
+        cells["mass"] = cells["total_mass"] = Cell(AWAITED, None)
     price = _price(cells["unit_cost"].text)
     cells["unit_cost"] = Cell(
         money(price, profile), price, cells["unit_cost"].changed, cells["unit_cost"].model

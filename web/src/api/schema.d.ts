@@ -845,6 +845,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/models/{model_id}/measure": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Measure
+         * @description Measure what was not, or could not be, measured.
+         */
+        post: operations["server_library_api_measure"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/models/{model_id}/preview.glb": {
         parameters: {
             query?: never;
@@ -3445,6 +3465,11 @@ export interface components {
             mass: number | null;
             /** Material */
             material: string;
+            /**
+             * Measured
+             * @enum {string}
+             */
+            measured: "yes" | "under way" | "no";
             /** Name */
             name: string;
             /** Notes */
@@ -3778,6 +3803,8 @@ export interface components {
          * @description A distinct part: count of instances, mass in kg, size in mm.
          */
         PartRow: {
+            /** Awaited */
+            awaited: boolean;
             /** Count */
             count: number;
             /** Counted */
@@ -3815,7 +3842,7 @@ export interface components {
             /** Unit Cost */
             unit_cost: number | null;
             /** Volume */
-            volume: number;
+            volume: number | null;
         };
         /**
          * PartsColumn
@@ -4789,6 +4816,8 @@ export interface components {
             states: string[];
             /** Unmarked */
             unmarked: number;
+            /** Unmeasured */
+            unmeasured: boolean;
             /** Version */
             version: number;
             /** Views */
@@ -7080,6 +7109,28 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    server_library_api_measure: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                model_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Accepted */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobState"];
                 };
             };
         };

@@ -114,6 +114,7 @@ export const useDesk = defineStore('desk', () => {
       drawn.value = now
       await Promise.all(now.views.filter((v) => v.state !== 'waiting' && v.state !== 'failed').flatMap((v) => [loadInk(v.id, v.ink), ...(v.state === 'ready' ? [loadHits(v.id, v.shape)] : [])]))
       if (mine === generation && now.views.some((v) => v.state === 'waiting' || v.state === 'rough')) timer = window.setTimeout(draw, 200)
+      else if (mine === generation && now.unmeasured) timer = window.setTimeout(draw, 1000)
     } catch (error) {
       fail(error)
       if (mine === generation) timer = window.setTimeout(draw, 2000)

@@ -50,7 +50,7 @@ function addOwn() {
     </div>
     <div class="row"><label :for="`cost-${part.key}`">Unit cost</label><TextField :id="`cost-${part.key}`" :value="`${part.unit_cost ?? ''}`" maxlength="30" placeholder="none" data-test="part-unit_cost" @change="(v) => say({ unit_cost: v })" /></div>
     <div class="row"><label :for="`mass-${part.key}`">Mass</label>
-      <span class="mass"><span data-test="part-mass">{{ massText(part.mass) }}</span><TextField :id="`mass-${part.key}`" :value="`${part.stated_mass ?? ''}`" maxlength="30" placeholder="or state kg" data-test="part-stated_mass" @change="(v) => say({ stated_mass: v })" /></span></div>
+      <span class="mass"><span data-test="part-mass">{{ part.awaited ? 'not measured yet' : massText(part.mass) }}</span><TextField :id="`mass-${part.key}`" :value="`${part.stated_mass ?? ''}`" maxlength="30" placeholder="or state kg" data-test="part-stated_mass" @change="(v) => say({ stated_mass: v })" /></span></div>
     <template v-if="assembly">
       <div class="row">
         <label>Listed by</label>

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 // One model: its 3D preview, tree, properties, holes, and the drawings made of it.
-import { computed, defineAsyncComponent, onMounted, ref } from 'vue'
+import { computed, defineAsyncComponent, onMounted, onUnmounted, ref } from 'vue'
 import { useRouter } from 'vue-router'
 import { api, data, ended, type MaterialRow, type ModelPage, type Schemas } from '@/api/client'
 import HeadBar from '@/components/HeadBar.vue'
@@ -29,9 +29,15 @@ const size = computed(() => model.value?.size.map((v) => lengthText(v, model.val
 const style = ref('')
 const styles = ref<Schemas['StyleRow'][]>([])
 
+let timer = 0
+/** What stands in place of an assembly's mass that is not known. */
+const noMass = computed(() => (model.value?.parts.some((p) => p.awaited) ? 'not measured yet' : 'incomplete: a part has no material'))
+
 async function load() {
+  window.clearTimeout(timer)
   try {
     model.value = await data(api.GET('/api/models/{model_id}', { params: { path: { model_id: props.id } } }))
+    if (model.value.measured === 'under way') timer = window.setTimeout(load, 1000)
     materials.value = await data(api.GET('/api/materials'))
     styles.value = await data(api.GET('/api/styles'))
     const units = ['in', 'ft'].includes(model.value.units) ? 'in' : 'mm'
@@ -92,6 +98,12 @@ const writeStep = () =>
     window.location.assign(`/api/jobs/${job.id}/file`)
   })
 
+const measureAgain = () =>
+  attempt('measure', async () => {
+    await data(api.POST('/api/models/{model_id}/measure', { params: { path: { model_id: props.id } } }))
+    await load()
+  })
+
 const remove = () =>
   attempt('remove', async () => {
     await data(api.DELETE('/api/models/{model_id}', { params: { path: { model_id: props.id } } }))
@@ -99,6 +111,7 @@ const remove = () =>
   })
 
 onMounted(load)
+onUnmounted(() => window.clearTimeout(timer))
 </script>
 
 <template>
@@ -119,11 +132,13 @@ onMounted(load)
           <el-button type="primary" :loading="busy === 'start'" data-test="start-drawing" @click="startDrawing">Start a drawing</el-button>
         </div>
         <p v-for="n in model.notes" :key="n" class="attention-note">{{ n }}</p>
+        <p v-if="model.measured === 'under way'" class="quiet" role="status" data-test="measuring">Volumes are being measured; masses follow.</p>
+        <p v-if="model.measured === 'no'" class="attention-note" data-test="unmeasured">Volumes are not measured, so masses are missing. <button class="link" @click="measureAgain">Measure</button></p>
         <dl>
           <dt>Kind</dt><dd>{{ model.kind }}, from {{ model.file_name }}</dd>
           <dt>Size</dt><dd>{{ size }} {{ model.units === 'in' ? 'in' : 'mm' }}</dd>
           <dt>Units of the file</dt><dd>{{ model.units }}</dd>
-          <template v-if="model.kind === 'assembly'"><dt>Mass</dt><dd>{{ model.mass === null ? 'incomplete: a part has no material' : massText(model.mass) }}</dd></template>
+          <template v-if="model.kind === 'assembly'"><dt>Mass</dt><dd>{{ model.mass === null ? noMass : massText(model.mass) }}</dd></template>
         </dl>
         <PartProperties v-if="model.kind === 'part'" class="alone" :model="id" :part="model.parts[0]" :materials="materials" @changed="(m) => (model = m)" />
         <template v-if="model.drawings.length">
@@ -139,7 +154,7 @@ onMounted(load)
           <table>
             <tbody v-for="p in model.parts" :key="p.key">
               <tr class="part" :aria-expanded="open === p.key" tabindex="0" :data-test="`part-row-${p.key}`" @click="open = open === p.key ? '' : p.key" @keydown.enter="open = open === p.key ? '' : p.key">
-                <td class="count">{{ p.count }}</td><td>{{ p.number }} {{ p.name }}</td><td class="quiet" :class="{ missing: p.mass === null }">{{ p.material || 'no material' }}</td>
+                <td class="count">{{ p.count }}</td><td>{{ p.number }} {{ p.name }}</td><td class="quiet" :class="{ missing: p.mass === null && !p.awaited }">{{ p.material || 'no material' }}</td>
               </tr>
               <tr v-if="open === p.key"><td colspan="3"><PartProperties :model="id" :part="p" :materials="materials" assembly @changed="(m) => (model = m)" /></td></tr>
             </tbody>
