@@ -4,7 +4,7 @@ radians."""
 import math
 from collections.abc import Iterator
 from dataclasses import dataclass, field, replace
-from typing import Any
+from typing import Any, Literal
 
 import numpy as np
 from numpy.typing import NDArray
@@ -23,7 +23,7 @@ from OCP.GeomAbs import GeomAbs_SurfaceType as SurfaceType
 from OCP.gp import gp_Pnt, gp_Trsf, gp_Vec
 from OCP.TopAbs import TopAbs_Orientation as Orientation
 from OCP.TopAbs import TopAbs_ShapeEnum as Kind
-from OCP.TopExp import TopExp
+from OCP.TopExp import TopExp, TopExp_Explorer
 from OCP.TopLoc import TopLoc_Location
 from OCP.TopoDS import TopoDS
 
@@ -33,6 +33,8 @@ from drafting.kernel.rounds import circle_along, off_circle
 
 Shape = Any  # a kernel shape; opaque outside this package
 Vector = tuple[float, float, float]
+Array = NDArray[np.float64]
+Turn = Literal["", "convex", "concave", "smooth"]
 
 ROUND = 1e-5
 """How far a free curve may be from a circle, as a share of its size, to be one."""
@@ -59,7 +61,10 @@ class FaceGeometry:
 
     span is the extent along the axis from the origin (the apex of a cone), or about a torus's tube in
     radians. center is the point in the middle of the face's parameter range; it lies on the surface, not
-    always within the face. minor_radius is that of a torus's tube.
+    always within the face. minor_radius is that of a torus's tube. hollow: whether a curved face has
+    its material outside, as the wall of a hole has. x_axis and turn: from where to where it goes about its
+    axis, radians from the x axis, counterclockwise. inner: of a plane, its inner loops, by the numbers of
+    their edges.
     """
 
     kind: str
@@ -70,12 +75,16 @@ class FaceGeometry:
     center: Vector
     span: tuple[float, float] | None = None
     minor_radius: float = 0.0
+    hollow: bool | None = None
+    x_axis: Vector | None = None
+    turn: tuple[float, float] | None = None
+    inner: tuple[tuple[int, ...], ...] = ()
 
 
 @dataclass(frozen=True)
 class EdgeGeometry:
     """An edge: curve kind, its ends and middle, its length, and center, axis and radii where it is a circle
-    or an ellipse."""
+    or an ellipse. turn: how its two faces meet; empty for a seam, and where one face ends."""
 
     kind: str
     start: Vector
@@ -93,6 +102,7 @@ class EdgeGeometry:
     faces: tuple[int, ...]
     smooth: bool
     seam: bool
+    turn: Turn = ""
 
 
 @dataclass(frozen=True)
@@ -189,24 +199,58 @@ def describe(shape: Shape) -> Topology:
     faces = [TopoDS.Face(face_map.FindKey(i)) for i in range(1, face_map.Extent() + 1)]
     ancestors = AncestorMap()
     TopExp.MapShapesAndAncestors_s(shape, Kind.TopAbs_EDGE, Kind.TopAbs_FACE, ancestors)
+    ways = [_ways(face, ancestors) for face in faces]
     edges: list[EdgeGeometry] = []
     edge_shapes: list[Shape] = []
+    numbers: dict[int, int] = {}
     for i in range(1, ancestors.Extent() + 1):
         edge = TopoDS.Edge(ancestors.FindKey(i))
         if BRep_Tool.Degenerated_s(edge):
             continue
         owners = [face_map.FindIndex(f) - 1 for f in as_list(ancestors.FindFromIndex(i))]
-        edges.append(_edge(edge, owners, faces))
+        numbers[i] = len(edges)
+        edges.append(_edge(edge, owners, faces, ways[owners[0]].get(i, 0)))
         edge_shapes.append(edge)
     bounds: list[list[int]] = [[] for _ in faces]
     for number, known in enumerate(edges):
         for f in known.faces:
             bounds[f].append(number)
     found = [
-        _with_reach(_face(face), [(edges[n], edge_shapes[n]) for n in own])
+        replace(
+            _with_reach(_face(face), [(edges[n], edge_shapes[n]) for n in own]),
+            inner=tuple(tuple(numbers[i] for i in loop if i in numbers) for loop in _inner(face, ancestors)),
+        )
         for face, own in zip(faces, bounds, strict=True)
     ]
     return Topology(found, edges, faces, edge_shapes)
+
+
+def _ways(face: Shape, edges: AncestorMap) -> dict[int, int]:
+    """Of each edge of a face, by its number: 1 where it runs with the face on its left, seen from outside, -1
+    where the face is on its right, 0 where it is both."""
+    out: dict[int, int] = {}
+    explorer = TopExp_Explorer(face, Kind.TopAbs_EDGE)
+    while explorer.More():
+        edge = explorer.Current()
+        number = edges.FindIndex(edge)
+        out[number] = out.get(number, 0) + (1 if edge.Orientation() == Orientation.TopAbs_FORWARD else -1)
+        explorer.Next()
+    return out
+
+
+def _inner(face: Shape, edges: AncestorMap) -> list[list[int]]:
+    """Edges of the inner loops of a plane face, by their numbers."""
+    if BRepAdaptor_Surface(face, False).GetType() != SurfaceType.GeomAbs_Plane:
+        return []
+    wires = subshapes(face, Kind.TopAbs_WIRE)
+    if len(wires) < 2:
+        return []
+    outer = BRepTools.OuterWire_s(face)
+    return [
+        [edges.FindIndex(e) for e in subshapes(wire, Kind.TopAbs_EDGE)]
+        for wire in wires
+        if not wire.IsSame(outer)
+    ]
 
 
 def _with_reach(face: FaceGeometry, edges: list[tuple[EdgeGeometry, Shape]]) -> FaceGeometry:
@@ -279,7 +323,67 @@ def _face(face: Shape) -> FaceGeometry:
         radius, half_angle, minor, span = found.radius, found.half_angle, found.minor_radius, found.span
         if kind == "plane" and str(face.Orientation()).endswith("REVERSED"):
             axis = (-axis[0], -axis[1], -axis[2])
-    return FaceGeometry(kind, origin, axis, radius, half_angle, center, span, minor)
+    return _sided(FaceGeometry(kind, origin, axis, radius, half_angle, center, span, minor), face, surface)
+
+
+STEPS_ROUND = 24
+"""In how many steps a free surface is followed about its axis."""
+
+
+def _sided(known: FaceGeometry, face: Shape, surface: BRepAdaptor_Surface) -> FaceGeometry:
+    """A curved face with the side its material is on, and how far it goes about its axis."""
+    if known.kind == "plane" or (known.kind == "other" and not known.minor_radius):
+        return known
+    u0, u1, v0, v1 = BRepTools.UVBounds_s(face)
+    p, du, dv = gp_Pnt(), gp_Vec(), gp_Vec()
+    surface.D1((u0 + u1) / 2, (v0 + v1) / 2, p, du, dv)
+    normal = np.array(vector(du.Crossed(dv)))
+    if face.Orientation() == Orientation.TopAbs_REVERSED:
+        normal = -normal
+    origin, axis = np.array(known.origin), np.array(known.axis)
+    out = np.array(vector(p)) - origin
+    if known.kind != "sphere":
+        out = out - axis * float(out @ axis)
+    if known.minor_radius and (far := float(np.linalg.norm(out))) > 0:
+        out = np.array(vector(p)) - (origin + out * known.radius / far)  # from the middle of the tube
+    lean = float(normal @ out)
+    hollow = None if lean == 0 else lean < 0
+    if known.kind == "sphere":
+        return replace(known, hollow=hollow)
+    middle = (u0 + u1) / 2, (v0 + v1) / 2
+    ways = [[(u0 + (u1 - u0) * k / STEPS_ROUND, middle[1]) for k in range(STEPS_ROUND + 1)]]
+    if surface.GetType() not in ROUND_TYPES:
+        ways.append([(middle[0], v0 + (v1 - v0) * k / STEPS_ROUND) for k in range(STEPS_ROUND + 1)])
+    turns = [_about(surface, way, origin, axis) for way in ways]
+    start, end, reach = max(turns, key=lambda t: abs(t[2]))
+    return replace(
+        known,
+        hollow=hollow,
+        x_axis=start if reach > 0 else end,
+        turn=(0.0, min(abs(reach), 2 * math.pi)),
+    )
+
+
+ROUND_TYPES = (
+    SurfaceType.GeomAbs_Cylinder,
+    SurfaceType.GeomAbs_Cone,
+    SurfaceType.GeomAbs_Torus,
+    SurfaceType.GeomAbs_SurfaceOfRevolution,
+)
+"""Surfaces whose first parameter is the angle about their axis."""
+
+
+def _about(
+    surface: BRepAdaptor_Surface, way: list[tuple[float, float]], origin: Array, axis: Array
+) -> tuple[Vector, Vector, float]:
+    """Of a way along a surface the directions from the axis in which it begins and ends, and how far it turns
+    about it, counterclockwise."""
+    out = np.array([vector(surface.Value(u, v)) for u, v in way]) - origin
+    out = out - np.outer(out @ axis, axis)
+    x = out[0] / (float(np.linalg.norm(out[0])) or 1.0)
+    angles = np.unwrap(np.arctan2(out @ np.cross(axis, x), out @ x))
+    end = out[-1] / (float(np.linalg.norm(out[-1])) or 1.0)
+    return vector_of(x), vector_of(end), float(angles[-1] - angles[0])
 
 
 def _turned_arc(
@@ -308,7 +412,8 @@ def _turned_arc(
     return vector_of(foot), vector_of(axis), float((center - foot) @ out), circle.Radius(), span
 
 
-def _edge(edge: Shape, owners: list[int], faces: list[Shape]) -> EdgeGeometry:
+def _edge(edge: Shape, owners: list[int], faces: list[Shape], way: int) -> EdgeGeometry:
+    """way: how the edge runs about the first of its owners."""
     curve = BRepAdaptor_Curve(edge)
     first, last = curve.FirstParameter(), curve.LastParameter()
     start, end, middle = curve.Value(first), curve.Value(last), curve.Value((first + last) / 2)
@@ -347,9 +452,10 @@ def _edge(edge: Shape, owners: list[int], faces: list[Shape]) -> EdgeGeometry:
         minor = radius
     distinct = tuple(dict.fromkeys(owners))
     seam = bool(distinct) and any(BRep_Tool.IsClosed_s(edge, faces[f]) for f in distinct[:1])
-    smooth = (
-        not seam and len(distinct) == 2 and _is_smooth(edge, faces[distinct[0]], faces[distinct[1]], curve)
-    )
+    turn: Turn = ""
+    if not seam and len(distinct) == 2:
+        a, b = faces[distinct[0]], faces[distinct[1]]
+        turn = "smooth" if _is_smooth(edge, a, b, curve) else _turn(edge, a, b, curve, way)
     return EdgeGeometry(
         kind,
         vector(start),
@@ -365,8 +471,9 @@ def _edge(edge: Shape, owners: list[int], faces: list[Shape]) -> EdgeGeometry:
         first,
         last,
         distinct,
-        smooth,
+        turn == "smooth",
         seam,
+        turn,
     )
 
 
@@ -401,6 +508,32 @@ def _is_smooth(edge: Shape, a: Shape, b: Shape, curve: BRepAdaptor_Curve) -> boo
         if na is None or nb is None or sum(x * y for x, y in zip(na, nb, strict=True)) < SMOOTH:
             return False
     return True
+
+
+def _turn(edge: Shape, a: Shape, b: Shape, curve: BRepAdaptor_Curve, way: int) -> Turn:
+    """Whether two faces that meet in a corner make a convex or a concave one, by their normals where they lean
+    most; empty where that cannot be told. way: how the edge runs about face a."""
+    first, last = curve.FirstParameter(), curve.LastParameter()
+    sides = _Side(edge, a), _Side(edge, b)
+    p, along = gp_Pnt(), gp_Vec()
+    best = 0.0
+    for part in (0.5, 0.2, 0.8):
+        t = first + (last - first) * part
+        na, nb = (side.at(t) for side in sides)
+        curve.D1(t, p, along)
+        size = along.Magnitude()
+        if na is None or nb is None or size == 0:
+            continue
+        cross = (
+            na[1] * nb[2] - na[2] * nb[1],
+            na[2] * nb[0] - na[0] * nb[2],
+            na[0] * nb[1] - na[1] * nb[0],
+        )
+        lean = sum(x * y for x, y in zip(cross, vector(along), strict=True)) / size * way
+        best = lean if abs(lean) > abs(best) else best
+        if abs(best) > 0.1:
+            break
+    return "" if best == 0 else "convex" if best > 0 else "concave"
 
 
 class _Side:

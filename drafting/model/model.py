@@ -40,6 +40,13 @@ class FaceFact(BaseModel):
     span: list[float] | None = None
     """Extent along the axis from the origin (the apex of a cone), mm, of cylinders and cones; about the arc's
     center, radians, of turned arcs."""
+    hollow: bool | None = None
+    """Of a curved face, whether its material is outside, as at the wall of a hole."""
+    x_axis: Vec | None = None
+    turn: list[float] | None = None
+    """How far it goes about its axis, radians from the x axis, counterclockwise."""
+    inner: list[list[str]] = []
+    """Of a plane, its inner loops by the names of their edges."""
     feature: str = ""
 
 
@@ -61,6 +68,8 @@ class EdgeFact(BaseModel):
     first: float = 0.0
     last: float = 0.0
     faces: list[str] = []
+    turn: Literal["", "convex", "concave", "smooth"] = ""
+    """How its two faces meet."""
     feature: str = ""
 
 
@@ -111,6 +120,8 @@ class PartFacts(Plain):
     high: Vec
     faces: list[FaceFact]
     edges: list[EdgeFact]
+    sided: bool = False
+    """Whether sides and turns of faces and edges are told, which older files of facts lack."""
     flaws: list[str] = []
     """What is wrong with the shape as it was read, a sentence each."""
     threads: list[ThreadFact] = []

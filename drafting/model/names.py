@@ -72,11 +72,11 @@ def part_facts(
     ]
     face_names = _distinct(raw, [f.center for f in topology.faces])
     kinds = feature_kinds or {}
-    faces = [_face_fact(n, f, kinds) for n, f in zip(face_names, topology.faces, strict=True)]
     edge_names = _distinct(
         [_edge_name(e, face_names, given is not None) for e in topology.edges],
         [e.middle for e in topology.edges],
     )
+    faces = [_face_fact(n, f, kinds, edge_names) for n, f in zip(face_names, topology.faces, strict=True)]
     edges = [_edge_fact(n, e, faces, kinds) for n, e in zip(edge_names, topology.edges, strict=True)]
     low, high = measure.extents(shape)
     return PartFacts(
@@ -87,6 +87,7 @@ def part_facts(
         faces=faces,
         edges=edges,
         features=list(kinds),
+        sided=True,
     )
 
 
@@ -108,7 +109,7 @@ def _feature_of(face_name: str, kinds: dict[str, str]) -> str:
     return f"{head}@{member}" if member else head
 
 
-def _face_fact(name: str, f: FaceGeometry, kinds: dict[str, str]) -> FaceFact:
+def _face_fact(name: str, f: FaceGeometry, kinds: dict[str, str], edges: list[str]) -> FaceFact:
     feature = _feature_of(name, kinds)
     plain = kinds.get(feature.partition("@")[0], "") in BASE_KINDS or not feature
     return FaceFact(
@@ -120,6 +121,10 @@ def _face_fact(name: str, f: FaceGeometry, kinds: dict[str, str]) -> FaceFact:
         half_angle=f.half_angle,
         minor_radius=f.minor_radius,
         span=list(f.span) if f.span else None,
+        hollow=f.hollow,
+        x_axis=list(f.x_axis) if f.x_axis else None,
+        turn=list(f.turn) if f.turn else None,
+        inner=[[edges[n] for n in loop] for loop in f.inner],
         feature=name if plain else feature,
     )
 
@@ -141,6 +146,7 @@ def _edge_fact(name: str, e: EdgeGeometry, faces: list[FaceFact], kinds: dict[st
         first=e.first,
         last=e.last,
         faces=[faces[f].name for f in e.faces],
+        turn=e.turn,
         feature=_lit_with(name, e, faces, kinds),
     )
 
