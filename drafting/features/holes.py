@@ -1,0 +1,516 @@
+"""Holes: coaxial round faces with their material outside, in steps from the entry on.
+
+How faces meet carries the answer. A step goes over into the next where they share an edge, or a flat shoulder or
+a rounding between them. An end is closed where a floor or a tip closes it, open where its edge is a convex one.
+Rules and figures: common practice, and trials on random solids.
+"""
+
+import math
+from collections import defaultdict
+from collections.abc import Sequence
+from dataclasses import dataclass, field, replace
+from typing import Literal
+
+import numpy as np
+
+from drafting.features.body import Array, Axis, Body, cover, meets, upright
+from drafting.model.model import EdgeFact, FaceFact
+
+OPEN = math.radians(179)
+"""The widest gap in a wall that still leaves a hole; a wider one is the end of a slot or a rounding."""
+SINK = 1.45
+"""How many times as wide as its hole a cone is at least that is a countersink; a narrower one is a chamfer."""
+SPOT = 0.15, 2.0
+"""The deepest that a spotface is: by its diameter, and in mm."""
+GROOVE = 1.2
+"""The widest that a groove within a hole is, in its radii."""
+
+Bottom = Literal["", "flat", "point", "ball"]
+Kind = Literal["plain", "counterbored", "countersunk", "spotfaced", "counterdrilled", "stepped", "tapered"]
+
+
+@dataclass(frozen=True)
+class Step:
+    """A step of a hole: from where to where it goes, mm from the entry, and its radii there; its faces."""
+
+    kind: Literal["cylinder", "cone"]
+    start: float
+    end: float
+    first: float
+    last: float
+    faces: tuple[str, ...]
+    gap: float = 0.0
+
+    @property
+    def is_straight(self) -> bool:
+        return self.kind == "cylinder"
+
+    @property
+    def length(self) -> float:
+        return self.end - self.start
+
+
+@dataclass(frozen=True)
+class Head:
+    """What widens a hole at an end: its diameter, how deep it is (mm), and the full angle of a cone (degrees)."""
+
+    kind: Literal["counterbore", "countersink", "spotface", "counterdrill", "chamfer"]
+    diameter: float
+    depth: float
+    angle: float | None = None
+
+
+@dataclass(frozen=True)
+class Hole:
+    """A hole, as drawings tell it.
+
+    entry: where its axis meets the face it enters, in the part's frame. direction: into the material. depth: of
+    the full diameter, from there; None where it goes through. angle: full angle of a drill point, degrees. heads:
+    at the entry, from outside in; far_heads: at the other end, from outside in. steps: all round faces of it.
+    """
+
+    kind: Kind
+    entry: tuple[float, float, float]
+    direction: tuple[float, float, float]
+    diameter: float
+    depth: float | None
+    bottom: Bottom
+    angle: float | None
+    heads: tuple[Head, ...]
+    far_heads: tuple[Head, ...]
+    steps: tuple[Step, ...]
+    faces: frozenset[str]
+    is_cut: bool
+    """Whether its wall does not close all round, as where a slot or an edge cuts it open."""
+    thread: str = ""
+    thread_length: float | None = None
+    straight: tuple[tuple[float, float], ...] = ()
+    """Diameters and depths of its cylinders from the entry on, mm; depth is measured from the entry."""
+
+    @property
+    def is_through(self) -> bool:
+        return self.depth is None
+
+    @property
+    def likeness(self) -> tuple[object, ...]:
+        """What equal holes have in common: all sizes but the length of a through hole."""
+
+        def sizes(heads: tuple[Head, ...]) -> tuple[object, ...]:
+            return tuple(
+                (h.kind, round(h.diameter, 3), round(h.depth, 2), _rounded(h.angle, 1)) for h in heads
+            )
+
+        inner = self.straight[:-1] if self.is_through else self.straight
+        return (
+            self.kind,
+            round(self.diameter, 3),
+            _rounded(self.depth, 2),
+            self.bottom,
+            _rounded(self.angle, 1),
+            sizes(self.heads),
+            sizes(self.far_heads),
+            tuple((round(d, 3), round(t, 2)) for d, t in inner),
+            self.thread,
+            _rounded(self.thread_length, 2),
+        )
+
+
+def _rounded(value: float | None, places: int) -> float | None:
+    return None if value is None else round(value, places)
+
+
+@dataclass(eq=False)
+class _Piece:
+    """A round wall about an axis, of one surface, as far as it goes on: t along the axis, r its radius there."""
+
+    kind: Literal["cylinder", "cone"]
+    t0: float
+    t1: float
+    r0: float
+    r1: float
+    faces: list[FaceFact]
+    gap: float = 0.0
+
+    @property
+    def names(self) -> set[str]:
+        return {f.name for f in self.faces}
+
+
+def holes(body: Body) -> list[Hole]:
+    """All holes of a part, those of an axis together."""
+    out: list[Hole] = []
+    for axis in body.axes:
+        pieces = [p for p in _pieces(body, axis) if p.gap < OPEN and not _has_core(axis, p)]
+        for chain in _chains(body, axis, pieces):
+            found = _hole(body, axis, chain)
+            if found is not None:
+                out.append(found)
+    return [_with_thread(hole, body) for hole in out]
+
+
+# ---- walls -------------------------------------------------------------------------------------------------
+def _pieces(body: Body, axis: Axis) -> list[_Piece]:
+    """Hollow walls about an axis, pieces of one surface that touch along it joined."""
+    groups: list[tuple[tuple[float, ...], list[FaceFact]]] = []
+    for face in axis.faces:
+        if face.hollow is not True:
+            continue
+        key = _surface(axis, face, body.near)
+        for known, faces in groups:
+            if len(known) == len(key) and all(abs(a - b) <= 1.0 for a, b in zip(known, key, strict=True)):
+                faces.append(face)
+                break
+        else:
+            groups.append((key, [face]))
+    out: list[_Piece] = []
+    for _, faces in groups:
+        spans = sorted((*axis.span(f), n) for n, f in enumerate(faces))
+        run: list[FaceFact] = []
+        start = end = 0.0
+        for low, high, n in [*spans, (math.inf, math.inf, -1)]:
+            if run and low > end + body.near:
+                out.append(_piece(axis, run, start, end))
+                run = []
+            if n >= 0:
+                start, end = (low, high) if not run else (start, max(end, high))
+                run.append(faces[n])
+    return sorted(out, key=lambda p: (p.t0 + p.t1, p.t0))
+
+
+def _surface(axis: Axis, face: FaceFact, near: float) -> tuple[float, ...]:
+    """Numbers that differ by no more than 1 for faces of one surface."""
+    if face.kind == "cylinder":
+        return (face.radius / near,)
+    way = 1.0 if float(np.dot(face.axis, axis.direction)) > 0 else -1.0
+    way *= 1.0 if sum(face.span or [0.0]) > 0 else -1.0  # which way it opens
+    return math.degrees(face.half_angle) * 20, axis.along(face.origin) / near, way * 10
+
+
+def _piece(axis: Axis, faces: list[FaceFact], t0: float, t1: float) -> _Piece:
+    face = faces[0]
+    gap = cover(axis, faces)[1]
+    if face.kind == "cylinder":
+        return _Piece("cylinder", t0, t1, face.radius, face.radius, faces, gap)
+    tip, slope = axis.along(face.origin), math.tan(abs(face.half_angle))
+    return _Piece("cone", t0, t1, abs(t0 - tip) * slope, abs(t1 - tip) * slope, faces, gap)
+
+
+def _has_core(axis: Axis, piece: _Piece) -> bool:
+    """Whether something round stands within the wall: then it is a groove about that."""
+    for face in axis.faces:
+        if face.hollow is False and face.kind == "cylinder" and face.radius < max(piece.r0, piece.r1):
+            low, high = axis.span(face)
+            if min(high, piece.t1) - max(low, piece.t0) > 0.5 * (piece.t1 - piece.t0):
+                return True
+    return False
+
+
+# ---- what belongs together ---------------------------------------------------------------------------------
+def _chains(body: Body, axis: Axis, pieces: Sequence[_Piece]) -> list[list[_Piece]]:
+    """Walls that go over into each other, or are one with only void between."""
+    out: list[list[_Piece]] = []
+    for piece in pieces:
+        if out and (_goes_over(body, axis, out[-1], piece) or _is_one(body, axis, out[-1], piece)):
+            out[-1].append(piece)
+        else:
+            out.append([piece])
+    return out
+
+
+def _goes_over(body: Body, axis: Axis, chain: list[_Piece], piece: _Piece) -> bool:
+    """Whether two walls share an edge, or a shoulder or a rounding between them."""
+    names = piece.names
+    for before in chain:
+        if abs(before.t1 - piece.t0) > max(before.r1, piece.r0) + body.near:
+            continue
+        for face in before.faces:
+            for edge, other in body.others(face):
+                if other.name in names:
+                    return True
+                if edge.turn == "" or other.name in before.names:
+                    continue
+                if other.kind == "plane" and _is_square(axis, other):
+                    mine = edge.turn
+                    for edge2, other2 in body.others(other):
+                        if other2.name in names and {mine, edge2.turn} == {"convex", "concave"}:
+                            return True
+                elif other.kind == "torus" and any(o.name in names for _, o in body.others(other)):
+                    return True
+                elif other.kind == "torus":
+                    for _, flat in body.others(other):
+                        if flat.kind == "plane" and _is_square(axis, flat):
+                            for edge2, other2 in body.others(flat):
+                                if other2.name in names and edge2.turn in ("convex", "concave"):
+                                    return _is_inside(axis, flat, piece, before)
+    return False
+
+
+def _is_inside(axis: Axis, flat: FaceFact, one: _Piece, two: _Piece) -> bool:
+    """Whether a flat face lies where two walls meet along the axis."""
+    t = axis.along(flat.origin)
+    return min(one.t0, two.t0) < t < max(one.t1, two.t1)
+
+
+def _is_one(body: Body, axis: Axis, chain: list[_Piece], piece: _Piece) -> bool:
+    """Whether a bore of the same diameter goes on beyond a gap with only void in it."""
+    before = max(chain, key=lambda p: p.t1)
+    if not before.kind == piece.kind == "cylinder" or abs(before.r1 - piece.r0) > body.near:
+        return False
+    if _end(body, axis, [before], 1).closed or _end(body, axis, [piece], -1).closed:
+        return False
+    return body.crosses(axis, before.t1 - body.near, piece.t0 + body.near) is False
+
+
+def _is_square(axis: Axis, face: FaceFact) -> bool:
+    return abs(abs(float(np.dot(face.axis, axis.direction))) - 1) < 1e-6
+
+
+# ---- ends --------------------------------------------------------------------------------------------------
+@dataclass
+class _End:
+    """How a chain of walls ends: whether by a floor, a tip or a ball, and the faces it opens into."""
+
+    closed: bool = False
+    bottom: Bottom = ""
+    into: list[tuple[EdgeFact, FaceFact]] = field(default_factory=list)
+
+
+def _end(body: Body, axis: Axis, chain: list[_Piece], way: int) -> _End:
+    """The end of a chain in a direction of its axis (1 or -1)."""
+    last = max(chain, key=lambda p: p.t1) if way > 0 else min(chain, key=lambda p: p.t0)
+    near_end, far_end = (last.r0, last.r1) if way > 0 else (last.r1, last.r0)
+    out = _End()
+    if last.kind == "cone" and far_end < 5 * body.near and near_end > far_end:
+        out.closed, out.bottom = True, "point"
+        return out
+    mine = {n for p in chain for n in p.names}
+    middle = (last.t0 + last.t1) / 2
+    closing = opening = 0.0
+    for face in last.faces:
+        for edge, other in body.others(face):
+            if other.name in mine or (axis.along(edge.middle) - middle) * way < 0 or _runs_along(axis, edge):
+                continue
+            if other.kind == "sphere" and other.hollow and axis.away(other.origin) < body.near:
+                out.closed, out.bottom = True, "ball"
+                return out
+            if other.kind == "torus" and edge.turn == "smooth":
+                if other.hollow:
+                    closing += edge.length
+                else:
+                    opening += edge.length
+                    out.into += [(e, f) for e, f in body.others(other) if f.name not in mine]
+            elif edge.turn == "concave":
+                closing += edge.length
+            elif edge.turn == "convex":
+                opening += edge.length
+                out.into.append((edge, other))
+    if closing > opening:
+        out.closed, out.bottom = True, "flat"
+    return out
+
+
+def _runs_along(axis: Axis, edge: EdgeFact) -> bool:
+    """Whether an edge is a side of a wall that does not close all round."""
+    if edge.kind != "line":
+        return False
+    run = np.array(edge.end) - np.array(edge.start)
+    return abs(float(run @ axis.direction)) > 0.999 * float(np.linalg.norm(run))
+
+
+# ---- a hole ------------------------------------------------------------------------------------------------
+def _hole(body: Body, axis: Axis, chain: list[_Piece]) -> Hole | None:
+    low, high = _end(body, axis, chain, -1), _end(body, axis, chain, 1)
+    if low.closed and high.closed:
+        return None
+    if low.closed != high.closed:
+        flip = low.closed
+    else:
+        first, last = (max(p.r0, p.r1) for p in (chain[0], chain[-1]))
+        flip = last > first + body.near if abs(last - first) > body.near else True
+    inner, outer = (low, high) if flip else (high, low)
+    direction = -axis.direction if flip else axis.direction
+    mouth = chain[-1].t1 if flip else chain[0].t0
+    start = _entered(body, axis, outer, mouth)
+
+    def step(p: _Piece) -> Step:
+        ends = (p.t1, p.t0) if flip else (p.t0, p.t1)
+        at = [abs(t - start) * (1 if (t - start) * (-1 if flip else 1) >= 0 else -1) for t in ends]
+        radii = (p.r1, p.r0) if flip else (p.r0, p.r1)
+        return Step(p.kind, at[0], at[1], *radii, tuple(sorted(p.names)), p.gap)
+
+    steps = tuple(step(p) for p in (chain[::-1] if flip else chain))
+    return _told(body, axis.at(start), direction, steps, inner)
+
+
+def _entered(body: Body, axis: Axis, end: _End, mouth: float) -> float:
+    """Where the axis meets the face that a hole enters; the mouth where that is not known."""
+    if not end.into:
+        return mouth
+    _, face = max(end.into, key=lambda pair: pair[0].length)
+    if face.kind == "plane":
+        slope = float(np.dot(face.axis, axis.direction))
+        if abs(slope) > 0.05:
+            return float((np.array(face.origin) - axis.origin) @ np.array(face.axis)) / slope
+    elif face.kind in ("cylinder", "cone", "sphere"):
+        whole = face.model_copy(update={"turn": None, "span": [-1e9, 1e9]})
+
+        found = meets(whole, axis)
+        if found:
+            return min(found, key=lambda t: abs(t - mouth))
+    return mouth
+
+
+def _told(body: Body, entry: Array, direction: Array, steps: tuple[Step, ...], inner: _End) -> Hole | None:
+    """A hole by its steps from the entry on."""
+    near = body.near
+    main = list(_without_grooves(steps, near))
+    angle: float | None = None
+    bottom = inner.bottom
+    if bottom == "point":
+        tip = main[-1]
+        angle = 2 * math.degrees(math.atan2(tip.first, max(tip.length, 1e-9)))
+        if len(main) > 1:
+            main = main[:-1]
+    straight = [s for s in main if s.is_straight]
+    if not straight:
+        if bottom == "point":
+            return None  # a center or a dimple
+        return _hole_of(
+            "tapered",
+            entry,
+            direction,
+            2 * min(main[0].first, main[-1].last),
+            main,
+            inner,
+            angle,
+            steps,
+            (),
+            (),
+        )
+    narrow = min(straight, key=lambda s: s.first)
+    least = [s for s in straight if abs(s.first - narrow.first) <= near]
+    k0, k1 = main.index(least[0]), main.index(least[-1])
+    heads = _heads(main[:k0], 2 * narrow.first)
+    far = _heads([_turned(s) for s in reversed(main[k1 + 1 :])], 2 * narrow.first)
+    if inner.closed:
+        far = ()
+    kind = _kind(main[:k0], heads, straight if inner.closed else straight[: straight.index(least[0]) + 1])
+    return _hole_of(kind, entry, direction, 2 * narrow.first, main, inner, angle, steps, heads, far)
+
+
+def _hole_of(
+    kind: Kind,
+    entry: Array,
+    direction: Array,
+    diameter: float,
+    main: list[Step],
+    inner: _End,
+    angle: float | None,
+    steps: tuple[Step, ...],
+    heads: tuple[Head, ...],
+    far: tuple[Head, ...],
+) -> Hole:
+    straight = [s for s in main if s.is_straight]
+    depth = (straight or main)[-1].end if inner.closed else None
+    place, way = (tuple((v + 0.0).tolist()) for v in (entry, direction))
+    return Hole(
+        kind,
+        (place[0], place[1], place[2]),
+        (way[0], way[1], way[2]),
+        diameter,
+        depth,
+        inner.bottom if inner.closed else "",
+        angle,
+        heads,
+        far,
+        steps,
+        frozenset(n for s in steps for n in s.faces),
+        any(s.gap > 0 for s in steps),
+        straight=tuple((2 * s.first, s.end) for s in straight),
+    )
+
+
+def _without_grooves(steps: Sequence[Step], near: float) -> list[Step]:
+    """Steps without narrow wider ones within, and walls of one diameter joined."""
+    out: list[Step] = []
+    for n, s in enumerate(steps):
+        before, after = (steps[n - 1] if n else None), (steps[n + 1] if n + 1 < len(steps) else None)
+        if (
+            before
+            and after
+            and before.is_straight
+            and after.is_straight
+            and s.is_straight
+            and s.first > max(before.last, after.first) + near
+            and s.length <= GROOVE * s.first
+        ):
+            continue
+        if out and out[-1].is_straight and s.is_straight and abs(out[-1].first - s.first) <= near:
+            out[-1] = replace(
+                out[-1], end=s.end, faces=(*out[-1].faces, *s.faces), gap=max(out[-1].gap, s.gap)
+            )
+        else:
+            out.append(s)
+    return out
+
+
+def _turned(s: Step) -> Step:
+    """A step as seen from the other end."""
+    return replace(s, start=-s.end, end=-s.start, first=s.last, last=s.first)
+
+
+def _heads(outer: Sequence[Step], diameter: float) -> tuple[Head, ...]:
+    """What widens a hole, from outside in."""
+    out: list[Head] = []
+    start = outer[0].start if outer else 0.0
+    for n, s in enumerate(outer):
+        if s.is_straight:
+            deepest = max(0.0, s.end - max(0.0, start) if start > 0 else s.end)
+            wide = 2 * s.first
+            inside = outer[n + 1] if n + 1 < len(outer) else None
+            if inside is not None and not inside.is_straight and inside.first > inside.last:
+                kind: Literal["counterbore", "counterdrill", "spotface"] = "counterdrill"
+            else:
+                kind = "spotface" if deepest <= min(SPOT[0] * wide, SPOT[1]) else "counterbore"
+            out.append(Head(kind, wide, s.end if start <= 0 else s.end - start))
+        elif s.first > s.last and (
+            n == 0 or not outer[n - 1].is_straight or outer[n - 1].first > s.first + 1e-6
+        ):
+            angle = 2 * math.degrees(math.atan2(s.first - s.last, max(s.length, 1e-9)))
+            sink = s.first / s.last >= SINK if s.last > 0 else True
+            out.append(Head("countersink" if sink else "chamfer", 2 * s.first, s.length, angle))
+    return tuple(out)
+
+
+def _kind(outer: Sequence[Step], heads: tuple[Head, ...], straight: Sequence[Step]) -> Kind:
+    told = [h.kind for h in heads if h.kind != "chamfer"]
+    if not told:
+        return "plain" if len({round(s.first, 4) for s in straight}) == 1 else "stepped"
+    if len(told) > 1:
+        return "stepped"
+    named: dict[str, Kind] = {
+        "counterbore": "counterbored",
+        "countersink": "countersunk",
+        "spotface": "spotfaced",
+        "counterdrill": "counterdrilled",
+    }
+    return named[told[0]]
+
+
+def _with_thread(hole: Hole, body: Body) -> Hole:
+    """A hole with the thread that the recipe or the office says is in it."""
+    for thread in body.part.threads:
+        if thread.face in hole.faces and thread.internal:
+            return replace(hole, thread=thread.designation, thread_length=thread.length)
+    return hole
+
+
+def equal(found: Sequence[Hole]) -> list[list[int]]:
+    """Numbers of holes that are alike and run the same way, through ones also the opposite way."""
+    groups: dict[object, list[int]] = defaultdict(list)
+    for n, hole in enumerate(found):
+        way = np.array(hole.direction)
+        if hole.is_through and hole.kind == "plain" and not hole.heads and not hole.far_heads:
+            way = upright(way)
+        groups[hole.likeness, tuple((way.round(3) + 0.0).tolist())].append(n)
+    return list(groups.values())

@@ -1,0 +1,150 @@
+"""Holes of random solids against what they were made with, of public figures against facts of the trade, and of
+demo parts in the disguises of other writers."""
+
+from collections import Counter
+from pathlib import Path
+
+import numpy as np
+import pytest
+
+from drafting.features.body import Body
+from drafting.features.holes import Hole, holes
+from drafting.model.model import PartFacts
+from drafting.model.names import part_facts
+from tests.core.conftest import demo
+from tests.core.disguises import DISGUISES, disguised
+from tests.core.random_holes import Known, Made, made
+from tests.core.zoo import splines, split
+
+SOLIDS = 520
+CHUNKS = 8
+EXACT = 1e-6
+
+
+def is_same_line(hole: Hole, known: Known) -> bool:
+    away = np.array(hole.entry) - known.entry
+    return (
+        abs(abs(float(np.dot(hole.direction, known.direction))) - 1) < 1e-9
+        and float(np.linalg.norm(np.cross(known.direction, away))) < 1e-5
+    )
+
+
+def differences(hole: Hole, known: Known) -> list[str]:
+    """What of a hole is not as it was made."""
+    out = []
+    if abs(hole.diameter - known.diameter) > EXACT:
+        out.append(f"diameter {hole.diameter} for {known.diameter}")
+    if hole.kind != known.kind:
+        out.append(f"{hole.kind} for {known.kind}")
+    if (hole.depth is None) != (known.depth is None) or (
+        hole.depth is not None and known.depth is not None and abs(hole.depth - known.depth) > EXACT
+    ):
+        out.append(f"depth {hole.depth} for {known.depth}")
+    if hole.bottom != known.bottom:
+        out.append(f"bottom {hole.bottom} for {known.bottom}")
+    if known.angle and (hole.angle is None or abs(hole.angle - known.angle) > EXACT):
+        out.append(f"angle {hole.angle} for {known.angle}")
+    found = [(h.kind, h.diameter, h.depth) for h in hole.heads]
+    if len(found) != len(known.heads) or any(
+        a[0] != b[0] or abs(a[1] - b[1]) > EXACT or abs(a[2] - b[2]) > EXACT
+        for a, b in zip(found, known.heads, strict=True)
+    ):
+        out.append(f"heads {found} for {known.heads}")
+    if (known.heads or known.depth is not None) and float(np.dot(hole.direction, known.direction)) < 0:
+        out.append("from the other end")
+    if hole.is_cut != known.is_cut:
+        out.append("cut open" if hole.is_cut else "whole")
+    return out
+
+
+def counted(solid: Made) -> tuple[Counter[str], list[str]]:
+    found = holes(Body(part_facts(solid.shape, "x", measured=False)))
+    count: Counter[str] = Counter(made=len(solid.holes))
+    said = []
+    for known in solid.holes:
+        match = next(
+            (
+                h
+                for h in found
+                if is_same_line(h, known)
+                and not (known.depth is not None and np.linalg.norm(np.array(h.entry) - known.entry) > 1e-5)
+            ),
+            None,
+        )
+        if match is None:
+            count["lost"] += 1
+            said.append(f"lost {known.kind} {known.diameter} {known.depth}")
+            continue
+        found.remove(match)
+        wrong = differences(match, known)
+        count["right" if not wrong else "wrong"] += 1
+        said += wrong
+    count["false"] = len(found)
+    said += [f"false {h.kind} {h.diameter:.2f}" for h in found]
+    return count, said
+
+
+@pytest.mark.parametrize("chunk", range(CHUNKS))
+def test_holes_of_random_solids_are_found_and_told_right(chunk: int) -> None:
+    total: Counter[str] = Counter()
+    for seed in range(chunk * SOLIDS // CHUNKS, (chunk + 1) * SOLIDS // CHUNKS):
+        solid = made(seed)
+        count, said = counted(solid)
+        total += count
+        if said:
+            print(seed, solid.what, said)
+    print(dict(total))
+    assert total["right"] >= 0.99 * total["made"]
+    assert total["false"] <= 0.005 * total["made"]
+
+
+# ---- demo parts --------------------------------------------------------------------------------------------
+DRILLED = ["HB-202", "HB-204", "HB-206", "HB-207", "HB-210", "HB-211", "HB-221", "HB-222", "HB-233", "HB-234"]
+
+
+def likenesses(part: PartFacts) -> Counter[object]:
+    """Holes by all their sizes, those that are like each other counted. Threads are said by recipes alone."""
+    plain = part.model_copy(update={"threads": []})
+    return Counter(h.likeness for h in holes(Body(plain)))
+
+
+@pytest.mark.parametrize("number", DRILLED)
+def test_recipes_holes_are_all_found(number: str) -> None:
+    """The recipe says what was drilled; what a hole goes through it does not."""
+    (part,) = demo(number).facts.parts.values()
+    found = holes(Body(part))
+    for said in part.holes:
+        mine = [
+            h
+            for h in found
+            if h.diameter == pytest.approx(said.diameter) and (h.thread or None) == said.thread
+        ]
+        assert len(mine) == said.count
+        for hole in mine:
+            assert hole.depth is None or hole.depth == pytest.approx(said.depth)
+            if said.depth is not None and hole.depth is None:
+                assert number == "HB-207"  # its oil hole ends in the bore
+    assert len(found) - sum(h.count for h in part.holes) == {"HB-207": 1, "HB-233": 1}.get(number, 0)
+
+
+@pytest.mark.parametrize("disguise", DISGUISES)
+@pytest.mark.parametrize("number", DRILLED)
+def test_holes_are_the_same_in_every_disguise(number: str, disguise: str, tmp_path: Path) -> None:
+    model = demo(number)
+    (shape,), (part,) = model.shapes.values(), model.facts.parts.values()
+    assert likenesses(disguised(shape, disguise, tmp_path)) == likenesses(part)
+
+
+@pytest.mark.parametrize("number", DRILLED)
+def test_holes_are_the_same_though_nobody_joined_the_faces(number: str) -> None:
+    model = demo(number)
+    (shape,), (part,) = model.shapes.values(), model.facts.parts.values()
+    for parts in (2, 4):
+        assert likenesses(part_facts(split(shape, parts), "x", measured=False)) == likenesses(part)
+    assert likenesses(part_facts(splines(shape), "x", measured=False)) == likenesses(part)
+
+
+def test_shafts_and_screws_have_no_holes() -> None:
+    for number in ("HB-205", "HB-231", "HB-232"):
+        (part,) = demo(number).facts.parts.values()
+        assert not holes(Body(part))
