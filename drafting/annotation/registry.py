@@ -26,6 +26,7 @@ MODULES = (
     "angles",
     "arc_length",
     "chamfer",
+    "hole_callout",
     "ordinate",
     "hole_table",
     "center_mark",

@@ -1,7 +1,7 @@
 """Holes: coaxial round faces with their material outside, in steps from the entry on.
 
-How faces meet carries the answer. A step goes over into the next where they share an edge, or a flat shoulder or
-a rounding between them. An end is closed where a floor or a tip closes it, open where its edge is a convex one.
+How faces meet carries the answer. A step goes over into the next where they share an edge, or a flat shoulder
+or a rounding between them. An end is closed where a floor or a tip closes it, open where its edge is convex.
 Rules and figures: common practice, and trials on random solids.
 """
 
@@ -19,7 +19,7 @@ from drafting.model.model import EdgeFact, FaceFact
 OPEN = math.radians(179)
 """The widest gap in a wall that still leaves a hole; a wider one is the end of a slot or a rounding."""
 SINK = 1.45
-"""How many times as wide as its hole a cone is at least that is a countersink; a narrower one is a chamfer."""
+"""How many times as wide as its hole a countersink is at least; a narrower cone is a chamfer."""
 SPOT = 0.15, 2.0
 """The deepest that a spotface is: by its diameter, and in mm."""
 GROOVE = 1.2
@@ -43,16 +43,19 @@ class Step:
 
     @property
     def is_straight(self) -> bool:
+        """Whether it is a cylinder."""
         return self.kind == "cylinder"
 
     @property
     def length(self) -> float:
+        """mm along the axis."""
         return self.end - self.start
 
 
 @dataclass(frozen=True)
 class Head:
-    """What widens a hole at an end: its diameter, how deep it is (mm), and the full angle of a cone (degrees)."""
+    """What widens a hole at an end: its diameter, how deep it goes from the entry (a cone: how high it is),
+    mm, and the full angle of a cone, degrees."""
 
     kind: Literal["counterbore", "countersink", "spotface", "counterdrill", "chamfer"]
     diameter: float
@@ -64,9 +67,9 @@ class Head:
 class Hole:
     """A hole, as drawings tell it.
 
-    entry: where its axis meets the face it enters, in the part's frame. direction: into the material. depth: of
-    the full diameter, from there; None where it goes through. angle: full angle of a drill point, degrees. heads:
-    at the entry, from outside in; far_heads: at the other end, from outside in. steps: all round faces of it.
+    entry: where its axis meets the face it enters, in the part's frame. direction: into the material. depth:
+    of the full diameter, from there; None where it goes through. angle: full angle of a drill point, degrees.
+    heads: at the entry, from outside in; far_heads: at the other end, from outside in. steps: all its walls.
     """
 
     kind: Kind
@@ -89,6 +92,7 @@ class Hole:
 
     @property
     def is_through(self) -> bool:
+        """Whether it is open at both ends."""
         return self.depth is None
 
     @property
@@ -121,7 +125,7 @@ def _rounded(value: float | None, places: int) -> float | None:
 
 @dataclass(eq=False)
 class _Piece:
-    """A round wall about an axis, of one surface, as far as it goes on: t along the axis, r its radius there."""
+    """A round wall about an axis, of one surface, as far as it goes on: t along the axis, r the radius."""
 
     kind: Literal["cylinder", "cone"]
     t0: float

@@ -511,8 +511,8 @@ def _is_smooth(edge: Shape, a: Shape, b: Shape, curve: BRepAdaptor_Curve) -> boo
 
 
 def _turn(edge: Shape, a: Shape, b: Shape, curve: BRepAdaptor_Curve, way: int) -> Turn:
-    """Whether two faces that meet in a corner make a convex or a concave one, by their normals where they lean
-    most; empty where that cannot be told. way: how the edge runs about face a."""
+    """Whether two faces that meet in a corner make a convex or a concave one, by their normals where they
+    lean most; empty where that cannot be told. way: how the edge runs about face a."""
     first, last = curve.FirstParameter(), curve.LastParameter()
     sides = _Side(edge, a), _Side(edge, b)
     p, along = gp_Pnt(), gp_Vec()

@@ -1,5 +1,5 @@
-"""Random solids with holes that are known: plain, blind, with heads, crossing, slanting, at edges, slit, and in
-any place in space; in one of four their round faces are split as other writers do."""
+"""Random solids with holes that are known: plain, blind, with heads, crossing, slanting, at edges, slit, and
+in any place in space; in one of four their round faces are split as other writers do."""
 
 import math
 import random
@@ -59,8 +59,8 @@ def turned(entry: Array, direction: Array, profile: list[tuple[float, float]]) -
 
 
 def drilled(r: random.Random, entry: Array, direction: Array, wide: float, room: float, out: float) -> Any:
-    """A tool and the hole that it makes. wide: the widest that it may be; room: how far the material goes; out:
-    how far the tool reaches out of it."""
+    """A tool and the hole that it makes. wide: the widest that it may be; room: how far the material goes;
+    out: how far the tool reaches out of it."""
     d = round(r.uniform(0.25, 0.5) * wide, 2)
     half = d / 2
     kind = r.choice(["plain", "plain", "plain", "counterbored", "countersunk", "spotfaced", "stepped"])

@@ -1,5 +1,5 @@
-"""Holes of random solids against what they were made with, of public figures against facts of the trade, and of
-demo parts in the disguises of other writers."""
+"""Holes of random solids against what they were made with, and of demo parts in the disguises of other
+writers."""
 
 from collections import Counter
 from pathlib import Path

@@ -94,7 +94,7 @@ def label_of(
     )
     if w.own:
         first = Parts(w.own)
-    row = _Row(profile)
+    row = Row(profile)
     if w.count > 1:
         row.put(f"{w.count}{'X' if profile.standard == 'ASME' else '×'} ")
     row.put(w.prefix)
@@ -148,8 +148,8 @@ def label_of(
     return out
 
 
-class _Row:
-    """Lettering put one after another on a base line."""
+class Row:
+    """Lettering put one after another on a base line, from x = 0 on, mm. plain: all of it as one text."""
 
     def __init__(self, profile: Profile) -> None:
         self.profile, self.h = profile, profile.text_height
@@ -157,6 +157,7 @@ class _Row:
         self.pieces: list[tuple[float, float, str, float]] = []
 
     def put(self, text: str) -> None:
+        """Go on with words."""
         if text:
             x, y, before, height = self.pieces[-1] if self.pieces else (0.0, 0.0, "", 0.0)
             if before and y == 0 and height == self.h and abs(x + text_width(before, height) - self.x) < 1e-9:
@@ -167,6 +168,7 @@ class _Row:
             self.plain += text
 
     def value(self, p: Parts, symbol: str) -> None:
+        """Go on with a number, its sign before it and its tolerance behind."""
         before = self.plain
         self.put(symbol + p.number + p.tail if p.number else symbol)
         if p.upper or p.lower:

@@ -69,6 +69,10 @@ export const usePickTool = defineStore('pickTool', () => {
       const view = tip.value?.view ?? over
       return view ? asked(view, [], pointer) : null
     }
+    if (s.takes === 'edge') {
+      const only = picks.value[0] ?? under
+      return only ? asked(only.view, [only], pointer) : null
+    }
     const joins = under && (!picks.value.length || picks.value[0].view === under.view) && !picks.value.some((p) => sameSpot(p, under!))
     const spots = joins ? [...picks.value, under!] : picks.value
     if (!spots.length || s.enough?.(spots, true, isOutline) === 'no') return null
@@ -122,6 +126,7 @@ export const usePickTool = defineStore('pickTool', () => {
       return
     }
     if (s.takes === 'tip') return clickTip()
+    if (s.takes === 'edge') return clickEdge()
     if (!under) {
       if (picks.value.length && s.enough?.(picks.value, true, isOutline) === 'when said') await place(picks.value[0].view, picks.value)
       return
@@ -139,6 +144,18 @@ export const usePickTool = defineStore('pickTool', () => {
     }
     picks.value = now
     void looking.run()
+  }
+  async function clickEdge() {
+    if (picks.value.length) return void (await place(picks.value[0].view, picks.value))
+    if (!under) return
+    const spot = under
+    picks.value = [spot]
+    try {
+      preview.value = await ask(asked(spot.view, [spot], pointer))
+    } catch (error) {
+      picks.value = []
+      refusal.value = (error as Error).message
+    }
   }
   async function clickTip() {
     const first = tip.value

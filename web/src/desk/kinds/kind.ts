@@ -15,8 +15,8 @@ export interface PickTool {
   tool: string
   /** The kind it makes. */
   kind: string
-  /** What a click takes: edges; a view; the place a leader ends, then its own; or a place of the sheet. */
-  takes: 'edges' | 'view' | 'tip' | 'place'
+  /** What a click takes: edges; one edge, then a place of its own; a view; the place a leader ends, then its own; or a place of the sheet. */
+  takes: 'edges' | 'edge' | 'view' | 'tip' | 'place'
   settings?: Settings
   /** What Space goes on to. */
   space?: (settings: Settings) => Settings

@@ -1,0 +1,260 @@
+"""Hole callouts: all that a drawing says of a hole, at a leader. The words are made from the feature and
+follow the model (ISO 129-1, ISO 6410-1, ISO 15786, ASME Y14.5; memory)."""
+
+from dataclasses import dataclass
+from typing import Annotated, ClassVar, Literal
+
+import numpy as np
+from pydantic import Field
+
+from drafting.annotation.inking.dimension_ink import LINE_KIND, Array, line
+from drafting.annotation.inking.leader import leader
+from drafting.annotation.kinds.kind import Kind, Request
+from drafting.annotation.measuring.measure import LostPick, end_on
+from drafting.annotation.measuring.traces import placed
+from drafting.annotation.wording import hole_words
+from drafting.annotation.wording.label import Row
+from drafting.annotation.wording.tolerance_words import parsed
+from drafting.annotation.wording.tolerances import angle_parts, parts
+from drafting.context import Context
+from drafting.data import Point
+from drafting.document import AnnotationBase, Pick, Placement, Tolerance, Wording, in_view
+from drafting.errors import SizeError
+from drafting.features.holes import Hole
+from drafting.features.patterns import Pattern
+from drafting.features.recognized import Features, features
+from drafting.ink.elements import Element, Text
+from drafting.model.model import EdgeFact
+
+Typed = Annotated[str, Field(max_length=40)]
+SQUARE = 1e-6
+"""How far from 1 the cosine may be between a hole's axis and the direction it is looked at in."""
+
+
+class HoleCallout(AnnotationBase):
+    """What is said of a hole and of all equal to it. place: where the words begin; count: how many there are,
+    None for as many as the model has; tolerances as they are typed, of the diameter, the depth, and the first
+    counterbore, countersink or spotface; circle: whether the bolt circle is named; note: words at the end."""
+
+    picks_taken: ClassVar[tuple[int, int]] = (1, 1)
+    kind: Literal["hole_callout"] = "hole_callout"
+    place: Placement
+    form: Annotated[Literal["full", "short"], Field(title="Form")] = "full"
+    count: Annotated[int, Field(ge=1, le=9999, title="Count")] | None = None
+    circle: Annotated[bool, Field(title="Name the bolt circle")] = False
+    diameter_tolerance: Annotated[Typed, Field(title="Tolerance of Ø")] = ""
+    depth_tolerance: Annotated[Typed, Field(title="Tolerance of depth")] = ""
+    head_tolerance: Annotated[Typed, Field(title="Tolerance of head Ø")] = ""
+    head_depth_tolerance: Annotated[Typed, Field(title="Tolerance of head depth")] = ""
+    places: Annotated[int, Field(ge=0, le=6, title="Decimals")] | None = None
+    note: Annotated[str, Field(max_length=200, title="Further words")] = ""
+
+
+@dataclass(frozen=True)
+class Called:
+    """The hole that a callout is about: the equal ones, where it lies in the view (view mm), and how far its
+    edge is from its axis where it is looked into (0 from the side)."""
+
+    hole: Hole
+    count: int
+    pattern: Pattern | None
+    center: Array
+    radius: float
+    is_far: bool
+
+
+def found_features(pick: Pick, context: Context) -> tuple[Features, list[int]]:
+    """Features of the part that was picked, and which of its holes the pick is on. Raises SizeError."""
+    found = context.facts.part_of(pick.instance)
+    if found is None:
+        raise LostPick("The part this callout was put on is no longer in the model.")
+    part = found[1]
+    known = features(part)
+    if not known.known:
+        raise SizeError(
+            "This model was read before holes were recognized; open its page once, then try again."
+        )
+    edge = part.edge(pick.source)
+    if edge is None and part.face(pick.source) is None:
+        raise LostPick("The hole this callout was put on is no longer in the model.")
+    return known, known.holes_at(edge.faces if edge else [pick.source])
+
+
+def called(callout: HoleCallout, context: Context) -> Called:
+    """The hole a callout is about. Raises SizeError where what was picked belongs to no hole."""
+    pick = callout.picks[0]
+    known, numbers = found_features(pick, context)
+    if not numbers:
+        raise SizeError("This belongs to no hole; pick the edge or the side of one.")
+    found = context.facts.part_of(pick.instance)
+    assert found is not None
+    instance, part = found
+    edge = part.edge(pick.source)
+    number = _meant(edge, known, numbers)
+    hole = known.holes[number]
+    matrix = context.frame.placed(instance, list(hole.entry))
+    direction = placed(matrix, list(hole.direction), False)
+    facing = float(direction @ context.frame.matrix[2])
+    radius = 0.0
+    if abs(facing) > 1 - SQUARE:
+        radius = hole.diameter / 2
+        if edge is not None:
+            around = end_on(pick, context)
+            radius = around.radius if around else edge.radius or radius
+    return Called(
+        hole,
+        len(known.alike(number)),
+        known.pattern_of(number),
+        context.frame.flat(placed(matrix, list(hole.entry))),
+        radius,
+        facing > SQUARE,
+    )
+
+
+def _meant(edge: EdgeFact | None, known: Features, numbers: list[int]) -> int:
+    """Of several holes that share what was picked, the one that its circle goes round."""
+    if edge is None or edge.axis is None or len(numbers) == 1:
+        return numbers[0]
+    axis = np.array(edge.axis)
+    return max(numbers, key=lambda n: abs(float(axis @ np.array(known.holes[n].direction))))
+
+
+def _words(callout: HoleCallout, context: Context) -> tuple[Called, list[hole_words.Row]]:
+    found = called(callout, context)
+    pattern = found.pattern if callout.circle else None
+    return found, hole_words.rows(
+        found.hole,
+        callout.count or found.count,
+        context.profile,
+        callout.form == "short",
+        found.is_far,
+        pattern,
+    )
+
+
+def lettered(callout: HoleCallout, context: Context) -> tuple[Called, list[Row]]:
+    """The rows of a callout as they are lettered. Raises SizeError."""
+    found, told = _words(callout, context)
+    out = []
+    for row in told:
+        made = Row(context.profile)
+        for item in row:
+            if isinstance(item, str):
+                made.put(item)
+            elif item.is_angle:
+                made.value(angle_parts(item.value, Wording(), Tolerance(), context.profile), item.sign)
+            else:
+                made.value(
+                    parts(
+                        item.value,
+                        Wording(places=_places(item, callout, context)),
+                        _tolerance(item, callout, context),
+                        context.profile,
+                        context.profile.units,
+                    ),
+                    item.sign,
+                )
+        out.append(made)
+    for text in filter(None, (t.strip() for t in callout.note.split("\n"))):
+        made = Row(context.profile)
+        made.put(text)
+        out.append(made)
+    return found, out
+
+
+def _places(item: hole_words.Value, callout: HoleCallout, context: Context) -> int | None:
+    if callout.places is not None or item.role == "diameter":
+        return callout.places
+    return None
+
+
+def _tolerance(item: hole_words.Value, callout: HoleCallout, context: Context) -> Tolerance:
+    typed = getattr(callout, f"{item.role}_tolerance") if item.role else ""
+    return parsed(typed, item.value, context.profile) if typed else Tolerance()
+
+
+def ink(callout: HoleCallout, context: Context) -> list[Element]:
+    """The leader from the hole, its shoulder, and the rows; paper mm about the view's position."""
+    found, rows = lettered(callout, context)
+    profile, h = context.profile, context.profile.text_height
+    center = context.frame.drawn(found.center) * context.scale
+    at = np.array(callout.place.at(context.scale))
+    toward = at - center
+    away = float(np.linalg.norm(toward))
+    radius = found.radius * context.scale
+    side = 1.0 if toward[0] >= 0 else -1.0
+    out: list[Element] = []
+    if away > radius + 1e-6:
+        tip = center + toward / away * radius
+        out += leader([at, tip], "arrow", profile)
+    wide = max(row.x for row in rows)
+    above = profile.dimension_text == "above"
+    if above:
+        end = at + np.array([side * (wide + 1.5), 0.0])
+        left = min(float(at[0]), float(end[0])) + 0.75
+        base = float(at[1]) + profile.text_gap - min(rows[0].low, 0.0)
+    else:
+        end = at + np.array([side * 4.0, 0.0])
+        left = float(end[0]) + (profile.text_gap if side > 0 else -profile.text_gap - wide)
+        base = float(at[1]) - (rows[0].low + rows[0].high) / 2
+    out.append(line(at, end))
+    for n, row in enumerate(rows):
+        if n:
+            under = 0.6 * h if not (above and n == 1) else max(0.6 * h, profile.text_gap)
+            floor = float(at[1]) if above and n == 1 else base + min(rows[n - 1].low, 0.0)
+            base = floor - under - row.high
+        out += [Text((left + x, base + y), text, tall, LINE_KIND) for x, y, text, tall in row.pieces]
+    return out
+
+
+def words(callout: HoleCallout, context: Context) -> str:
+    """What it says, in one line."""
+    return " ".join(row.plain for row in lettered(callout, context)[1])
+
+
+def check(callout: HoleCallout, context: Context) -> None:
+    """Raises SizeError where it cannot be lettered."""
+    lettered(callout, context)
+
+
+def findings(callout: HoleCallout, context: Context) -> list[str]:
+    """A count that the model does not have."""
+    found = called(callout, context)
+    if callout.count is not None and callout.count != found.count:
+        many = "hole like it" if found.count == 1 else "holes like it"
+        return [f"A callout says {callout.count}, and the model has {found.count} {many}."]
+    return []
+
+
+def propose(request: Request, context: Context) -> HoleCallout:
+    """The callout of what was picked, with its words at the pointer. Raises SizeError."""
+    if not request.spots:
+        raise SizeError("Pick a hole: its circle, or its side.")
+    pick = request.spots[0].pick
+    callout = HoleCallout(
+        id=request.identity,
+        anchor=in_view(context.view_id, [pick]),
+        place=Placement(model=Point(x=0, y=0), paper=Point(x=0, y=0)),
+    )
+    return callout.model_copy(update={"place": _at(callout, np.array(request.pointer), context)})
+
+
+def _at(callout: HoleCallout, place: Array, context: Context) -> Placement:
+    """A place, paper mm about the view's position, that keeps its distance from the hole on paper."""
+    center = context.frame.drawn(called(callout, context).center)
+    rest = place - center * context.scale
+    return Placement(
+        model=Point(x=round(float(center[0]), 6), y=round(float(center[1]), 6)),
+        paper=Point(x=round(float(rest[0]), 4), y=round(float(rest[1]), 4)),
+    )
+
+
+KIND = Kind(
+    HoleCallout,
+    "Hole callout",
+    ink=ink,
+    words=words,
+    check=check,
+    findings=findings,
+    propose=propose,
+)

@@ -1,0 +1,101 @@
+"""All features of a part, recognized once and kept."""
+
+from collections import defaultdict
+from collections.abc import Iterable
+from dataclasses import dataclass
+from functools import cached_property
+
+import numpy as np
+
+from drafting.features.body import Axis, Body
+from drafting.features.holes import Hole, equal, holes
+from drafting.features.patterns import Pattern, patterns
+from drafting.memory import Memory
+from drafting.model.model import PartFacts
+
+
+@dataclass(frozen=True)
+class Features:
+    """What was found on a part. groups: numbers of holes that are alike and run the same way, every hole in
+    one; patterns: of each group. known: whether the facts tell enough to look for features."""
+
+    holes: tuple[Hole, ...]
+    groups: tuple[tuple[int, ...], ...]
+    patterns: tuple[tuple[Pattern, ...], ...]
+    known: bool = True
+
+    @cached_property
+    def _by_face(self) -> dict[str, list[int]]:
+        out: dict[str, list[int]] = defaultdict(list)
+        for n, hole in enumerate(self.holes):
+            for name in hole.faces:
+                out[name].append(n)
+        return out
+
+    @cached_property
+    def _group_of(self) -> dict[int, int]:
+        return {n: k for k, group in enumerate(self.groups) for n in group}
+
+    def holes_at(self, faces: Iterable[str]) -> list[int]:
+        """Numbers of the holes that faces belong to."""
+        return list(dict.fromkeys(n for name in faces for n in self._by_face.get(name, ())))
+
+    def alike(self, hole: int) -> tuple[int, ...]:
+        """Numbers of the holes equal to one, itself among them."""
+        return self.groups[self._group_of[hole]]
+
+    def pattern_of(self, hole: int) -> Pattern | None:
+        """The pattern that a hole stands in with others."""
+        found = self.patterns[self._group_of[hole]]
+        return next((p for p in found if hole in p.members), None)
+
+
+_FEATURES: Memory[Features] = Memory(512)
+
+
+def features(part: PartFacts) -> Features:
+    """The features of a part. Facts from before sides were told have none that are known."""
+    return _FEATURES.of_one(part, lambda: _recognized(part))
+
+
+def _recognized(part: PartFacts) -> Features:
+    if not part.sided:
+        return Features((), (), (), known=False)
+    body = Body(part)
+    found = holes(body)
+    groups = equal(found)
+    arranged = [_arranged([found[n] for n in group], group, body) for group in groups]
+    return Features(tuple(found), tuple(tuple(g) for g in groups), tuple(tuple(a) for a in arranged))
+
+
+def _arranged(members: list[Hole], numbers: list[int], body: Body) -> list[Pattern]:
+    """Patterns of equal holes, by their numbers among all."""
+    if len(members) < 3:
+        return []
+    direction = np.array(members[0].direction)
+    x = np.cross(direction, np.eye(3)[int(np.argmin(np.abs(direction)))])
+    x = x / np.linalg.norm(x)
+    flat = np.stack([x, np.cross(direction, x)])
+    places = np.array([h.entry for h in members]) @ flat.T
+    own = {name for h in members for name in h.faces}
+    middles = [flat @ a.origin for a in _round_things(body, direction) if not own & {f.name for f in a.faces}]
+    found = patterns(places, middles, 5 * body.near)
+    return [
+        Pattern(
+            p.kind,
+            tuple(numbers[n] for n in p.members),
+            p.diameter,
+            p.center,
+            p.is_whole,
+            p.step,
+            p.counts,
+            p.pitches,
+        )
+        for p in found
+    ]
+
+
+def _round_things(body: Body, direction: np.ndarray) -> list[Axis]:  # type: ignore[type-arg]
+    """Axes that run in a direction, those of the largest faces first."""
+    found = [a for a in body.axes if float(np.linalg.norm(np.cross(a.direction, direction))) < 1e-4]
+    return sorted(found, key=lambda a: -max(f.radius for f in a.faces))
