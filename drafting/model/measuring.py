@@ -4,6 +4,7 @@ from collections.abc import Callable, Mapping
 
 from drafting.kernel.volumes import Volumes
 from drafting.model.model import Facts, Model, PartFacts
+from drafting.model.names import with_sides
 
 MIRRORED = ":mirrored"
 """How the key of a part's other hand ends."""
@@ -16,8 +17,16 @@ def measured(model: Model, progress: Progress = lambda done, text: None) -> Mode
     for key in [k for k in shapes if k.endswith(MIRRORED) and k.removesuffix(MIRRORED) in shapes]:
         del shapes[key]  # as large as its other hand
     with Volumes(shapes) as volumes:
-        parts = with_volumes(model.facts.parts, volumes, progress)
+        parts = with_volumes(_sided(model), volumes, progress)
     return Model(model.facts.model_copy(update={"parts": parts, "unmeasured": False}), model.shapes)
+
+
+def _sided(model: Model) -> dict[str, PartFacts]:
+    """Parts with the sides of their faces, which older facts do not tell."""
+    return {
+        key: part if part.sided else with_sides(part, model.shapes[key])
+        for key, part in model.facts.parts.items()
+    }
 
 
 def unmeasurable(facts: Facts, why: str) -> Facts:

@@ -24,6 +24,10 @@ Number = Annotated[float, Field(ge=-1e6, le=1e6, allow_inf_nan=False)]
 IDENTITY: Matrix = [[1, 0, 0, 0], [0, 1, 0, 0], [0, 0, 1, 0], [0, 0, 0, 1]]
 
 
+FACTS_FORMAT = 2
+"""Raised whenever facts tell more than before; those of older models are then told anew."""
+
+
 class FaceFact(BaseModel):
     """A named face in its part's frame. kind: plane, cylinder, cone, sphere, torus or other; axis is the
     outward normal of a plane."""

@@ -91,6 +91,30 @@ def part_facts(
     )
 
 
+def with_sides(part: PartFacts, shape: Shape) -> PartFacts:
+    """A part's facts from before sides were told, with the sides and turns of its faces and edges. They are
+    told in the kernel's order, as names were given; where they do not fit, nothing is."""
+    told = part_facts(shape, part.name, measured=False)
+    if len(told.faces) != len(part.faces) or len(told.edges) != len(part.edges):
+        return part
+    edges = {new.name: old.name for old, new in zip(part.edges, told.edges, strict=True)}
+    faces = [
+        old.model_copy(
+            update={
+                "hollow": new.hollow,
+                "x_axis": new.x_axis,
+                "turn": new.turn,
+                "inner": [[edges[name] for name in loop] for loop in new.inner],
+            }
+        )
+        if old.kind == new.kind
+        else old
+        for old, new in zip(part.faces, told.faces, strict=True)
+    ]
+    turned = [o.model_copy(update={"turn": n.turn}) for o, n in zip(part.edges, told.edges, strict=True)]
+    return part.model_copy(update={"faces": faces, "edges": turned, "sided": True})
+
+
 def _edge_name(edge: EdgeGeometry, faces: list[str], from_recipe: bool) -> str:
     if not from_recipe:
         return edge_signature(edge)

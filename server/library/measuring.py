@@ -9,6 +9,7 @@ from django.db import transaction
 from drafting.child import KernelChild, Progress
 from drafting.errors import DraftingError
 from drafting.model.measuring import unmeasurable
+from drafting.model.model import FACTS_FORMAT
 from server.jobs import service as jobs
 from server.jobs.models import Job
 from server.library.facts import facts_of
@@ -28,12 +29,24 @@ def is_under_way(version: ModelVersion) -> bool:
     ).exists()
 
 
+def start_for_older() -> int:
+    """A job for each model whose facts are of an older format; how many."""
+    count = 0
+    for model in Model.objects.filter(versions__facts_format__lt=FACTS_FORMAT).distinct():
+        version = model.current()
+        if version.facts_format < FACTS_FORMAT and not is_under_way(version):
+            start(model, None)
+            count += 1
+    return count
+
+
 def measure(version: ModelVersion, progress: Progress = lambda done, text: None) -> None:
-    """Measure a version and keep what was found; where the kernel cannot, a note says so. Does nothing for
-    one that is measured."""
-    version.refresh_from_db(fields=["facts"])
+    """Measure a version, tell its facts anew where they are of an older format, and keep what was found;
+    where the kernel cannot, a note says so. Does nothing for one that is measured."""
+    version.refresh_from_db(fields=["facts", "facts_format"])
     before = facts_of(version)
-    if not any(p.volume is None for p in before.parts.values()):
+    is_measured = all(p.volume is not None for p in before.parts.values())
+    if is_measured and version.facts_format == FACTS_FORMAT:
         return
     with tempfile.TemporaryDirectory(prefix="moorcrest-") as folder, KernelChild() as child:
         archive, out = Path(folder) / "archive", Path(folder) / "facts.json"
@@ -41,7 +54,10 @@ def measure(version: ModelVersion, progress: Progress = lambda done, text: None)
         try:
             child.request("measure", settings.READ_SECONDS, progress, archive=str(archive), out=str(out))
         except DraftingError as error:
-            out.write_text(unmeasurable(before, str(error)).model_dump_json())
+            after = before if is_measured else unmeasurable(before, str(error))
+            out.write_text(after.model_dump_json())
         with transaction.atomic():
-            ModelVersion.objects.filter(pk=version.pk).update(facts=Blob.of_file(out))
-    version.refresh_from_db(fields=["facts"])
+            ModelVersion.objects.filter(pk=version.pk).update(
+                facts=Blob.of_file(out), facts_format=FACTS_FORMAT
+            )
+    version.refresh_from_db(fields=["facts", "facts_format"])

@@ -154,6 +154,8 @@ class ModelVersion(models.Model):
     source_kind = models.CharField(max_length=10)
     source = models.ForeignKey(Blob, on_delete=models.PROTECT, related_name="+")
     archive = models.ForeignKey(Blob, on_delete=models.PROTECT, related_name="+")
+    facts_format = models.PositiveSmallIntegerField(default=1)
+    """What the facts tell: `FACTS_FORMAT` of their time."""
     facts = models.ForeignKey(Blob, on_delete=models.PROTECT, related_name="+")
     preview = models.ForeignKey(Blob, on_delete=models.PROTECT, related_name="+")
     created = models.DateTimeField(auto_now_add=True)

@@ -16,7 +16,7 @@ from django.db import transaction
 
 from drafting.child import FreshChildren, KernelChild, Progress
 from drafting.errors import DraftingError, ModelError
-from drafting.model.model import Facts
+from drafting.model.model import FACTS_FORMAT, Facts
 from drafting.text import one_line
 from server.accounts.models import Workspace
 from server.library.models import PIECE, Blob, Model, ModelVersion
@@ -209,6 +209,7 @@ def _keep(
         source=Blob.of_file(source),
         archive=Blob.of_file(folder / "archive.zip"),
         facts=Blob.of_file(folder / "facts.json"),
+        facts_format=FACTS_FORMAT,
         preview=Blob.of_file(folder / "preview.glb"),
     )
     if facts.unmeasured and measure_later is not None:

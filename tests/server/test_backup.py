@@ -108,6 +108,14 @@ for forward in (False, False, True, True):
     drawing, title, patch = service.step(drawing.pk, drawing.version, ann, forward)
     assert patch
 print(store.document_of(drawing) == document, drawing.version - at)
+from drafting.features.recognized import features
+from server.library import measuring
+(part,) = facts.parts.values()
+print(features(part).known, measuring.start_for_older(), measuring.start_for_older())
+measuring.measure(version)
+(part,) = current_facts(drawing.model)[1].parts.values()
+print(sorted(round(h.diameter, 6) for h in features(part).holes))
+print(measuring.start_for_older(), store.document_of(drawing) == document)
 """
 
 
@@ -125,3 +133,6 @@ def test_a_backup_of_an_older_version_is_brought_up(folders: tuple[Path, Path]) 
     assert int(told[1]) > 300
     assert told[2] == str(SIZES)
     assert told[3] == "True 4"
+    assert told[4] == "False 1 0"  # its facts are told anew, by one job
+    assert told[5] == "[4.2, 4.2, 4.2, 4.2, 5.0, 40.0]"
+    assert told[6] == "0 True"

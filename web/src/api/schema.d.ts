@@ -1415,7 +1415,7 @@ export interface components {
          */
         Answer: {
             /** Annotations */
-            annotations: (components["schemas"]["LinearDimension"] | components["schemas"]["DiameterDimension"] | components["schemas"]["RadiusDimension"] | components["schemas"]["AngleDimension"] | components["schemas"]["ArcLengthDimension"] | components["schemas"]["ChamferDimension"] | components["schemas"]["OrdinateDimension"] | components["schemas"]["HoleTable"] | components["schemas"]["CenterMark"] | components["schemas"]["CenterLine"] | components["schemas"]["BoltCircle"] | components["schemas"]["Balloon"] | components["schemas"]["PartsList"] | components["schemas"]["Stamp"])[];
+            annotations: (components["schemas"]["LinearDimension"] | components["schemas"]["DiameterDimension"] | components["schemas"]["RadiusDimension"] | components["schemas"]["AngleDimension"] | components["schemas"]["ArcLengthDimension"] | components["schemas"]["ChamferDimension"] | components["schemas"]["HoleCallout"] | components["schemas"]["OrdinateDimension"] | components["schemas"]["HoleTable"] | components["schemas"]["CenterMark"] | components["schemas"]["CenterLine"] | components["schemas"]["BoltCircle"] | components["schemas"]["Balloon"] | components["schemas"]["PartsList"] | components["schemas"]["Stamp"])[];
             /** Milliseconds */
             milliseconds: number;
             /** Name */
@@ -2892,6 +2892,64 @@ export interface components {
             view: string;
         };
         /**
+         * HoleCallout
+         * @description What is said of a hole and of all equal to it. place: where the words begin; count: how many there are,
+         *     None for as many as the model has; tolerances as they are typed, of the diameter, the depth, and the first
+         *     counterbore, countersink or spotface; circle: whether the bolt circle is named; note: words at the end.
+         */
+        HoleCallout: {
+            /** Anchor */
+            anchor: components["schemas"]["InView"] | components["schemas"]["OnAnnotation"] | components["schemas"]["OnSheet"];
+            /**
+             * Name the bolt circle
+             * @default false
+             */
+            circle?: boolean;
+            /** Count */
+            count?: number | null;
+            /**
+             * Tolerance of depth
+             * @default
+             */
+            depth_tolerance?: string;
+            /**
+             * Tolerance of Ø
+             * @default
+             */
+            diameter_tolerance?: string;
+            /**
+             * Form
+             * @default full
+             * @enum {string}
+             */
+            form?: "full" | "short";
+            /**
+             * Tolerance of head depth
+             * @default
+             */
+            head_depth_tolerance?: string;
+            /**
+             * Tolerance of head Ø
+             * @default
+             */
+            head_tolerance?: string;
+            /** Id */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "hole_callout";
+            /**
+             * Further words
+             * @default
+             */
+            note?: string;
+            place: components["schemas"]["Placement"];
+            /** Places */
+            places?: number | null;
+        };
+        /**
          * HoleFact
          * @description A hole a recipe states: for callouts and recognition.
          */
@@ -3151,7 +3209,7 @@ export interface components {
          */
         Lacking: {
             /** Centers */
-            centers: (components["schemas"]["LinearDimension"] | components["schemas"]["DiameterDimension"] | components["schemas"]["RadiusDimension"] | components["schemas"]["AngleDimension"] | components["schemas"]["ArcLengthDimension"] | components["schemas"]["ChamferDimension"] | components["schemas"]["OrdinateDimension"] | components["schemas"]["HoleTable"] | components["schemas"]["CenterMark"] | components["schemas"]["CenterLine"] | components["schemas"]["BoltCircle"] | components["schemas"]["Balloon"] | components["schemas"]["PartsList"] | components["schemas"]["Stamp"])[];
+            centers: (components["schemas"]["LinearDimension"] | components["schemas"]["DiameterDimension"] | components["schemas"]["RadiusDimension"] | components["schemas"]["AngleDimension"] | components["schemas"]["ArcLengthDimension"] | components["schemas"]["ChamferDimension"] | components["schemas"]["HoleCallout"] | components["schemas"]["OrdinateDimension"] | components["schemas"]["HoleTable"] | components["schemas"]["CenterMark"] | components["schemas"]["CenterLine"] | components["schemas"]["BoltCircle"] | components["schemas"]["Balloon"] | components["schemas"]["PartsList"] | components["schemas"]["Stamp"])[];
         };
         /**
          * LeaveWhole
@@ -3389,7 +3447,7 @@ export interface components {
             /** Left Out */
             left_out: string[];
             /** Sizes */
-            sizes: (components["schemas"]["LinearDimension"] | components["schemas"]["DiameterDimension"] | components["schemas"]["RadiusDimension"] | components["schemas"]["AngleDimension"] | components["schemas"]["ArcLengthDimension"] | components["schemas"]["ChamferDimension"] | components["schemas"]["OrdinateDimension"] | components["schemas"]["HoleTable"] | components["schemas"]["CenterMark"] | components["schemas"]["CenterLine"] | components["schemas"]["BoltCircle"] | components["schemas"]["Balloon"] | components["schemas"]["PartsList"] | components["schemas"]["Stamp"])[];
+            sizes: (components["schemas"]["LinearDimension"] | components["schemas"]["DiameterDimension"] | components["schemas"]["RadiusDimension"] | components["schemas"]["AngleDimension"] | components["schemas"]["ArcLengthDimension"] | components["schemas"]["ChamferDimension"] | components["schemas"]["HoleCallout"] | components["schemas"]["OrdinateDimension"] | components["schemas"]["HoleTable"] | components["schemas"]["CenterMark"] | components["schemas"]["CenterLine"] | components["schemas"]["BoltCircle"] | components["schemas"]["Balloon"] | components["schemas"]["PartsList"] | components["schemas"]["Stamp"])[];
         };
         /**
          * MaterialRow
@@ -4042,7 +4100,7 @@ export interface components {
          */
         Place: {
             /** Annotations */
-            annotations: (components["schemas"]["LinearDimension"] | components["schemas"]["DiameterDimension"] | components["schemas"]["RadiusDimension"] | components["schemas"]["AngleDimension"] | components["schemas"]["ArcLengthDimension"] | components["schemas"]["ChamferDimension"] | components["schemas"]["OrdinateDimension"] | components["schemas"]["HoleTable"] | components["schemas"]["CenterMark"] | components["schemas"]["CenterLine"] | components["schemas"]["BoltCircle"] | components["schemas"]["Balloon"] | components["schemas"]["PartsList"] | components["schemas"]["Stamp"])[];
+            annotations: (components["schemas"]["LinearDimension"] | components["schemas"]["DiameterDimension"] | components["schemas"]["RadiusDimension"] | components["schemas"]["AngleDimension"] | components["schemas"]["ArcLengthDimension"] | components["schemas"]["ChamferDimension"] | components["schemas"]["HoleCallout"] | components["schemas"]["OrdinateDimension"] | components["schemas"]["HoleTable"] | components["schemas"]["CenterMark"] | components["schemas"]["CenterLine"] | components["schemas"]["BoltCircle"] | components["schemas"]["Balloon"] | components["schemas"]["PartsList"] | components["schemas"]["Stamp"])[];
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -4756,7 +4814,7 @@ export interface components {
              * Annotations
              * @default []
              */
-            annotations?: (components["schemas"]["LinearDimension"] | components["schemas"]["DiameterDimension"] | components["schemas"]["RadiusDimension"] | components["schemas"]["AngleDimension"] | components["schemas"]["ArcLengthDimension"] | components["schemas"]["ChamferDimension"] | components["schemas"]["OrdinateDimension"] | components["schemas"]["HoleTable"] | components["schemas"]["CenterMark"] | components["schemas"]["CenterLine"] | components["schemas"]["BoltCircle"] | components["schemas"]["Balloon"] | components["schemas"]["PartsList"] | components["schemas"]["Stamp"])[];
+            annotations?: (components["schemas"]["LinearDimension"] | components["schemas"]["DiameterDimension"] | components["schemas"]["RadiusDimension"] | components["schemas"]["AngleDimension"] | components["schemas"]["ArcLengthDimension"] | components["schemas"]["ChamferDimension"] | components["schemas"]["HoleCallout"] | components["schemas"]["OrdinateDimension"] | components["schemas"]["HoleTable"] | components["schemas"]["CenterMark"] | components["schemas"]["CenterLine"] | components["schemas"]["BoltCircle"] | components["schemas"]["Balloon"] | components["schemas"]["PartsList"] | components["schemas"]["Stamp"])[];
             frame?: components["schemas"]["FrameTemplate"] | null;
             /** Grid */
             grid?: number | null;
