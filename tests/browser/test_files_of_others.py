@@ -57,5 +57,26 @@ def test_a_flange_in_halves_is_drawn_as_a_flange(page: Page, server: Server, hal
     outside = max(rims, key=lambda c: c["data"][2])
     assert drafter.size([drafter.on_curve(top, outside, 0.1)], drafter.beside(top, 14, 20)) == "Ø88"
     page.keyboard.press("Escape")
+    page.keyboard.press("Shift+D")
+    hole = min(rims, key=lambda c: c["data"][2])
+    prompt = page.locator("[data-test=prompt]")
+    drafter.point(*drafter.on_curve(top, hole, 0.1))
+    expect(prompt).to_contain_text("6× Ø7: click to call it out")
+    drafter.click(*drafter.on_curve(top, hole, 0.1))
+    expect(prompt).to_contain_text("place its words")
+    drafter.click(*drafter.beside(top, 14, -24))
+
+    def callouts() -> list[Any]:
+        return [a for a in drafter.sheet["annotations"] if a["text"].startswith("6×")]
+
+    drafter.until(lambda: [a["text"] for a in callouts()] == ["6× Ø7"])
+    page.keyboard.press("Escape")
+    page.keyboard.press("Escape")
+    page.locator(f"[data-annotation='{callouts()[0]['id']}'] text").first.click()
+    page.get_by_label("Name the bolt circle").click()
+    drafter.until(lambda: [a["text"] for a in callouts()] == ["6× Ø7 equally spaced on Ø75"])
     path = drafter.publish("pdf").path()
-    assert "Ø88" in pypdf.PdfReader(path).pages[0].extract_text()
+    text = pypdf.PdfReader(path).pages[0].extract_text()
+    assert "Ø88" in text
+    assert "6× Ø7" in text
+    assert "equally spaced on Ø75" in text

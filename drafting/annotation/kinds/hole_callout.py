@@ -10,7 +10,8 @@ from pydantic import Field
 from drafting.annotation.inking.dimension_ink import LINE_KIND, Array, line
 from drafting.annotation.inking.leader import leader
 from drafting.annotation.kinds.kind import Kind, Request
-from drafting.annotation.measuring.measure import LostPick, end_on
+from drafting.annotation.kinds.kind import Row as Told
+from drafting.annotation.measuring.measure import LostPick
 from drafting.annotation.measuring.traces import placed
 from drafting.annotation.wording import hole_words
 from drafting.annotation.wording.label import Row
@@ -52,8 +53,9 @@ class HoleCallout(AnnotationBase):
 
 @dataclass(frozen=True)
 class Called:
-    """The hole that a callout is about: the equal ones, where it lies in the view (view mm), and how far its
-    edge is from its axis where it is looked into (0 from the side)."""
+    """The hole that a callout is about: how many equal ones there are, the pattern it stands in, where it
+    lies in the view (view mm), the radius of its widest circle where it is looked into (0 from the side), and
+    whether that is its other end."""
 
     hole: Hole
     count: int
@@ -95,19 +97,16 @@ def called(callout: HoleCallout, context: Context) -> Called:
     matrix = context.frame.placed(instance, list(hole.entry))
     direction = placed(matrix, list(hole.direction), False)
     facing = float(direction @ context.frame.matrix[2])
-    radius = 0.0
-    if abs(facing) > 1 - SQUARE:
-        radius = hole.diameter / 2
-        if edge is not None:
-            around = end_on(pick, context)
-            radius = around.radius if around else edge.radius or radius
+    is_far = facing > SQUARE
+    seen = hole.far_heads if is_far else hole.heads
+    radius = max([hole.diameter, *(h.diameter for h in seen)]) / 2 if abs(facing) > 1 - SQUARE else 0.0
     return Called(
         hole,
         len(known.alike(number)),
         known.pattern_of(number),
         context.frame.flat(placed(matrix, list(hole.entry))),
         radius,
-        facing > SQUARE,
+        is_far,
     )
 
 
@@ -212,6 +211,11 @@ def words(callout: HoleCallout, context: Context) -> str:
     return " ".join(row.plain for row in lettered(callout, context)[1])
 
 
+def row(callout: HoleCallout, context: Context) -> Told:
+    """What lists show of it."""
+    return Told(words(callout, context))
+
+
 def check(callout: HoleCallout, context: Context) -> None:
     """Raises SizeError where it cannot be lettered."""
     lettered(callout, context)
@@ -254,6 +258,7 @@ KIND = Kind(
     "Hole callout",
     ink=ink,
     words=words,
+    row=row,
     check=check,
     findings=findings,
     propose=propose,
