@@ -96,6 +96,13 @@ class Hole:
         return self.depth is None
 
     @property
+    def wall(self) -> tuple[str, ...]:
+        """Faces of its narrowest cylinder, where a thread would be."""
+        straight = [s for s in self.steps if s.is_straight]
+        least = min((s.first for s in straight), default=0.0)
+        return tuple(n for s in straight if abs(s.first - least) < 1e-6 for n in s.faces)
+
+    @property
     def likeness(self) -> tuple[object, ...]:
         """What equal holes have in common: all sizes but the length of a through hole."""
 

@@ -84,6 +84,8 @@ class ThreadFact(BaseModel):
     designation: str
     length: float | None = None
     internal: bool = True
+    said: bool = False
+    """Whether the office says so, not the file."""
 
 
 class HoleFact(BaseModel):

@@ -6,6 +6,7 @@ from typing import Literal
 
 from pydantic import BaseModel
 
+from drafting.model.model import ThreadFact
 from drafting.views.orientation import Orientation
 
 Side = Literal["cut", "step", "break", "far"]
@@ -41,6 +42,13 @@ class TrailPath(BaseModel):
     points: list[list[float]]
 
 
+class SaidThread(BaseModel):
+    """A thread that the office says is on a part, by the part's key."""
+
+    part: str
+    thread: ThreadFact
+
+
 class Derivation(BaseModel):
     """cuts take away one after another; legs keep instead. whole: instances a cut leaves whole; without:
     instances left out.
@@ -63,6 +71,7 @@ class Derivation(BaseModel):
     shaded: bool = False
     clear: list[str] = []
     """Instances that a shaded view is seen through."""
+    threads: list[SaidThread] = []
 
     @property
     def is_cut(self) -> bool:
@@ -72,5 +81,6 @@ class Derivation(BaseModel):
     def key(self, engine: str, archive: str) -> str:
         """Hash of all that the geometry depends on; equal directions give equal keys whatever the last
         digits."""
-        text = self.model_copy(update={"orientation": self.orientation.rounded()}).model_dump_json()
+        same = self.model_copy(update={"orientation": self.orientation.rounded()})
+        text = same.model_dump_json(exclude=None if self.threads else {"threads"})  # keys of old hold
         return hashlib.sha256(f"{engine}|{archive}|{text}".encode()).hexdigest()

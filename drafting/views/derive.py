@@ -112,7 +112,7 @@ def derive(prepared: Prepared, what: Orientation | Derivation, rough: bool = Fal
     d = what if isinstance(what, Derivation) else Derivation(orientation=what)
     if d.moves:
         return derive(prepared.exploded(d.moves), d.model_copy(update={"moves": {}}), rough)
-    facts = prepared.model.facts
+    facts = _with_threads(prepared.model.facts, d)
     scene, placed, cache = prepared.scene_for(d)
     if not scene.instances:
         raise ViewError("Every part is left out of this view.")
@@ -126,7 +126,7 @@ def derive(prepared: Prepared, what: Orientation | Derivation, rough: bool = Fal
     if len(pieces.curve) > MAX_PIECES:
         raise ViewError(f"The view of {facts.name} has {len(pieces.curve)} lines, more than {MAX_PIECES}.")
     tolerance = max(1e-5 * prepared.diagonal, 1e-6)
-    curves = _curves(prepared, scene, placed, pieces, camera, tolerance, d.only_cut)
+    curves = _curves(prepared, scene, placed, pieces, camera, tolerance, d.only_cut, facts)
     if not curves:
         raise ViewError(f"Nothing of {facts.name} is seen in this direction.")
     low, high = bounds(curves)
@@ -160,6 +160,18 @@ def _color(facts: Facts, placed: Placed) -> tuple[float, float, float] | None:
     return (color[0], color[1], color[2]) if color else None
 
 
+def _with_threads(facts: Facts, d: Derivation) -> Facts:
+    """Facts with the threads that the office says, in place of what the file says of the same faces."""
+    if not d.threads:
+        return facts
+    parts = dict(facts.parts)
+    for said in d.threads:
+        part = parts[said.part]
+        rest = [t for t in part.threads if t.face != said.thread.face]
+        parts[said.part] = part.model_copy(update={"threads": [*rest, said.thread]})
+    return facts.model_copy(update={"parts": parts})
+
+
 def nearest_eye(prepared: Prepared, orientation: Orientation) -> float:
     """Distance in front of the model's middle, mm, at which the eye would touch the model's extents."""
     toward = np.array(orientation.toward)
@@ -175,6 +187,7 @@ def _curves(
     camera: Camera,
     tolerance: float,
     only_cut: bool,
+    facts: Facts,
 ) -> list[ViewCurve]:
     c = pieces.curves
     closed_up(pieces)
@@ -196,9 +209,7 @@ def _curves(
     threads = (
         []
         if only_cut
-        else thread_curves(
-            prepared.model.facts, scene, [(p.instance, not p.is_whole) for p in placed], camera
-        )
+        else thread_curves(facts, scene, [(p.instance, not p.is_whole) for p in placed], camera)
     )
     candidates += [
         Candidate((t.kind, t.data), RANK["thread"] + (0 if t.visible else 3), 0.0, len(drawn) + n)

@@ -10,7 +10,7 @@ from drafting.data import Point
 from drafting.document import Drawing
 from drafting.model.exploded import moves
 from drafting.model.model import ExplodedState, Facts
-from drafting.views.derivation import Derivation
+from drafting.views.derivation import Derivation, SaidThread
 from drafting.views.orientation import Orientation, projected, rotate
 from drafting.views.section import across, broken_out, legs_of, perpendicular, section_cuts, section_legs
 from drafting.views.trail_lines import trail_paths
@@ -51,6 +51,12 @@ def derivation_of(view: View, facts: Facts) -> Derivation:
         without=sorted(view.without),
         shaded=view.shading != "lines",
         moves=exploded_moves(view, facts),
+        threads=[
+            SaidThread(part=key, thread=t)
+            for key, part in facts.parts.items()
+            for t in part.threads
+            if t.said
+        ],
     )
     if out.shaded:
         out.clear = sorted(view.transparent)

@@ -5,6 +5,7 @@ import uuid
 from typing import Annotated, Any, Literal
 
 from django.conf import settings
+from django.db import transaction
 from django.db.models import Count, ProtectedError
 from django.http import HttpRequest, HttpResponse
 from django.http.response import HttpResponseBase
@@ -12,14 +13,21 @@ from ninja import File, Router, Schema, Status
 from ninja.files import UploadedFile
 from pydantic import Field
 
+from drafting.annotation.wording.hole_words import plain
+from drafting.annotation.wording.hole_words import rows as hole_rows
+from drafting.annotation.wording.numbers import written
 from drafting.commands.parts import priced, weighed
 from drafting.errors import DraftingError, ModelError
 from drafting.export.thumbnail import thumbnail_svg
+from drafting.features.naming import hole_name, pattern_words
+from drafting.features.recognized import features
+from drafting.features.saying import offers, said_threads
 from drafting.memory import Memory
 from drafting.model import bill, exploded
 from drafting.model.alike import same_shapes
-from drafting.model.model import ExplodedState, Facts, HoleFact, TreeNode
+from drafting.model.model import ExplodedState, Facts, ThreadFact, TreeNode
 from drafting.model.upload import check_header
+from drafting.standards.profile import ASME_INCH, ISO_MM
 from drafting.text import one_line
 from drafting.views.derivation import Derivation
 from drafting.views.orientation import PRINCIPAL, isometric
@@ -88,6 +96,37 @@ class InstanceRow(Schema):
     name: str
 
 
+class HolePlace(Schema):
+    """A hole's entry, and the direction into the material, in the part's frame; mm."""
+
+    at: list[float]
+    direction: list[float]
+    radius: float
+    faces: list[str]
+
+
+class HoleOffer(Schema):
+    """What the diameter is common for; thread: what would be said."""
+
+    words: str
+    thread: str
+
+
+class HoleRow(Schema):
+    """Equal holes of a part. says: their callout; pattern: how they stand together."""
+
+    part: str
+    name: str
+    says: str
+    count: int
+    pattern: str
+    thread: str
+    thread_length: float | None
+    said: bool
+    places: list[HolePlace]
+    offers: list[HoleOffer]
+
+
 class ModelPage(Schema):
     id: uuid.UUID
     name: str
@@ -103,7 +142,8 @@ class ModelPage(Schema):
     material: str
     tree: TreeNode
     parts: list[PartRow]
-    holes: list[HoleFact]
+    holes: list[HoleRow]
+    """Of a model of one part."""
     parameters: dict[str, float]
     exploded: list[ExplodedState]
     instances: list[InstanceRow]
@@ -225,7 +265,7 @@ def model(request: HttpRequest, model_id: uuid.UUID) -> ModelPage:
         material=facts.material or (parts[0].material if len(parts) == 1 else ""),
         tree=facts.tree,
         parts=parts,
-        holes=[h for p in facts.parts.values() for h in p.holes],
+        holes=_holes(facts) if facts.kind == "part" else [],
         parameters=facts.parameters,
         exploded=facts.exploded,
         instances=[InstanceRow(path=i.path, name=bill.part_name(facts, i.part)) for i in facts.instances],
@@ -236,6 +276,82 @@ def model(request: HttpRequest, model_id: uuid.UUID) -> ModelPage:
         alike=_alike(facts, items),
         same_as=facts.same_as,
     )
+
+
+def _holes(facts: Facts) -> list[HoleRow]:
+    profile = ASME_INCH if facts.units in ("in", "ft") else ISO_MM
+    (key, part), *_ = facts.parts.items()
+    known, out = features(part), []
+    for group, patterns in zip(known.groups, known.patterns, strict=True):
+        members = [known.holes[n] for n in group]
+        first = members[0]
+        words = [pattern_words(p, lambda v: written(v, profile)) for p in patterns]
+        try:
+            says = plain(hole_rows(first, len(group), profile), profile)
+        except DraftingError:
+            says = ""
+        out.append(
+            HoleRow(
+                part=key,
+                name=hole_name(first),
+                says=says,
+                count=len(group),
+                pattern=", ".join(words),
+                thread=first.thread,
+                thread_length=first.thread_length,
+                said=any(t.said and t.face in first.faces for t in part.threads),
+                places=[
+                    HolePlace(
+                        at=list(h.entry),
+                        direction=list(h.direction),
+                        radius=max([h.diameter, *(x.diameter for x in h.heads)]) / 2,
+                        faces=list(h.wall),
+                    )
+                    for h in members
+                ],
+                offers=[HoleOffer(words=o.words, thread=o.thread) for o in offers(first)],
+            )
+        )
+    return sorted(out, key=lambda r: (r.places[0].radius, r.says))
+
+
+class SayThread(Schema):
+    """That faces of a part bear a thread; an empty designation takes it back. length: mm, as it is typed;
+    empty for all of the face."""
+
+    part: Annotated[str, Field(max_length=200)]
+    faces: Annotated[list[Annotated[str, Field(max_length=400)]], Field(min_length=1, max_length=5000)]
+    designation: Annotated[str, Field(max_length=40)] = ""
+    length: Annotated[str, Field(max_length=20)] = ""
+
+
+@router.post("/{model_id}/threads", response={200: ModelPage, 404: Problem, 422: Problem})
+def say_thread(request: HttpRequest, model_id: uuid.UUID, payload: SayThread) -> Any:
+    """Say that holes or shafts of a part are threaded, or that they are not after all."""
+    m = owned(request, Model.objects.all(), model_id)
+    part = facts_of(m.current()).parts.get(payload.part)
+    if part is None:
+        return Status(404, {"message": "The model has no such part."})
+    said: list[ThreadFact] = []
+    if payload.designation.strip():
+        said = said_threads(part, payload.faces, payload.designation, _typed_length(payload.length))
+    with transaction.atomic():
+        PartProperties.objects.get_or_create(model=m, part=payload.part)
+        row = PartProperties.objects.select_for_update().get(model=m, part=payload.part)
+        kept = [t for t in row.threads if t["face"] not in set(payload.faces)]
+        row.threads = [*kept, *(t.model_dump() for t in said)]
+        row.save(update_fields=["threads"])
+    return model(request, model_id)
+
+
+def _typed_length(text: str) -> float | None:
+    """mm. Raises ModelError."""
+    if not text.strip():
+        return None
+    try:
+        return float(text.replace(",", "."))
+    except ValueError:
+        raise ModelError(f"{one_line(text)[:20]} is no length; write it in mm, as in 12.5.") from None
 
 
 def _measured(version: ModelVersion, facts: Facts) -> Literal["yes", "under way", "no"]:

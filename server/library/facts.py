@@ -9,7 +9,7 @@ from functools import lru_cache
 from pydantic import TypeAdapter
 
 from drafting.memory import Memory, digest
-from drafting.model.model import ExplodedState, Facts
+from drafting.model.model import ExplodedState, Facts, PartFacts, ThreadFact
 from server.library.models import Blob, Model, ModelVersion
 
 FIELDS = ("number", "description", "material", "finish", "supplier", "make", "counted", "sectioned")
@@ -31,7 +31,7 @@ def _merged(
 ) -> Facts:
     facts = _facts(sha256)
     parts = dict(facts.parts)
-    for key, own, *values in said:
+    for key, own, threads, *values in said:
         if key in parts:
             texts, amounts = values[: len(FIELDS)], values[len(FIELDS) :]
             update: dict[str, object] = {
@@ -41,6 +41,8 @@ def _merged(
             parts[key] = parts[key].model_copy(
                 update={**update, "own": {**parts[key].own, **json.loads(own)}}
             )
+            if threads:
+                parts[key] = _threaded(parts[key], THREADS.validate_json(threads))
     top: dict[str, object] = {}
     if facts.kind == "part":
         only = next(iter(parts.values()))
@@ -55,6 +57,16 @@ def _merged(
             **top,
         }
     )
+
+
+THREADS = TypeAdapter(list[ThreadFact])
+
+
+def _threaded(part: PartFacts, said: list[ThreadFact]) -> PartFacts:
+    """A part with threads that the office says, in place of the file's on the same faces."""
+    said = [t for t in said if part.face(t.face) is not None]
+    faces = {t.face for t in said}
+    return part.model_copy(update={"threads": [*(t for t in part.threads if t.face not in faces), *said]})
 
 
 def facts_of(version: ModelVersion) -> Facts:
@@ -125,6 +137,7 @@ def _inputs_of(model: Model, version: ModelVersion) -> Inputs:
             (
                 row["part"],
                 json.dumps(row["own"], sort_keys=True),
+                json.dumps(row["threads"], sort_keys=True) if row["threads"] else "",
                 *(row[name] for name in FIELDS),
                 *("" if row[name] is None else repr(float(row[name])) for name in AMOUNTS),
             )

@@ -127,6 +127,8 @@ class PartProperties(models.Model):
     counted = models.CharField(max_length=8, blank=True)
     sectioned = models.CharField(max_length=8, blank=True)
     own = models.JSONField(default=dict)
+    threads = models.JSONField(default=list)
+    """Threads that the office says are on faces of the part: `ThreadFact` each."""
 
     class Meta:
         constraints = [models.UniqueConstraint(fields=["model", "part"], name="one_row_a_part")]

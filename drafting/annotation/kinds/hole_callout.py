@@ -25,7 +25,6 @@ from drafting.features.holes import Hole
 from drafting.features.patterns import Pattern
 from drafting.features.recognized import Features, features
 from drafting.ink.elements import Element, Text
-from drafting.model.model import EdgeFact
 
 Typed = Annotated[str, Field(max_length=40)]
 SQUARE = 1e-6
@@ -74,7 +73,7 @@ def found_features(pick: Pick, context: Context) -> tuple[Features, list[int]]:
     known = features(part)
     if not known.known:
         raise SizeError(
-            "This model was read before holes were recognized; open its page once, then try again."
+            "The holes of this model are not recognized yet; a worker is at it. Try again in a moment."
         )
     edge = part.edge(pick.source)
     if edge is None and part.face(pick.source) is None:
@@ -90,9 +89,8 @@ def called(callout: HoleCallout, context: Context) -> Called:
         raise SizeError("This belongs to no hole; pick the edge or the side of one.")
     found = context.facts.part_of(pick.instance)
     assert found is not None
-    instance, part = found
-    edge = part.edge(pick.source)
-    number = _meant(edge, known, numbers)
+    instance, _ = found
+    number = meant(pick, known, numbers, context)
     hole = known.holes[number]
     matrix = context.frame.placed(instance, list(hole.entry))
     direction = placed(matrix, list(hole.direction), False)
@@ -110,8 +108,10 @@ def called(callout: HoleCallout, context: Context) -> Called:
     )
 
 
-def _meant(edge: EdgeFact | None, known: Features, numbers: list[int]) -> int:
+def meant(pick: Pick, known: Features, numbers: list[int], context: Context) -> int:
     """Of several holes that share what was picked, the one that its circle goes round."""
+    found = context.facts.part_of(pick.instance)
+    edge = found[1].edge(pick.source) if found else None
     if edge is None or edge.axis is None or len(numbers) == 1:
         return numbers[0]
     axis = np.array(edge.axis)

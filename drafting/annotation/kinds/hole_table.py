@@ -1,9 +1,10 @@
-"""Hole tables: the holes of a view with a tag each, and a table of their coordinates from an origin and their
-diameters.
+"""Hole tables: the holes of a view with a tag each, and a table of their coordinates from an origin and all
+that is said of them.
 
-Tags are a letter for each diameter, from the smallest on, and a number within it (common practice).
+Tags are a letter for each kind of hole, from the smallest on, and a number within it (common practice).
 """
 
+import contextlib
 import string
 from dataclasses import dataclass
 from typing import Annotated, ClassVar, Literal
@@ -13,6 +14,7 @@ from pydantic import Field
 
 from drafting.annotation.inking.cell_grid import Cell, Style, grid
 from drafting.annotation.inking.cell_grid import Row as GridRow
+from drafting.annotation.kinds.hole_callout import found_features, meant
 from drafting.annotation.kinds.kind import Box as SheetBox
 from drafting.annotation.kinds.kind import Kind, Request
 from drafting.annotation.kinds.kind import Row as Told
@@ -20,9 +22,11 @@ from drafting.annotation.measuring.distances import circle
 from drafting.annotation.measuring.measure import located
 from drafting.annotation.measuring.traces import Round, Straight
 from drafting.annotation.placing.rows import snapped_place
+from drafting.annotation.wording.hole_words import plain
+from drafting.annotation.wording.hole_words import rows as hole_rows
 from drafting.annotation.wording.numbers import DIAMETER, written
 from drafting.context import Context
-from drafting.document import AnnotationBase, Placement, in_view
+from drafting.document import AnnotationBase, Pick, Placement, in_view
 from drafting.errors import SizeError
 from drafting.ink.elements import Element, Line, Text
 from drafting.ink.lettering import text_width
@@ -33,7 +37,7 @@ LINE_KIND = "dimension"
 
 
 class HoleTable(AnnotationBase):
-    """Holes of a view numbered, with their coordinates from an origin and their diameters in a table. picks:
+    """Holes of a view numbered, with their coordinates from an origin and their callouts in a table. picks:
     the origin, then the holes."""
 
     picks_taken: ClassVar[tuple[int, int]] = (2, 400)
@@ -45,32 +49,47 @@ class HoleTable(AnnotationBase):
 
 @dataclass(frozen=True)
 class Row:
-    """A hole: its tag, where it lies from the origin and its diameter, mm on the model; center in view mm."""
+    """A hole: its tag, where it lies from the origin and its diameter, mm on the model; center in view mm;
+    what is said of it, empty for a circle that is no hole."""
 
     tag: str
     x: float
     y: float
     diameter: float
     center: Array
+    says: str = ""
 
 
 def rows(table: HoleTable, context: Context) -> list[Row]:
-    """The holes by diameter, then from left to right. Raises LostPick, SizeError."""
+    """The holes by diameter and kind, then from left to right. Raises LostPick, SizeError."""
     if context.frame.pictorial:
         raise SizeError("A hole table is made of a view that faces the paper squarely.")
     origin = _origin(table, context)
-    found: list[tuple[float, float, float, Round]] = []
+    found: list[tuple[tuple[float, str], float, float, Round]] = []
     for pick in table.picks[1:]:
         hole = circle(pick, context)
         at = context.frame.flat(hole.center) - origin
-        found.append((round(2 * hole.radius, 9), float(at[0]), float(at[1]), hole))
+        kind = _kind(pick, hole, context)
+        found.append((kind, round(float(at[0]), 9), float(at[1]), hole))
     letters = {d: _letter(n) for n, d in enumerate(sorted({f[0] for f in found}))}
     counts: dict[str, int] = {}
     out = []
-    for d, x, y, hole in sorted(found, key=lambda f: (f[0], round(f[1], 6), f[2])):
-        counts[letters[d]] = counts.get(letters[d], 0) + 1
-        out.append(Row(f"{letters[d]}{counts[letters[d]]}", x, y, d, context.frame.flat(hole.center)))
+    for kind, x, y, hole in sorted(found, key=lambda f: (f[0], round(f[1], 6), f[2])):
+        letter = letters[kind]
+        counts[letter] = counts.get(letter, 0) + 1
+        center = context.frame.flat(hole.center)
+        out.append(Row(f"{letter}{counts[letter]}", x, y, 2 * hole.radius, center, kind[1]))
     return out
+
+
+def _kind(pick: Pick, circle_of: Round, context: Context) -> tuple[float, str]:
+    """A hole's diameter and what is said of it; of a circle that belongs to no hole, its own."""
+    with contextlib.suppress(SizeError):
+        known, numbers = found_features(pick, context)
+        if numbers:
+            hole = known.holes[meant(pick, known, numbers, context)]
+            return round(hole.diameter, 6), plain(hole_rows(hole, 1, context.profile), context.profile)
+    return round(2 * circle_of.radius, 6), ""
 
 
 def _letter(n: int) -> str:
@@ -93,8 +112,16 @@ def written_rows(table: HoleTable, context: Context) -> list[tuple[str, ...]]:
     def n(v: float) -> str:
         return written(v, context.profile, table.places)
 
-    head = ("Hole", "X", "Y", DIAMETER) if context.profile.standard == "ISO" else ("HOLE", "X", "Y", DIAMETER)
-    return [head, *((r.tag, n(r.x), n(r.y), DIAMETER + n(r.diameter)) for r in rows(table, context))]
+    found = rows(table, context)
+    plain_ones = all(r.says in ("", DIAMETER + written(r.diameter, context.profile)) for r in found)
+    last = DIAMETER if plain_ones else "Size"
+    head = ("Hole", "X", "Y", last)
+    if context.profile.standard == "ASME":
+        head = ("HOLE", "X", "Y", last.upper())
+    return [
+        head,
+        *((r.tag, n(r.x), n(r.y), DIAMETER + n(r.diameter) if plain_ones else r.says) for r in found),
+    ]
 
 
 def ink(table: HoleTable, context: Context) -> list[Element]:

@@ -942,6 +942,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/models/{model_id}/threads": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Say Thread
+         * @description Say that holes or shafts of a part are threaded, or that they are not after all.
+         */
+        post: operations["server_library_api_say_thread"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/models/{model_id}/thumbnail.svg": {
         parameters: {
             query?: never;
@@ -2950,24 +2970,58 @@ export interface components {
             places?: number | null;
         };
         /**
-         * HoleFact
-         * @description A hole a recipe states: for callouts and recognition.
+         * HoleOffer
+         * @description What the diameter is common for; thread: what would be said.
          */
-        HoleFact: {
+        HoleOffer: {
+            /** Thread */
+            thread: string;
+            /** Words */
+            words: string;
+        };
+        /**
+         * HolePlace
+         * @description A hole's entry, and the direction into the material, in the part's frame; mm.
+         */
+        HolePlace: {
+            /** At */
+            at: number[];
+            /** Direction */
+            direction: number[];
+            /** Faces */
+            faces: string[];
+            /** Radius */
+            radius: number;
+        };
+        /**
+         * HoleRow
+         * @description Equal holes of a part. says: their callout; pattern: how they stand together.
+         */
+        HoleRow: {
             /** Count */
             count: number;
-            /** Depth */
-            depth: number | null;
-            /** Diameter */
-            diameter: number;
-            /** Feature */
-            feature: string;
+            /** Name */
+            name: string;
+            /** Offers */
+            offers: components["schemas"]["HoleOffer"][];
+            /** Part */
+            part: string;
+            /** Pattern */
+            pattern: string;
+            /** Places */
+            places: components["schemas"]["HolePlace"][];
+            /** Said */
+            said: boolean;
+            /** Says */
+            says: string;
             /** Thread */
-            thread?: string | null;
+            thread: string;
+            /** Thread Length */
+            thread_length: number | null;
         };
         /**
          * HoleTable
-         * @description Holes of a view numbered, with their coordinates from an origin and their diameters in a table. picks:
+         * @description Holes of a view numbered, with their coordinates from an origin and their callouts in a table. picks:
          *     the origin, then the holes.
          */
         HoleTable: {
@@ -3509,7 +3563,7 @@ export interface components {
             /** File Name */
             file_name: string;
             /** Holes */
-            holes: components["schemas"]["HoleFact"][];
+            holes: components["schemas"]["HoleRow"][];
             /**
              * Id
              * Format: uuid
@@ -4732,6 +4786,27 @@ export interface components {
             key: string;
             /** Text */
             text?: string | null;
+        };
+        /**
+         * SayThread
+         * @description That faces of a part bear a thread; an empty designation takes it back. length: mm, as it is typed;
+         *     empty for all of the face.
+         */
+        SayThread: {
+            /**
+             * Designation
+             * @default
+             */
+            designation?: string;
+            /** Faces */
+            faces: string[];
+            /**
+             * Length
+             * @default
+             */
+            length?: string;
+            /** Part */
+            part: string;
         };
         /**
          * Scale
@@ -7319,6 +7394,50 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["JobState"];
+                };
+            };
+        };
+    };
+    server_library_api_say_thread: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                model_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SayThread"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ModelPage"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
                 };
             };
         };

@@ -18,8 +18,10 @@ const props = withDefaults(
     dragging?: boolean
     moves?: Record<string, number[]>
     diagonal?: number
+    /** Circles that are lit: holes, in the model's own axes, mm. */
+    rings?: { at: number[]; direction: number[]; radius: number }[]
   }>(),
-  { picking: false, dragging: false, moves: () => ({}), diagonal: 0 },
+  { picking: false, dragging: false, moves: () => ({}), diagonal: 0, rings: () => [] },
 )
 const emit = defineEmits<{
   face: [normal: [number, number, number], up: [number, number, number]]
@@ -38,6 +40,9 @@ let radius = 1
 /** How much of the scene is shown, in radii, and about which place: more when parts are apart. */
 let spread = 1
 const middle = new THREE.Vector3()
+/** Of the model, in the glTF's own place. */
+const center = new THREE.Vector3()
+const lights = new THREE.Group()
 
 let due = 0
 /** However often it is asked for, once a frame. */
@@ -81,7 +86,8 @@ onMounted(async () => {
   try {
     const { scene: model } = await new GLTFLoader().loadAsync(props.url)
     const box = new THREE.Box3().setFromObject(model)
-    model.position.sub(box.getCenter(new THREE.Vector3()))
+    box.getCenter(center)
+    model.position.sub(center)
     model.updateMatrixWorld(true)
     radius = box.getSize(new THREE.Vector3()).length() / 2 || 1
     parts = new PartMeshes(model)
@@ -95,10 +101,11 @@ onMounted(async () => {
   place.value.append(renderer.domElement)
   const sun = new THREE.DirectionalLight(0xffffff, 1.6)
   sun.position.set(-1, 2, 1.5)
-  scene.add(parts.group, new THREE.HemisphereLight(0xffffff, 0x9a9a90, 2.2), sun)
+  scene.add(parts.group, lights, new THREE.HemisphereLight(0xffffff, 0x9a9a90, 2.2), sun)
   controls = new OrbitControls(camera, renderer.domElement)
   controls.addEventListener('change', draw)
   state.value = 'ready'
+  ring()
   light()
   shift()
   watcher = new ResizeObserver(fit)
@@ -106,6 +113,23 @@ onMounted(async () => {
   fit()
   look(-0.9, 0.8, 1.1)
 })
+
+const LIT = new THREE.MeshBasicMaterial({ color: 0x6b4fa0, depthTest: false, transparent: true })
+/** Rings about the lit holes, drawn over everything. */
+function ring() {
+  for (const old of lights.children) (old as THREE.Mesh).geometry.dispose()
+  lights.clear()
+  for (const r of props.rings) {
+    const [x, y, z] = r.at
+    const [u, v, w] = r.direction
+    const mesh = new THREE.Mesh(new THREE.TorusGeometry(r.radius / 1000, Math.max(radius * 0.006, r.radius / 12000), 8, 48), LIT)
+    mesh.position.set(x / 1000, z / 1000, -y / 1000).sub(center)
+    mesh.quaternion.setFromUnitVectors(new THREE.Vector3(0, 0, 1), new THREE.Vector3(u, w, -v))
+    lights.add(mesh)
+  }
+  draw()
+}
+watch(() => props.rings, ring)
 
 const ray = new THREE.Raycaster()
 let pressed: { x: number; y: number } | null = null

@@ -5,6 +5,7 @@ import { useRouter } from 'vue-router'
 import { api, data, ended, type MaterialRow, type ModelPage, type Schemas } from '@/api/client'
 import HeadBar from '@/components/HeadBar.vue'
 import ExplodedStates from '@/model/ExplodedStates.vue'
+import HoleList from '@/model/HoleList.vue'
 import PartTree from '@/components/PartTree.vue'
 import PartProperties from '@/model/PartProperties.vue'
 import SameParts from '@/model/SameParts.vue'
@@ -24,6 +25,9 @@ const open = ref('')
 const moves = ref<Record<string, number[]>>({})
 const diagonal = computed(() => Math.hypot(...(model.value?.size ?? [1])))
 const materials = ref<MaterialRow[]>([])
+/** Equal holes that the pointer is over in the list. */
+const over = ref<ModelPage['holes'][number] | null>(null)
+const rings = computed(() => over.value?.places ?? [])
 
 const size = computed(() => model.value?.size.map((v) => lengthText(v, model.value!.units)).join(' × ') ?? '')
 const style = ref('')
@@ -122,7 +126,7 @@ onUnmounted(() => window.clearTimeout(timer))
     </HeadBar>
     <p v-if="problem" class="fault-note problem" role="alert">{{ problem }}</p>
     <main v-if="model" class="model">
-      <section class="view"><ModelPreview :url="`/api/models/${id}/preview.glb`" :lit="chosen" :moves="moves" :diagonal="diagonal" :dragging="dragging" @part="choosePart" @drag="(d, by, done) => exploding?.dragged(d, by, done)" /></section>
+      <section class="view"><ModelPreview :url="`/api/models/${id}/preview.glb`" :lit="chosen" :moves="moves" :diagonal="diagonal" :dragging="dragging" :rings="rings" @part="choosePart" @drag="(d, by, done) => exploding?.dragged(d, by, done)" /></section>
       <aside>
         <h1>{{ model.name }}</h1>
         <div class="actions">
@@ -160,17 +164,10 @@ onUnmounted(() => window.clearTimeout(timer))
             </tbody>
           </table>
         </template>
-        <template v-if="model.holes.length && model.kind === 'part'">
+        <template v-if="model.kind === 'part'">
           <h2>Holes</h2>
-          <table>
-            <tbody>
-              <tr v-for="h in model.holes" :key="h.feature">
-                <td class="count">{{ h.count }}</td>
-                <td>{{ h.thread ?? `Ø${lengthText(h.diameter, model.units)}` }}</td>
-                <td class="quiet">{{ h.depth === null || h.depth === undefined ? 'through' : `${lengthText(h.depth, model.units)} deep` }}</td>
-              </tr>
-            </tbody>
-          </table>
+          <HoleList v-if="model.holes.length" :id="id" :model="model" @changed="(m) => (model = m)" @over="(h) => (over = h)" />
+          <p v-else class="quiet">None were found.</p>
         </template>
         <div class="foot">
           <el-button :loading="busy === 'step'" @click="writeStep">Write as STEP</el-button>

@@ -1,0 +1,76 @@
+"""What a file cannot know of its holes and shafts, and an office says: that they are threaded. Offered by the
+diameter."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+from drafting.errors import ModelError
+from drafting.features.holes import Hole
+from drafting.model.model import PartFacts, ThreadFact
+from drafting.standards.clearance import clearance_for
+from drafting.standards.threads import INCH, METRIC_COARSE, TAP_DRILLS, UNIFIED_TAP_DRILLS, thread
+
+NEAR = 0.06
+"""How far a drawn tap drill may be from the table's, mm: some model the minor diameter."""
+
+
+@dataclass(frozen=True)
+class Offer:
+    """What a diameter may stand for, in words, and the thread that would be said; empty where nothing is."""
+
+    words: str
+    thread: str = ""
+
+
+def offers(hole: Hole) -> list[Offer]:
+    """What a hole's diameter is common for, tap drills first."""
+    d, out = hole.diameter, []
+    for size, drill in TAP_DRILLS.items():
+        if abs(drill - d) <= NEAR or abs(thread(f"M{size:g}").minor - d) <= NEAR:
+            out.append(Offer(f"tap drill of M{size:g}", f"M{size:g}"))
+    for (name, pitch), inches in UNIFIED_TAP_DRILLS.items():
+        if abs(inches * INCH - d) <= 0.01:
+            out.append(Offer(f"tap drill of {name}-{pitch} UNC", f"{name}-{pitch} UNC"))
+    out += [Offer(f"clearance for {screw}, {series} (ISO 273)") for screw, series in clearance_for(d)]
+    return out
+
+
+def said_threads(
+    part: PartFacts, faces: Sequence[str], designation: str, length: float | None
+) -> list[ThreadFact]:
+    """Threads on round faces of a part as an office says them. Raises ModelError for a face that is not
+    there or not round, for an unknown thread, and for one that cannot be on a face of that size."""
+    out = []
+    screw = thread(designation)
+    for name in faces:
+        face = part.face(name)
+        if face is None:
+            raise ModelError("The part has no such face.")
+        if face.kind != "cylinder" or face.span is None:
+            kind = "flat" if face.kind == "plane" else "not a cylinder"
+            raise ModelError(f"A thread runs around a cylinder, and this face is {kind}.")
+        internal = bool(face.hollow)
+        least, most = (
+            (screw.minor - 0.2 * screw.pitch, screw.major) if internal else (screw.minor, screw.major)
+        )
+        if not least - NEAR <= 2 * face.radius <= most + NEAR:
+            raise ModelError(
+                f"{designation} does not go with a diameter of {2 * face.radius:.4g} mm: "
+                + (
+                    f"its hole is drilled {screw.tap_drill:.4g} mm wide."
+                    if internal
+                    else f"its shaft is {screw.major:.4g} mm thick."
+                )
+            )
+        if length is not None and not 0 < length <= abs(face.span[1] - face.span[0]) + 1e-6:
+            deep = abs(face.span[1] - face.span[0])
+            raise ModelError(f"The thread is to be {length:.4g} mm long, and the face is {deep:.4g} mm long.")
+        out.append(
+            ThreadFact(face=name, designation=screw.designation, length=length, internal=internal, said=True)
+        )
+    return out
+
+
+def coarse_sizes() -> list[str]:
+    """Metric coarse threads, from the smallest on."""
+    return [f"M{size:g}" for size in METRIC_COARSE]

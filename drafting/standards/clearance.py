@@ -1,0 +1,44 @@
+"""Clearance holes for bolts and screws: ISO 273, three series, mm (from memory)."""
+
+ISO_273 = {
+    1.6: (1.7, 1.8, 2.0),
+    2.0: (2.2, 2.4, 2.6),
+    2.5: (2.7, 2.9, 3.1),
+    3.0: (3.2, 3.4, 3.6),
+    3.5: (3.7, 3.9, 4.2),
+    4.0: (4.3, 4.5, 4.8),
+    5.0: (5.3, 5.5, 5.8),
+    6.0: (6.4, 6.6, 7.0),
+    8.0: (8.4, 9.0, 10.0),
+    10.0: (10.5, 11.0, 12.0),
+    12.0: (13.0, 13.5, 14.5),
+    14.0: (15.0, 15.5, 16.5),
+    16.0: (17.0, 17.5, 18.5),
+    18.0: (19.0, 20.0, 21.0),
+    20.0: (21.0, 22.0, 24.0),
+    22.0: (23.0, 24.0, 26.0),
+    24.0: (25.0, 26.0, 28.0),
+    27.0: (28.0, 30.0, 32.0),
+    30.0: (31.0, 33.0, 35.0),
+    33.0: (34.0, 36.0, 38.0),
+    36.0: (37.0, 39.0, 42.0),
+    39.0: (40.0, 42.0, 45.0),
+    42.0: (43.0, 45.0, 48.0),
+    45.0: (46.0, 48.0, 52.0),
+    48.0: (50.0, 52.0, 56.0),
+    52.0: (54.0, 56.0, 62.0),
+    56.0: (58.0, 62.0, 66.0),
+    64.0: (66.0, 70.0, 74.0),
+}
+"""By the thread's diameter: fine, medium and coarse (H12, H13 and H14)."""
+SERIES = ("fine", "medium", "coarse")
+
+
+def clearance_for(diameter: float) -> list[tuple[str, str]]:
+    """Threads that a hole of a diameter (mm) is a clearance hole for, and of which series."""
+    return [
+        (f"M{size:g}", series)
+        for size, row in ISO_273.items()
+        for series, hole in zip(SERIES, row, strict=True)
+        if abs(hole - diameter) < 1e-3
+    ]

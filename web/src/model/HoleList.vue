@@ -1,0 +1,96 @@
+<script setup lang="ts">
+// The holes that were recognized on a part: what is said of them, and what an office can say that no file knows.
+import { ref } from 'vue'
+import { api, data, type ModelPage } from '@/api/client'
+
+const props = defineProps<{ id: string; model: ModelPage }>()
+const emit = defineEmits<{ changed: [model: ModelPage]; over: [hole: ModelPage['holes'][number] | null] }>()
+const open = ref(-1)
+const designation = ref('')
+const length = ref('')
+const problem = ref('')
+
+function unfold(n: number) {
+  problem.value = ''
+  if (open.value === n) return void (open.value = -1)
+  open.value = n
+  const h = props.model.holes[n]
+  designation.value = h.thread || h.offers.find((o) => o.thread)?.thread || ''
+  length.value = h.thread_length === null ? '' : String(h.thread_length)
+}
+async function say(n: number, thread: string) {
+  const h = props.model.holes[n]
+  problem.value = ''
+  try {
+    const body = { part: h.part, faces: h.places.flatMap((p) => p.faces), designation: thread, length: thread ? length.value : '' }
+    emit('changed', await data(api.POST('/api/models/{model_id}/threads', { params: { path: { model_id: props.id } }, body })))
+    open.value = -1
+  } catch (error) {
+    problem.value = (error as Error).message
+  }
+}
+</script>
+
+<template>
+  <table data-test="holes" @mouseleave="emit('over', null)">
+    <tbody v-for="(h, n) in model.holes" :key="n">
+      <tr
+        class="hole" tabindex="0" :aria-expanded="open === n" :data-test="`hole-${n}`"
+        @mouseenter="emit('over', h)" @focus="emit('over', h)" @click="unfold(n)" @keydown.enter="unfold(n)"
+      >
+        <td class="count">{{ h.count }}</td>
+        <td>{{ h.name }}<div class="quiet">{{ h.says }}<template v-if="h.pattern"><br />{{ h.pattern }}</template></div></td>
+      </tr>
+      <tr v-if="open === n">
+        <td />
+        <td class="saying">
+          <p v-if="h.offers.length" class="quiet">{{ h.offers.map((o) => o.words).join('; ') }}</p>
+          <form @submit.prevent="say(n, designation)">
+            <label>Thread<input v-model="designation" class="text-field" placeholder="M5, M10x1" maxlength="40" data-test="say-thread" /></label>
+            <label>Length, mm<input v-model="length" class="text-field" placeholder="all" maxlength="20" data-test="say-length" /></label>
+            <div class="buttons">
+              <el-button size="small" native-type="submit" :disabled="!designation.trim()" data-test="say">{{ h.count === 1 ? 'It is threaded' : `These ${h.count} are threaded` }}</el-button>
+              <el-button v-if="h.said" size="small" text data-test="unsay" @click="say(n, '')">Take back</el-button>
+            </div>
+          </form>
+          <p v-if="problem" class="fault-note" role="alert">{{ problem }}</p>
+        </td>
+      </tr>
+    </tbody>
+  </table>
+</template>
+
+<style scoped>
+table {
+  width: 100%;
+  border-collapse: collapse;
+}
+.hole {
+  cursor: pointer;
+}
+.hole:hover,
+.hole:focus-visible {
+  background: var(--hover);
+}
+td {
+  padding: 4px 6px 4px 0;
+  vertical-align: top;
+}
+.count {
+  width: 28px;
+  text-align: right;
+  padding-right: 10px;
+}
+.saying p {
+  margin: 0 0 6px;
+}
+label {
+  display: grid;
+  grid-template-columns: 84px 1fr;
+  align-items: center;
+  margin-bottom: 4px;
+}
+.buttons {
+  margin: 6px 0;
+}
+</style>
