@@ -25,7 +25,7 @@ from drafting.features.saying import offers, said_threads
 from drafting.memory import Memory
 from drafting.model import bill, exploded
 from drafting.model.alike import same_shapes
-from drafting.model.model import ExplodedState, Facts, ThreadFact, TreeNode
+from drafting.model.model import FACTS_FORMAT, ExplodedState, Facts, ThreadFact, TreeNode
 from drafting.model.upload import check_header
 from drafting.standards.profile import ASME_INCH, ISO_MM
 from drafting.text import one_line
@@ -113,7 +113,7 @@ class HoleOffer(Schema):
 
 
 class HoleRow(Schema):
-    """Equal holes of a part. says: their callout; pattern: how they stand together."""
+    """Equal holes of a part. says: the callout of one; pattern: how they stand together."""
 
     part: str
     name: str
@@ -287,13 +287,13 @@ def _holes(facts: Facts) -> list[HoleRow]:
         first = members[0]
         words = [pattern_words(p, lambda v: written(v, profile)) for p in patterns]
         try:
-            says = plain(hole_rows(first, len(group), profile), profile)
+            says = plain(hole_rows(first, 1, profile), profile)
         except DraftingError:
             says = ""
         out.append(
             HoleRow(
                 part=key,
-                name=hole_name(first),
+                name=hole_name(first) + ("s" if len(group) > 1 else ""),
                 says=says,
                 count=len(group),
                 pattern=", ".join(words),
@@ -355,7 +355,8 @@ def _typed_length(text: str) -> float | None:
 
 
 def _measured(version: ModelVersion, facts: Facts) -> Literal["yes", "under way", "no"]:
-    if all(p.volume is not None for p in facts.parts.values()):
+    known = version.facts_format == FACTS_FORMAT
+    if known and all(p.volume is not None for p in facts.parts.values()):
         return "yes"
     return "under way" if measuring.is_under_way(version) else "no"
 

@@ -2995,7 +2995,7 @@ export interface components {
         };
         /**
          * HoleRow
-         * @description Equal holes of a part. says: their callout; pattern: how they stand together.
+         * @description Equal holes of a part. says: the callout of one; pattern: how they stand together.
          */
         HoleRow: {
             /** Count */

@@ -45,15 +45,15 @@ async function say(n: number, thread: string) {
         <td />
         <td class="saying">
           <p v-if="h.offers.length" class="quiet">{{ h.offers.map((o) => o.words).join('; ') }}</p>
+          <p v-if="problem" class="fault-note" role="alert">{{ problem }}</p>
           <form @submit.prevent="say(n, designation)">
-            <label>Thread<input v-model="designation" class="text-field" placeholder="M5, M10x1" maxlength="40" data-test="say-thread" /></label>
-            <label>Length, mm<input v-model="length" class="text-field" placeholder="all" maxlength="20" data-test="say-length" /></label>
+            <label>Thread<el-input v-model="designation" size="small" placeholder="M5, M10x1" maxlength="40" data-test="say-thread" /></label>
+            <label>Length, mm<el-input v-model="length" size="small" placeholder="all" maxlength="20" data-test="say-length" /></label>
             <div class="buttons">
               <el-button size="small" native-type="submit" :disabled="!designation.trim()" data-test="say">{{ h.count === 1 ? 'It is threaded' : `These ${h.count} are threaded` }}</el-button>
               <el-button v-if="h.said" size="small" text data-test="unsay" @click="say(n, '')">Take back</el-button>
             </div>
           </form>
-          <p v-if="problem" class="fault-note" role="alert">{{ problem }}</p>
         </td>
       </tr>
     </tbody>
@@ -70,7 +70,7 @@ table {
 }
 .hole:hover,
 .hole:focus-visible {
-  background: var(--hover);
+  background: var(--accent-ground);
 }
 td {
   padding: 4px 6px 4px 0;

@@ -114,7 +114,7 @@ onMounted(async () => {
   look(-0.9, 0.8, 1.1)
 })
 
-const LIT = new THREE.MeshBasicMaterial({ color: 0x6b4fa0, depthTest: false, transparent: true })
+const LIT = new THREE.MeshBasicMaterial({ color: 0x6a4c93, depthTest: false, transparent: true })
 /** Rings about the lit holes, drawn over everything. */
 function ring() {
   for (const old of lights.children) (old as THREE.Mesh).geometry.dispose()

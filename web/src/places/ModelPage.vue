@@ -136,8 +136,8 @@ onUnmounted(() => window.clearTimeout(timer))
           <el-button type="primary" :loading="busy === 'start'" data-test="start-drawing" @click="startDrawing">Start a drawing</el-button>
         </div>
         <p v-for="n in model.notes" :key="n" class="attention-note">{{ n }}</p>
-        <p v-if="model.measured === 'under way'" class="quiet" role="status" data-test="measuring">Volumes are being measured; masses follow.</p>
-        <p v-if="model.measured === 'no'" class="attention-note" data-test="unmeasured">Volumes are not measured, so masses are missing. <button class="link" @click="measureAgain">Measure</button></p>
+        <p v-if="model.measured === 'under way'" class="quiet" role="status" data-test="measuring">The model is being measured; what is missing follows.</p>
+        <p v-if="model.measured === 'no'" class="attention-note" data-test="unmeasured">The model is not measured, so something is missing. <button class="link" @click="measureAgain">Measure</button></p>
         <dl>
           <dt>Kind</dt><dd>{{ model.kind }}, from {{ model.file_name }}</dd>
           <dt>Size</dt><dd>{{ size }} {{ model.units === 'in' ? 'in' : 'mm' }}</dd>
@@ -167,7 +167,7 @@ onUnmounted(() => window.clearTimeout(timer))
         <template v-if="model.kind === 'part'">
           <h2>Holes</h2>
           <HoleList v-if="model.holes.length" :id="id" :model="model" @changed="(m) => (model = m)" @over="(h) => (over = h)" />
-          <p v-else class="quiet">None were found.</p>
+          <p v-else class="quiet">{{ model.measured === 'yes' ? 'None were found.' : 'They are being looked for.' }}</p>
         </template>
         <div class="foot">
           <el-button :loading="busy === 'step'" @click="writeStep">Write as STEP</el-button>
