@@ -14,18 +14,24 @@ from drafting.annotation import registry
 from drafting.annotation.forms import form_of
 from drafting.annotation.kinds.kind import Member, Request, SizeKind, Spot
 from drafting.annotation.measuring.points import points
-from drafting.annotation.proposing import find_centers
+from drafting.annotation.proposing import call_out, find_centers
 from drafting.annotation.proposing.propose import Proposed, drag, propose
 from drafting.annotation.registry import Annotation
+from drafting.annotation.wording.hole_words import plain, rows
 from drafting.commands.annotations import annotation_of
 from drafting.compose import alone
 from drafting.context import Context
 from drafting.document import AnnotationBase, Pick, Point, Source, new_id
 from drafting.errors import SizeError
 from drafting.export.svg import elements_svg
+from drafting.features.naming import hole_name
+from drafting.features.recognized import features
+from drafting.model.model import PartFacts
+from drafting.standards.profile import Profile
 from server.drawings import store
 from server.drawings.access import FOREVER, own_drawing, shape, shown_view
 from server.drawings.models import Drawing
+from server.drawings.rooms import room_about
 from server.errors import Problem
 from server.library.facts import current_facts
 
@@ -252,6 +258,68 @@ def lacking_centers(request: HttpRequest, drawing_id: uuid.UUID, view_id: str, l
     """The centers a view still lacks, for circles from a smallest diameter (model mm) on."""
     shown = shown_view(request, drawing_id, view_id)
     return Lacking(centers=[*find_centers.lacking(shown.geometry, shown.context, least)])
+
+
+class CalledOut(Schema):
+    """Callouts that a view lacks, and how many kinds of holes there is no room for."""
+
+    callouts: list[Annotation]
+    left_over: int
+
+
+@router.get("/{drawing_id}/views/{view_id}/callouts", response={200: CalledOut, 404: Problem, 425: Problem})
+def callouts(request: HttpRequest, drawing_id: uuid.UUID, view_id: str) -> Any:
+    """A callout for each kind of hole that a view looks into and the drawing does not call out yet."""
+    shown = shown_view(request, drawing_id, view_id)
+    room, lines = room_about(shown)
+    most = len(next(iter(shown.context.facts.parts.values())).faces)
+    ids = [new_id() for _ in range(most)]
+    found, left = call_out.proposed(shown.geometry, shown.context, room, lines, ids)
+    return CalledOut(callouts=[*found], left_over=left)
+
+
+class NamedHole(Schema):
+    """A hole by the names of its faces and edges. name: with its number among equal ones."""
+
+    name: str
+    says: str
+    sources: list[str]
+
+
+class Named(Schema):
+    """Holes by part, and the part of each instance."""
+
+    parts: dict[str, list[NamedHole]]
+    instances: dict[str, str]
+
+
+@router.get("/{drawing_id}/features", response=Named)
+def named_features(request: HttpRequest, drawing_id: uuid.UUID) -> Named:
+    """What the desk calls the features of the drawing's model."""
+    d = own_drawing(request, drawing_id)
+    document = store.document_of(d)
+    _, facts = current_facts(d.model)
+    return Named(
+        parts={key: _named(part, document.profile) for key, part in facts.parts.items()},
+        instances={i.path: i.part for i in facts.instances},
+    )
+
+
+def _named(part: PartFacts, profile: Profile) -> list[NamedHole]:
+    known = features(part)
+    edges: dict[str, list[str]] = {}
+    for edge in part.edges:
+        for name in edge.faces:
+            edges.setdefault(name, []).append(edge.name)
+    out = []
+    for n, hole in enumerate(known.holes):
+        alike = known.alike(n)
+        name = hole_name(hole)
+        numbered = f"{name}, {alike.index(n) + 1} of {len(alike)}" if len(alike) > 1 else name
+        sources = dict.fromkeys([*hole.faces, *(e for f in hole.faces for e in edges.get(f, ()))])
+        says = "" if hole.kind == "tapered" else plain(rows(hole, 1, profile), profile)
+        out.append(NamedHole(name=numbered, says=says, sources=list(sources)))
+    return out
 
 
 @router.get("/tools/kinds", response=list[KindForm])

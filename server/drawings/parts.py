@@ -4,29 +4,23 @@ all parts of a view."""
 import uuid
 from typing import Any, Literal
 
-import shapely
 from django.http import HttpRequest, HttpResponse
 from ninja import Router, Schema
 
 from drafting.annotation.kinds import balloon, parts_list, parts_rows
 from drafting.annotation.kinds.balloon import Balloon
-from drafting.annotation.kinds.hole_table import HoleTable
 from drafting.annotation.proposing import number_all
 from drafting.commands.parts import list_of
-from drafting.compose import annotation_groups, fixed_obstacles, outer_ink
-from drafting.document import Dimension, Sheet, View, new_id, view_scale
 from drafting.document import Drawing as Document
+from drafting.document import View, new_id
 from drafting.errors import SizeError
-from drafting.ink.shapes import boxes as mark_boxes
-from drafting.ink.shapes import shapes, text_boxes
 from drafting.model import bill
-from drafting.model.model import Facts
-from drafting.sheet.layout import drawing_room
 from drafting.views.geometry import ViewGeometry
 from drafting.views.hatching import hatch_angles
 from server.drawings import store
 from server.drawings.access import own_drawing, shape, shown_view, view_of
 from server.drawings.models import Drawing
+from server.drawings.rooms import room_about
 from server.drawings.sheets import view_name
 from server.drawings.tables import tables_response
 from server.errors import Problem
@@ -147,7 +141,7 @@ def number_all_parts(request: HttpRequest, drawing_id: uuid.UUID, view_id: str) 
         for a in host.annotations
         if isinstance(a, Balloon) and a.view == view.id and facts.part_of(a.instance)
     ]
-    room, lines = _room(d, document, host, view, facts, geometry)
+    room, lines = room_about(shown)
     hatching = hatch_angles(view, geometry, facts, document, context.scale)
     made = number_all.proposed(
         known, geometry, numbers, context, room, hatching, [new_id() for _ in numbers.items], lines
@@ -180,46 +174,6 @@ def _others(d: Drawing, document: Document, view: View) -> list[tuple[View, View
             if geometry is not None and geometry.seen is not None:
                 out.append((other, geometry))
     return out
-
-
-def _room(
-    d: Drawing, document: Document, host: Sheet, view: View, facts: Facts, geometry: ViewGeometry
-) -> tuple[shapely.Geometry, list[shapely.Geometry]]:
-    """Where balloons may stand, paper mm about the view: the sheet without its views, parts lists, title
-    block, lettering, sizes, tables and the balloons of other views. And the lines of sizes, which leaders are
-    better not to cross."""
-    free = drawing_room(host)
-    room = shapely.box(free.left, free.bottom, free.right, free.top)
-    taken = []
-    for other in host.views:
-        g = geometry if other.id == view.id else shape(d, host, other)[1]
-        if g is not None:
-            f, at = view_scale(host, other).factor, other.position
-            gap = 1.0 if other.id == view.id else 4.0
-            taken.append(
-                shapely.box(*(v * f for v in g.low), *(v * f for v in g.high)).buffer(gap, join_style="mitre")
-            )
-            taken[-1] = shapely.affinity.translate(taken[-1], at.x, at.y)
-    taken += [shapely.box(*box) for box in fixed_obstacles(document, host, facts)]
-    for other in host.views:
-        g = geometry if other.id == view.id else shape(d, host, other)[1]
-        marks = [b for elements in outer_ink(document, host, other, g).values() for b in mark_boxes(elements)]
-        taken += [shapely.affinity.translate(b, other.position.x, other.position.y) for b in marks]
-    lines: list[shapely.Geometry] = []
-    stays = {
-        a.id
-        for a in host.annotations
-        if isinstance(a, Dimension | HoleTable) or (isinstance(a, Balloon) and a.view != view.id)
-    }
-    for key, group in annotation_groups(document, host, facts).items():
-        if key in stays and not isinstance(group, str):
-            taken += text_boxes(group.elements, group.origin, margin=1.0)
-            strokes = shapes(group.elements, group.origin)
-            taken += [g.buffer(1.0) for g in strokes]
-            lines += [g for g in strokes if g.geom_type == "LineString"]
-    x, y = -view.position.x, -view.position.y
-    free_room = shapely.affinity.translate(room.difference(shapely.union_all(taken)), x, y)
-    return free_room, [shapely.affinity.translate(g, x, y) for g in lines]
 
 
 class ReadingOrder(Schema):

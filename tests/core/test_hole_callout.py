@@ -70,6 +70,7 @@ def said(found: Hole, profile: Profile, count: int = 1, **more: Any) -> str:
             "4× M5 ↧12 Ø4,2 ↧16",
             "4X Ø4.2 ↧16 M5X0.8-6H ↧12",
         ),
+        ({"thread": "M5", "thread_depth": 12}, 1, "M5 ↧12 Ø4,2", "Ø4.2 THRU M5X0.8-6H ↧12"),
         ({"thread": "M10"}, 1, "M10", "M10X1.5-6H THRU"),
         ({"thread": "M10x1", "depth": 20, "thread_depth": 15}, 1, "M10×1 ↧15 Ø9 ↧20", "Ø9 ↧20 M10X1-6H ↧15"),
     ],

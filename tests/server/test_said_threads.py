@@ -61,7 +61,7 @@ def test_said_threads_are_in_lists_views_and_can_be_taken_back(ann: Client, cove
     answer = say(ann, cover, four, "M5", "10")
     assert answer.status_code == 200, answer.content
     said = answer.json()["holes"][0]
-    assert (said["name"], said["says"], said["said"]) == ("tapped holes", "M5 ↧10", True)
+    assert (said["name"], said["says"], said["said"]) == ("tapped holes", "M5 ↧10 Ø4,2", True)
     after = derivation_of(view, current_facts(cover)[1])
     assert [t.thread.designation for t in after.threads] == ["M5"] * len(after.threads)
     assert before.key("e", "a") != after.key("e", "a")

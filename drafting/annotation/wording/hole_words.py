@@ -83,6 +83,8 @@ def _threaded(hole: Hole, out: list[Row], asme: bool, short: bool, times: str, p
     drill: Row = [Value(DIAMETER, hole.diameter, "diameter")]
     if hole.depth is not None:
         drill += _deep(hole.depth, "depth", short, times)
+    elif asme:
+        drill.append(" THRU")
     tapped: Row = [name]
     if deep is not None and not (hole.depth is None and hole.thread_length is None):
         tapped += _deep(deep, "", short, times)

@@ -117,6 +117,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/drawings/{drawing_id}/features": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Named Features
+         * @description What the desk calls the features of the drawing's model.
+         */
+        get: operations["server_drawings_annotations_named_features"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/drawings/{drawing_id}/items": {
         parameters: {
             query?: never;
@@ -384,6 +404,26 @@ export interface paths {
          * @description Balloons for all parts a view shows; the command place_balloons puts them there.
          */
         get: operations["server_drawings_parts_number_all_parts"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/drawings/{drawing_id}/views/{view_id}/callouts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Callouts
+         * @description A callout for each kind of hole that a view looks into and the drawing does not call out yet.
+         */
+        get: operations["server_drawings_annotations_callouts"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1752,6 +1792,16 @@ export interface components {
             id?: string;
             /** Outline */
             outline: components["schemas"]["Point"][];
+        };
+        /**
+         * CalledOut
+         * @description Callouts that a view lacks, and how many kinds of holes there is no room for.
+         */
+        CalledOut: {
+            /** Callouts */
+            callouts: (components["schemas"]["LinearDimension"] | components["schemas"]["DiameterDimension"] | components["schemas"]["RadiusDimension"] | components["schemas"]["AngleDimension"] | components["schemas"]["ArcLengthDimension"] | components["schemas"]["ChamferDimension"] | components["schemas"]["HoleCallout"] | components["schemas"]["OrdinateDimension"] | components["schemas"]["HoleTable"] | components["schemas"]["CenterMark"] | components["schemas"]["CenterLine"] | components["schemas"]["BoltCircle"] | components["schemas"]["Balloon"] | components["schemas"]["PartsList"] | components["schemas"]["Stamp"])[];
+            /** Left Over */
+            left_over: number;
         };
         /**
          * CarryCenters
@@ -3683,6 +3733,32 @@ export interface components {
             position: components["schemas"]["Point"];
             /** View */
             view: string;
+        };
+        /**
+         * Named
+         * @description Holes by part, and the part of each instance.
+         */
+        Named: {
+            /** Instances */
+            instances: {
+                [key: string]: string;
+            };
+            /** Parts */
+            parts: {
+                [key: string]: components["schemas"]["NamedHole"][];
+            };
+        };
+        /**
+         * NamedHole
+         * @description A hole by the names of its faces and edges. name: with its number among equal ones.
+         */
+        NamedHole: {
+            /** Name */
+            name: string;
+            /** Says */
+            says: string;
+            /** Sources */
+            sources: string[];
         };
         /** NewMaterial */
         NewMaterial: {
@@ -5932,6 +6008,28 @@ export interface operations {
             };
         };
     };
+    server_drawings_annotations_named_features: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                drawing_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Named"];
+                };
+            };
+        };
+    };
     server_drawings_parts_items: {
         parameters: {
             query?: never;
@@ -6371,6 +6469,47 @@ export interface operations {
             };
             /** @description Unprocessable Entity */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too Early */
+            425: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    server_drawings_annotations_callouts: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                drawing_id: string;
+                view_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CalledOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
                 headers: {
                     [name: string]: unknown;
                 };

@@ -2,6 +2,7 @@
 import { centerEverything } from './centerActions'
 import { PICK_TOOLS } from './kinds'
 import { numberAll, numberClockwise, partsList } from './partActions'
+import { callOutHoles } from './holeActions'
 import { bringModelSizes, flipArrows, tidyViews } from './sizeActions'
 import { useSizeTools } from './sizeTools'
 import { useDesk } from './store'
@@ -55,6 +56,7 @@ export const ICONS: Record<string, string> = {
   baseline: 'M3 3v16M10 3v5M19 3v12M3 6h7M3 13h16',
   ordinate: 'M3 19v-6M10 19v-9M18 19v-7M2 8h2M9 5h3M17 7h3',
   table: 'M3 4h16v14H3zM3 8.500h16M3 13h16M9 4v14',
+  callouts: 'M3 15a3 3 0 1 1 6 0 3 3 0 0 1-6 0M9 6a2 2 0 1 1 4 0 2 2 0 0 1-4 0M8 13l5-3h6M13 6h6M13 17h6M9 16l4 1',
   tidy: 'M4 3v6h14V3M6 12h10M3 15.500h16M8 19h6',
   flip: 'M3 6h6M6 4l3 2-3 2M19 6h-6M16 4l-3 2 3 2M9 15H3M6 13l-3 2 3 2M13 15h6M16 13l3 2-3 2',
   bring: 'M2 12h7v7H2zM13 4h7v15h-7zM9 8h4M9 8l2-1.500M9 8l2 1.500M13 8l-2-1.500M13 8l-2 1.500M9 5v5M5 2v6M3 6l2 2 2-2',
@@ -103,6 +105,7 @@ export function useActions(focusFields: () => void, fit: () => void, strip: () =
     { id: 'baseline', stage: 4, name: 'Baseline', about: 'rows from one origin', key: '⇧B', icon: 'baseline', run: () => tools.start('baseline'), active: () => tools.tool === 'baseline' },
     { id: 'ordinate', stage: 4, name: 'Ordinate', about: 'distances from zero, no arrows', key: '⇧O', icon: 'ordinate', run: () => tools.start('ordinate'), active: () => tools.tool === 'ordinate' },
     { id: 'table', stage: 4, name: 'Hole table', about: 'holes numbered, in a table', key: '⇧H', icon: 'table', run: () => tools.start('table'), active: () => tools.tool === 'table' },
+    { id: 'callouts', stage: 4, name: 'Call out all holes', about: 'each kind once, beside the view', key: '⇧E', icon: 'callouts', run: () => void callOutHoles() },
     { id: 'tidy', stage: 4, name: 'Tidy view', about: 'rows in order, nothing overlaps', key: '⇧T', icon: 'tidy', run: () => void tidyViews() },
     { id: 'flip', stage: 4, name: 'Flip arrows', about: 'of the chosen sizes', key: 'F', icon: 'flip', run: () => sizes.flip() || void flipArrows() },
     { id: 'bring', stage: 4, name: 'Bring model sizes', about: 'what positions the parts, each once', key: '⇧M', icon: 'bring', run: () => void bringModelSizes() },

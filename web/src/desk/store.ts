@@ -24,6 +24,8 @@ export const useDesk = defineStore('desk', () => {
   const lookingAtWarnings = ref(false)
   /** The annotation under the pointer. */
   const pointed = ref('')
+  /** The edge under the pointer, by instance and name. */
+  const pointedEdge = ref<{ path: string; source: string } | null>(null)
   const jobs = shallowReactive(new Map<string, JobState>())
   let queue: Promise<unknown> = Promise.resolve()
   let timer = 0
@@ -83,7 +85,22 @@ export const useDesk = defineStore('desk', () => {
     sheetId.value = ''
     take(await data(api.GET('/api/drawings/{drawing_id}', { params: { path: { drawing_id: id } } })))
     await draw()
+    void nameFeatures(id)
   }
+
+  /** Holes by instance and the names of their faces and edges. */
+  const holes = shallowRef(new Map<string, { id: string; name: string; says: string }>())
+  async function nameFeatures(id: string) {
+    holes.value = new Map()
+    const named = await data(api.GET('/api/drawings/{drawing_id}/features', { params: { path: { drawing_id: id } } })).catch(() => null)
+    if (!named || drawing.value?.id !== id) return
+    const found = new Map<string, { id: string; name: string; says: string }>()
+    for (const [path, part] of Object.entries(named.instances))
+      for (const [n, hole] of (named.parts[part] ?? []).entries())
+        for (const source of hole.sources) found.set(`${path}|${source}`, { id: `${path}|${n}`, name: hole.name, says: hole.says })
+    holes.value = found
+  }
+  const holeAt = (path: string, source: string) => holes.value.get(`${path}|${source}`)
 
   function close() {
     generation++
@@ -222,7 +239,7 @@ export const useDesk = defineStore('desk', () => {
   }
 
   return {
-    lookingAtWarnings, pointed, drawing, document, sheet, sheetId, drawn, inks, hits, selected, said, problem, saving, deriving, jobs,
+    lookingAtWarnings, pointed, pointedEdge, holeAt, drawing, document, sheet, sheetId, drawn, inks, hits, selected, said, problem, saving, deriving, jobs,
     view, annotation, scaleOf, inView, viewState, inkOf, hitOf, pointsOf, open, close, draw, deriveAgain, propose, showSheet, edit, undo, redo, removeSelected, publish, fail,
   }
 })

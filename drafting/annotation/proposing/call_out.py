@@ -1,0 +1,213 @@
+"""Callouts for all kinds of holes that a view looks into, each once on a drawing, beside the view where there
+is room, with leaders that cross nothing of each other. In a drawing of an assembly there are none: its parts
+have drawings of their own."""
+
+from collections import defaultdict
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+import numpy as np
+import shapely
+
+from drafting.annotation.kinds import hole_callout
+from drafting.annotation.kinds.hole_callout import Called, HoleCallout
+from drafting.context import Context
+from drafting.document import Pick, Placement, Point, in_view
+from drafting.errors import SizeError
+from drafting.features.recognized import features
+from drafting.ink.elements import Text
+from drafting.ink.shapes import text_boxes
+from drafting.views.frame import Array
+from drafting.views.geometry import ViewGeometry
+
+AWAY = (8.0, 15.0, 22.0, 30.0)
+"""How far from the view's outline words may stand, mm."""
+STEP = 4.0
+"""Between places that are tried along the outline, mm."""
+MOST = 8
+"""Holes of a kind that a leader is tried from: those farthest out."""
+OVER_LINE = 15.0
+"""How much longer a leader may be, mm, not to cross a line of a size."""
+LEVEL = 12.0
+"""The same, not to run level or upright, as lines of sizes do."""
+
+
+@dataclass(frozen=True)
+class _Kind:
+    """A kind of hole that has no callout yet: what of it may be picked."""
+
+    part: str
+    likeness: object
+    picks: list[Pick]
+
+
+def _unplaced(kind: _Kind, context: Context) -> list[HoleCallout]:
+    nowhere = Placement(model=Point(x=0, y=0), paper=Point(x=0, y=0))
+    return [
+        HoleCallout(id=f"c{n}", anchor=in_view(context.view_id, [pick]), place=nowhere)
+        for n, pick in enumerate(kind.picks)
+    ]
+
+
+def _kinds(geometry: ViewGeometry, context: Context) -> list[_Kind]:
+    facts = context.facts
+    if facts.kind != "part":
+        return []
+    (key, part), *_ = facts.parts.items()
+    known = features(part)
+    done = _called_already(context)
+    found: dict[int, dict[int, Pick]] = defaultdict(dict)
+    toward = context.frame.matrix[2]
+    for c in geometry.curves:
+        if c.role != "edge" or not c.visible or c.kind != "arc":
+            continue
+        edge = part.edge(c.source)
+        if edge is None:
+            continue
+        for n in known.holes_at(edge.faces):
+            if float(np.dot(known.holes[n].direction, toward)) < -1 + 1e-6:
+                pick = Pick(instance=geometry.instances[c.instance], source=c.source)
+                found[known.alike(n)[0]].setdefault(n, pick)
+    return [
+        _Kind(key, known.holes[first].likeness, list(picks.values()))
+        for first, picks in found.items()
+        if known.holes[first].likeness not in done and known.holes[first].kind != "tapered"
+    ]
+
+
+def _called_already(context: Context) -> set[object]:
+    out: set[object] = set()
+    for sheet in context.drawing.sheets:
+        for a in sheet.annotations:
+            if isinstance(a, HoleCallout):
+                try:
+                    out.add(
+                        hole_callout.called(
+                            a, Context.of_view(context.drawing, a.view, context.facts)
+                        ).hole.likeness
+                    )
+                except SizeError:
+                    continue
+    return out
+
+
+@dataclass(frozen=True)
+class _Try:
+    """A callout at a place: its words' box and its leader, and what stands against it, mm."""
+
+    callout: HoleCallout
+    box: shapely.Geometry
+    leader: shapely.Geometry
+    cost: float
+
+
+def proposed(
+    geometry: ViewGeometry,
+    context: Context,
+    room: shapely.Geometry,
+    lines: Sequence[shapely.Geometry],
+    ids: Sequence[str],
+) -> tuple[list[HoleCallout], int]:
+    """Callouts in places of their own, and how many kinds found none. room: where words may stand, paper mm
+    about the view's position; lines: of sizes, better not crossed."""
+    shapely.prepare(room)
+    tree = shapely.STRtree(list(lines)) if lines else None
+    places = _places(geometry, context)
+    left: list[list[_Try]] = []
+    for kind in _kinds(geometry, context):
+        tries = [
+            t
+            for made in _outermost(_unplaced(kind, context), context)
+            for t in _tries(made, places, room, context)
+        ]
+        tries = sorted((_weighed(t, tree, lines) for t in tries), key=lambda t: t.cost)
+        left.append(tries)
+    out: list[HoleCallout] = []
+    taken: list[shapely.Geometry] = []
+    missing = 0
+    for tries in sorted(left, key=len):  # who has least choice goes first
+        fits = next(
+            (t for t in tries if not any(t.box.intersects(g) or t.leader.intersects(g) for g in taken)), None
+        )
+        if fits is None:
+            missing += 1
+            continue
+        taken += [fits.box, fits.leader]
+        out.append(fits.callout.model_copy(update={"id": ids[len(out)]}))
+    return out, missing
+
+
+def _outermost(made: list[HoleCallout], context: Context) -> list[HoleCallout]:
+    """The callouts of the holes farthest from the middle of the view."""
+    if len(made) <= MOST:
+        return made
+    away = [float(np.linalg.norm(hole_callout.called(c, context).center)) for c in made]
+    return [made[n] for n in np.argsort(away)[::-1][:MOST].tolist()]
+
+
+def _places(geometry: ViewGeometry, context: Context) -> Array:
+    """Places about a view's outline, paper mm about its position (n, 2)."""
+    low, high = (np.array(v) * context.scale for v in (geometry.low, geometry.high))
+    out = []
+    for away in AWAY:
+        a, b = low - away, high + away
+        for x in np.arange(a[0], b[0] + 1e-9, STEP):
+            out += [(x, a[1]), (x, b[1])]
+        for y in np.arange(a[1], b[1] + 1e-9, STEP):
+            out += [(a[0], y), (b[0], y)]
+    return np.array(out, float)
+
+
+def _tries(callout: HoleCallout, places: Array, room: shapely.Geometry, context: Context) -> list[_Try]:
+    """A callout at each place at which its words have room."""
+    found = hole_callout.called(callout, context)
+    center = context.frame.drawn(found.center) * context.scale
+    sides = {side: _words_box(callout, side, center, context) for side in (-1, 1)}
+    boxes = np.array([sides[1 if p[0] >= center[0] else -1] for p in places])
+    moved = shapely.box(
+        boxes[:, 0] + places[:, 0],
+        boxes[:, 1] + places[:, 1],
+        boxes[:, 2] + places[:, 0],
+        boxes[:, 3] + places[:, 1],
+    )
+    good = shapely.contains(room, moved)
+    return [_try(callout, found, center, places[n], moved[n], context) for n in np.flatnonzero(good).tolist()]
+
+
+def _words_box(
+    callout: HoleCallout, side: int, center: Array, context: Context
+) -> tuple[float, float, float, float]:
+    """The box of the words and the shoulder about the place they stand at, to one side of the hole."""
+    at = center + np.array([side * 100.0, 0.0])
+    ink = hole_callout.ink(_placed(callout, at, center, context), context)
+    boxes = text_boxes([e for e in ink if isinstance(e, Text)], (0.0, 0.0), margin=1.0)
+    whole = shapely.union_all([*boxes, shapely.Point(*at)]).bounds
+    return whole[0] - at[0], whole[1] - at[1], whole[2] - at[0], whole[3] - at[1]
+
+
+def _placed(callout: HoleCallout, at: Array, center: Array, context: Context) -> HoleCallout:
+    model, rest = center / context.scale, at - center
+    place = Placement(
+        model=Point(x=round(float(model[0]), 6), y=round(float(model[1]), 6)),
+        paper=Point(x=round(float(rest[0]), 4), y=round(float(rest[1]), 4)),
+    )
+    return callout.model_copy(update={"place": place})
+
+
+def _try(
+    callout: HoleCallout, found: Called, center: Array, at: Array, box: shapely.Geometry, context: Context
+) -> _Try:
+    toward = at - center
+    length = float(np.linalg.norm(toward))
+    tip = center + toward / max(length, 1e-9) * found.radius * context.scale
+    level = min(abs(toward[0]), abs(toward[1])) / max(length, 1e-9)
+    cost = length + (LEVEL if level < 0.17 else 0.0)
+    return _Try(_placed(callout, at, center, context), box, shapely.LineString([at, tip]), cost)
+
+
+def _weighed(t: _Try, tree: shapely.STRtree | None, lines: Sequence[shapely.Geometry]) -> _Try:
+    """With what it costs to cross lines of sizes."""
+    if tree is None:
+        return t
+    crossed = sum(bool(t.leader.intersects(lines[n])) for n in tree.query(t.leader).tolist())
+    return _Try(t.callout, t.box, t.leader, t.cost + OVER_LINE * crossed)
