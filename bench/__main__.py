@@ -9,7 +9,7 @@ import time
 from collections.abc import Callable
 from pathlib import Path
 
-from bench import census, edits, hostile, kills, large, load, screen, sizes, views
+from bench import census, edits, features, hostile, kills, large, load, screen, sizes, views
 from bench.files import OCCT, others
 from drafting.kernel import step
 from drafting.model.assembly import build_model
@@ -45,15 +45,15 @@ def demo(number: str) -> Model:
     return build_model(validate_recipe(data(number)), data)
 
 
+DRILLED = ["HB-202", "HB-204", "HB-205", "HB-206", "HB-207", "HB-210", "HB-211", "HB-221", "HB-234"]
+"""Demo parts with round faces."""
 READY, READY_MEDIAN = 1.6, 1.3
 """How many times a bare read a model may take until it is ready, and in the median."""
 
 
 def reading() -> bool:
     """Files that others wrote and the demo assembly: read bare, with names and tree, and until ready."""
-    print(
-        "Reading a STEP file: names, colors, tree, units; until the model can be used; and until it is measured"
-    )
+    print("Reading a STEP file: names, colors, tree, units; until ready; until measured")
     met, ratios = True, []
     with tempfile.TemporaryDirectory() as folder:
         path = Path(folder) / "winder.step"
@@ -86,6 +86,7 @@ PIECES: dict[str, Callable[[], bool]] = {
     "reading": reading,
     "views": viewing,
     "sizes": lambda: all([sizes.previews(), sizes.tidying(), sizes.inking()]),
+    "features": lambda: features.measured(demo, DRILLED),
     "edits": edits.measured,
     "large": large.measured,
     "screen": screen.measured,

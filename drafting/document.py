@@ -109,12 +109,16 @@ class Tolerance(Data):
         return self
 
 
+MOST_PICKS = 6000
+"""Of one annotation: the centers of all holes of a screen are one."""
+
+
 class InView(Data):
     """Hangs in a view. picks: what of the model it is taken on."""
 
     on: Literal["view"] = "view"
     view: Identifier
-    picks: Annotated[list[Pick], Field(max_length=400)] = []
+    picks: Annotated[list[Pick], Field(max_length=MOST_PICKS)] = []
 
 
 class OnAnnotation(Data):

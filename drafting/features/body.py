@@ -84,14 +84,14 @@ class Body:
             direction = upright(np.array(face.axis))
             origin = np.array(face.origin)
             origin = origin - direction * float(origin @ direction)
+            way = direction.tolist()
             place = np.concatenate([direction / 0.01, origin / (50 * self.near)])
             known = next(
                 (
                     a
                     for cell in _cells(place)
                     for a in cells.get(cell, ())
-                    if float(np.linalg.norm(np.cross(a.direction, direction))) < PARALLEL
-                    and float(np.linalg.norm(a.origin - origin)) < self.near
+                    if _sine(a.direction.tolist(), way) < PARALLEL and math.dist(a.origin, origin) < self.near
                 ),
                 None,
             )
@@ -158,6 +158,11 @@ def upright(direction: Array) -> Array:
         if abs(value) > 1e-6:
             return direction if value > 0 else -direction
     return direction
+
+
+def _sine(a: list[float], b: list[float]) -> float:
+    """Of the angle between two directions."""
+    return math.hypot(a[1] * b[2] - a[2] * b[1], a[2] * b[0] - a[0] * b[2], a[0] * b[1] - a[1] * b[0])
 
 
 def _cells(place: Array) -> list[tuple[int, ...]]:
@@ -250,13 +255,16 @@ def _quadratic(a: float, b: float, c: float) -> list[float]:
 
 def cover(axis: Axis, faces: list[FaceFact]) -> tuple[float, float]:
     """How far faces go about an axis together, and the widest gap between them, radians."""
+    for face in faces:
+        if face.turn is None or face.x_axis is None or face.turn[1] - face.turn[0] >= 2 * math.pi - 1e-6:
+            return 2 * math.pi, 0.0
     x = np.cross(axis.direction, np.eye(3)[int(np.argmin(np.abs(axis.direction)))])
     x = x / np.linalg.norm(x)
     y = np.cross(axis.direction, x)
     parts: list[tuple[float, float]] = []
     for face in faces:
-        if face.turn is None or face.x_axis is None or face.turn[1] - face.turn[0] >= 2 * math.pi - 1e-6:
-            return 2 * math.pi, 0.0
+        assert face.turn is not None
+        assert face.x_axis is not None
         way = 1.0 if float(np.dot(face.axis, axis.direction)) > 0 else -1.0
         out = np.array(face.x_axis)
         base = math.atan2(float(out @ y), float(out @ x))

@@ -6,6 +6,7 @@ from dataclasses import dataclass
 from typing import Literal
 
 import numpy as np
+from scipy.spatial import cKDTree
 
 from drafting.features.body import Array
 
@@ -118,10 +119,9 @@ def _grid(places: Array, left: Sequence[int], near: float) -> Pattern | None:
         return Pattern("row", members, counts=(len(left),), pitches=(float(gaps.mean()),))
     if len(left) < 4:
         return None
-    apart = np.linalg.norm(points[:, None] - points[None], axis=2)
-    np.fill_diagonal(apart, math.inf)
-    i, j = divmod(int(apart.argmin()), len(left))
-    u = (points[j] - points[i]) / apart[i, j]
+    apart, nearest = cKDTree(points).query(points, 2)
+    i = int(apart[:, 1].argmin())
+    u = (points[int(nearest[i, 1])] - points[i]) / apart[i, 1]
     v = np.array([-u[1], u[0]])
     columns, lines = (_levels(points @ d, near) for d in (u, v))
     if len(columns) * len(lines) != len(left) or min(len(columns), len(lines)) < 2:

@@ -18,7 +18,7 @@ from drafting.annotation.kinds.kind import A, Drawn, Handle, Kind, Member, Reque
 from drafting.annotation.measuring import measure
 from drafting.annotation.measuring.traces import Round
 from drafting.context import Context
-from drafting.document import AnnotationBase, Pick
+from drafting.document import MOST_PICKS, AnnotationBase, Pick
 from drafting.errors import CommandError, SizeError
 from drafting.ink.elements import Arc, Element, Group, Line
 from drafting.standards.profile import Profile
@@ -35,7 +35,7 @@ class Center(AnnotationBase):
     """A center in a view. past: how far each end reaches past the outline, paper mm; None takes the house
     style's."""
 
-    picks_taken: ClassVar[tuple[int, int]] = (0, 400)
+    picks_taken: ClassVar[tuple[int, int]] = (0, MOST_PICKS)
     past: Annotated[list[Past | None], Field(max_length=4)] = []
 
 

@@ -26,7 +26,7 @@ from drafting.annotation.wording.hole_words import plain
 from drafting.annotation.wording.hole_words import rows as hole_rows
 from drafting.annotation.wording.numbers import DIAMETER, written
 from drafting.context import Context
-from drafting.document import AnnotationBase, Pick, Placement, in_view
+from drafting.document import MOST_PICKS, AnnotationBase, Pick, Placement, in_view
 from drafting.errors import SizeError
 from drafting.ink.elements import Element, Line, Text
 from drafting.ink.lettering import text_width
@@ -40,7 +40,7 @@ class HoleTable(AnnotationBase):
     """Holes of a view numbered, with their coordinates from an origin and their callouts in a table. picks:
     the origin, then the holes."""
 
-    picks_taken: ClassVar[tuple[int, int]] = (2, 400)
+    picks_taken: ClassVar[tuple[int, int]] = (2, MOST_PICKS)
     kind: Literal["hole_table"] = "hole_table"
     place: Placement
     """Upper left corner."""

@@ -2,9 +2,10 @@
 is room, with leaders that cross nothing of each other. In a drawing of an assembly there are none: its parts
 have drawings of their own."""
 
+import contextlib
 from collections import defaultdict
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 import shapely
@@ -14,6 +15,7 @@ from drafting.annotation.kinds.hole_callout import Called, HoleCallout
 from drafting.context import Context
 from drafting.document import Pick, Placement, Point, in_view
 from drafting.errors import SizeError
+from drafting.features.holes import Hole
 from drafting.features.recognized import features
 from drafting.ink.elements import Text
 from drafting.ink.shapes import text_boxes
@@ -65,7 +67,7 @@ def _kinds(geometry: ViewGeometry, context: Context) -> list[_Kind]:
         if edge is None:
             continue
         for n in known.holes_at(edge.faces):
-            if float(np.dot(known.holes[n].direction, toward)) < -1 + 1e-6:
+            if _is_looked_into(known.holes[n], toward):
                 pick = Pick(instance=geometry.instances[c.instance], source=c.source)
                 found[known.alike(n)[0]].setdefault(n, pick)
     return [
@@ -75,27 +77,32 @@ def _kinds(geometry: ViewGeometry, context: Context) -> list[_Kind]:
     ]
 
 
+def _is_looked_into(hole: Hole, toward: Array) -> bool:
+    """Whether one looks into a hole at the end it begins at; where both ends are the same, at either."""
+    facing = float(np.dot(hole.direction, toward))
+    if hole.kind == "plain" and hole.is_through and not hole.heads and not hole.far_heads:
+        facing = -abs(facing)
+    return facing < -1 + 1e-6
+
+
 def _called_already(context: Context) -> set[object]:
     out: set[object] = set()
-    for sheet in context.drawing.sheets:
-        for a in sheet.annotations:
-            if isinstance(a, HoleCallout):
-                try:
-                    out.add(
-                        hole_callout.called(
-                            a, Context.of_view(context.drawing, a.view, context.facts)
-                        ).hole.likeness
-                    )
-                except SizeError:
-                    continue
+    for a in (a for sheet in context.drawing.sheets for a in sheet.annotations):
+        if isinstance(a, HoleCallout):
+            with contextlib.suppress(SizeError):
+                there = Context.of_view(context.drawing, a.view, context.facts)
+                out.add(hole_callout.called(a, there).hole.likeness)
     return out
 
 
 @dataclass(frozen=True)
 class _Try:
-    """A callout at a place: its words' box and its leader, and what stands against it, mm."""
+    """A callout at a place (paper mm), with the hole's center there: its words' box and its leader, and what
+    stands against it, mm."""
 
     callout: HoleCallout
+    at: Array
+    center: Array
     box: shapely.Geometry
     leader: shapely.Geometry
     cost: float
@@ -133,7 +140,8 @@ def proposed(
             missing += 1
             continue
         taken += [fits.box, fits.leader]
-        out.append(fits.callout.model_copy(update={"id": ids[len(out)]}))
+        made = _placed(fits.callout, fits.at, fits.center, context)
+        out.append(made.model_copy(update={"id": ids[len(out)]}))
     return out, missing
 
 
@@ -202,7 +210,7 @@ def _try(
     tip = center + toward / max(length, 1e-9) * found.radius * context.scale
     level = min(abs(toward[0]), abs(toward[1])) / max(length, 1e-9)
     cost = length + (LEVEL if level < 0.17 else 0.0)
-    return _Try(_placed(callout, at, center, context), box, shapely.LineString([at, tip]), cost)
+    return _Try(callout, at, center, box, shapely.LineString([at, tip]), cost)
 
 
 def _weighed(t: _Try, tree: shapely.STRtree | None, lines: Sequence[shapely.Geometry]) -> _Try:
@@ -210,4 +218,4 @@ def _weighed(t: _Try, tree: shapely.STRtree | None, lines: Sequence[shapely.Geom
     if tree is None:
         return t
     crossed = sum(bool(t.leader.intersects(lines[n])) for n in tree.query(t.leader).tolist())
-    return _Try(t.callout, t.box, t.leader, t.cost + OVER_LINE * crossed)
+    return replace(t, cost=t.cost + OVER_LINE * crossed)

@@ -8,6 +8,8 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
+from scipy.sparse import coo_array
+from scipy.sparse.csgraph import connected_components
 
 from drafting.annotation import registry
 from drafting.annotation.kinds.bolt_circle import BoltCircle, fitted_circle
@@ -16,7 +18,7 @@ from drafting.annotation.kinds.center_mark import CenterMark
 from drafting.annotation.kinds.centers import Array, Center, circle_of
 from drafting.annotation.measuring import measure
 from drafting.context import Context
-from drafting.document import Pick, View, in_view
+from drafting.document import MOST_PICKS, Pick, View, in_view
 from drafting.errors import SizeError
 from drafting.views.geometry import ViewCurve, ViewGeometry
 
@@ -86,8 +88,9 @@ def lacking(geometry: ViewGeometry, context: Context, least: float = 0.0) -> lis
     out: list[Center] = []
     for pattern in bolt_circles(left, every):
         out.append(BoltCircle(id=_id(view, pattern), anchor=in_view(view.id, [c.pick for c in pattern])))
-        left = [c for c in left if c not in pattern]
-    for group in rows(left):
+        ids = {id(c) for c in pattern}
+        left = [c for c in left if id(c) not in ids]
+    for group in (g[k : k + MOST_PICKS] for g in rows(left) for k in range(0, len(g), MOST_PICKS)):
         out.append(CenterMark(id=_id(view, group), anchor=in_view(view.id, [c.pick for c in group])))
     return out + _axes(geometry, context)
 
@@ -114,20 +117,33 @@ def bolt_circles(found: Sequence[Circle], every: Sequence[Circle]) -> list[list[
     free = list(found)
     for radius in sorted({round(c.radius, 4) for c in found}):
         group = [c for c in free if abs(c.radius - radius) < 1e-3]
-        middles = [np.array(c.at) for c in every if c.radius > radius + 1e-3 or c not in group]
+        equal = {id(c) for c in group}
+        middles = [np.array(c.at) for c in every if c.radius > radius + 1e-3 or id(c) not in equal]
         if len(group) >= 5:
             with contextlib.suppress(SizeError):
                 middles.append(fitted_circle(np.array([c.at for c in group]))[0])
         for middle in middles:
-            rest = [c for c in group if c in free]
-            away = np.array([c.at for c in rest]).reshape(-1, 2) - middle
-            distance = np.linalg.norm(away, axis=1) if len(rest) else np.zeros(0)
-            for d in sorted({round(float(v), 3) for v in distance}):
-                ring = [i for i in range(len(rest)) if abs(distance[i] - d) < 1e-3]
-                if d > radius and len(ring) >= 3 and _even(np.arctan2(away[ring, 1], away[ring, 0])):
-                    out.append([rest[i] for i in ring])
-                    free = [c for c in free if c not in out[-1]]
+            taken: set[int] = set()
+            away = np.array([c.at for c in group]).reshape(-1, 2) - middle
+            distance = np.linalg.norm(away, axis=1) if len(group) else np.zeros(0)
+            for ring in _equally_far(distance):
+                even = _even(np.arctan2(away[ring, 1], away[ring, 0])) if len(ring) >= 3 else False
+                if even and float(distance[ring].mean()) > radius:
+                    out.append([group[i] for i in ring])
+                    taken |= {id(c) for c in out[-1]}
+            if taken:
+                group = [c for c in group if id(c) not in taken]
+                free = [c for c in free if id(c) not in taken]
     return out
+
+
+def _equally_far(distance: Array) -> list[list[int]]:
+    """Numbers of distances that are equal together, in their order."""
+    order = np.argsort(distance, kind="stable")
+    if not len(order):
+        return []
+    ends = np.flatnonzero(np.diff(distance[order]) > 1e-3) + 1
+    return [sorted(part.tolist()) for part in np.split(order, ends)]
 
 
 def _even(angles: Array) -> bool:
@@ -141,19 +157,24 @@ def rows(found: Sequence[Circle]) -> list[list[Circle]]:
     """Equal circles that stand in a row or column with others, joined into groups; the rest alone.
     Subassemblies are not joined to each other: that two of them stand in line says nothing of the holes in
     them."""
-    group = list(range(len(found)))
-    for i, a in enumerate(found):
-        for j in range(i):
-            b = found[j]
-            together = a.pick.instance.rpartition("/")[0] == b.pick.instance.rpartition("/")[0]
-            if (
-                together
-                and abs(a.radius - b.radius) < 1e-3
-                and min(abs(a.at[0] - b.at[0]), abs(a.at[1] - b.at[1])) < GRID
-            ):
-                old, new = group[i], group[j]
-                group = [new if g == old else g for g in group]
-    return [[c for c, g in zip(found, group, strict=True) if g == k] for k in dict.fromkeys(group)]
+    sizes = _equally_far(np.array([c.radius for c in found]))
+    size_of = {n: k for k, members in enumerate(sizes) for n in members}
+    alike: dict[tuple[str, int], list[int]] = {}
+    for n, c in enumerate(found):
+        alike.setdefault((c.pick.instance.rpartition("/")[0], size_of[n]), []).append(n)
+    pairs: list[tuple[int, int]] = []
+    for members in alike.values():
+        at = np.array([found[n].at for n in members])
+        for axis in (0, 1):
+            order = np.argsort(at[:, axis], kind="stable")
+            near = np.flatnonzero(np.diff(at[order, axis]) < GRID)
+            pairs += [(members[order[k]], members[order[k + 1]]) for k in near.tolist()]
+    ends = np.array(pairs, int).reshape(-1, 2)
+    links = coo_array((np.ones(len(ends)), (ends[:, 0], ends[:, 1])), shape=(len(found), len(found)))
+    groups: dict[int, list[Circle]] = {}
+    for c, label in zip(found, connected_components(links, directed=False)[1].tolist(), strict=True):
+        groups.setdefault(label, []).append(c)
+    return list(groups.values())
 
 
 def _axes(geometry: ViewGeometry, context: Context) -> list[CenterLine]:

@@ -72,7 +72,7 @@ onMounted(() => field.value?.focus())
 }
 input {
   width: 100%;
-  font: 15px/20px 'Source Sans 3', sans-serif;
+  font: 15px/20px 'Source Sans 3', 'osifont', sans-serif;
   color: inherit;
   padding: 8px 10px;
   border: 1px solid var(--line);
@@ -95,7 +95,7 @@ input {
   background: var(--accent-ground);
 }
 kbd {
-  font: 11px/16px 'Source Sans 3', sans-serif;
+  font: 11px/16px 'Source Sans 3', 'osifont', sans-serif;
   color: var(--quiet);
   border: 1px solid var(--line);
   border-radius: 4px;
