@@ -167,11 +167,12 @@ def _sine(a: list[float], b: list[float]) -> float:
 
 def _cells(place: Array) -> list[tuple[int, ...]]:
     """The cell of a place, and those beside it where it lies near their border."""
-    cell = np.floor(place).astype(int)
-    out = [tuple(cell.tolist())]
-    within = place - cell
-    for k in range(len(place)):
-        step = -1 if within[k] < 0.05 else 1 if within[k] > 0.95 else 0
+    values = place.tolist()
+    cell = [math.floor(v) for v in values]
+    out = [tuple(cell)]
+    for k, value in enumerate(values):
+        within = value - cell[k]
+        step = -1 if within < 0.05 else 1 if within > 0.95 else 0
         if step:
             out += [tuple(c + (step if n == k else 0) for n, c in enumerate(base)) for base in list(out)]
     return out

@@ -66,10 +66,11 @@ def rows(table: HoleTable, context: Context) -> list[Row]:
         raise SizeError("A hole table is made of a view that faces the paper squarely.")
     origin = _origin(table, context)
     found: list[tuple[tuple[float, str], float, float, Round]] = []
+    told: dict[tuple[str, int], str] = {}
     for pick in table.picks[1:]:
         hole = circle(pick, context)
         at = context.frame.flat(hole.center) - origin
-        kind = _kind(pick, hole, context)
+        kind = _kind(pick, hole, context, told)
         found.append((kind, round(float(at[0]), 9), float(at[1]), hole))
     letters = {d: _letter(n) for n, d in enumerate(sorted({f[0] for f in found}))}
     counts: dict[str, int] = {}
@@ -82,13 +83,19 @@ def rows(table: HoleTable, context: Context) -> list[Row]:
     return out
 
 
-def _kind(pick: Pick, circle_of: Round, context: Context) -> tuple[float, str]:
-    """A hole's diameter and what is said of it; of a circle that belongs to no hole, its own."""
+def _kind(
+    pick: Pick, circle_of: Round, context: Context, told: dict[tuple[str, int], str]
+) -> tuple[float, str]:
+    """A hole's diameter and what is said of it; of a circle that belongs to no hole, its own. told: what was
+    said of equal holes already, by instance and the first of them."""
     with contextlib.suppress(SizeError):
         known, numbers = found_features(pick, context)
         if numbers:
-            hole = known.holes[meant(pick, known, numbers, context)]
-            return round(hole.diameter, 6), plain(hole_rows(hole, 1, context.profile), context.profile)
+            number = meant(pick, known, numbers, context)
+            hole, key = known.holes[number], (pick.instance, known.alike(number)[0])
+            if key not in told:
+                told[key] = plain(hole_rows(hole, 1, context.profile), context.profile)
+            return round(hole.diameter, 6), told[key]
     return round(2 * circle_of.radius, 6), ""
 
 

@@ -36,18 +36,22 @@ LEVEL = 12.0
 
 @dataclass(frozen=True)
 class _Kind:
-    """A kind of hole that has no callout yet: what of it may be picked."""
+    """A kind of hole that has no callout yet: what of it may be picked, and where its holes begin."""
 
-    part: str
-    likeness: object
     picks: list[Pick]
+    entries: Array
 
 
 def _unplaced(kind: _Kind, context: Context) -> list[HoleCallout]:
+    """Callouts without a place of the holes farthest from the middle of the view."""
     nowhere = Placement(model=Point(x=0, y=0), paper=Point(x=0, y=0))
+    instance = context.facts.instances[0]
+    m = np.array(context.frame.placed(instance, kind.entries[0].tolist()))
+    away = kind.entries @ m[:3, :3].T + m[:3, 3] - context.frame.middle
+    outermost = np.argsort(-np.linalg.norm(away @ context.frame.matrix[:2].T, axis=1))[:MOST].tolist()
     return [
-        HoleCallout(id=f"c{n}", anchor=in_view(context.view_id, [pick]), place=nowhere)
-        for n, pick in enumerate(kind.picks)
+        HoleCallout(id=f"c{n}", anchor=in_view(context.view_id, [kind.picks[n]]), place=nowhere)
+        for n in outermost
     ]
 
 
@@ -55,7 +59,7 @@ def _kinds(geometry: ViewGeometry, context: Context) -> list[_Kind]:
     facts = context.facts
     if facts.kind != "part":
         return []
-    (key, part), *_ = facts.parts.items()
+    part = next(iter(facts.parts.values()))
     known = features(part)
     done = _called_already(context)
     found: dict[int, dict[int, Pick]] = defaultdict(dict)
@@ -71,7 +75,7 @@ def _kinds(geometry: ViewGeometry, context: Context) -> list[_Kind]:
                 pick = Pick(instance=geometry.instances[c.instance], source=c.source)
                 found[known.alike(n)[0]].setdefault(n, pick)
     return [
-        _Kind(key, known.holes[first].likeness, list(picks.values()))
+        _Kind(list(picks.values()), np.array([known.holes[n].entry for n in picks]))
         for first, picks in found.items()
         if known.holes[first].likeness not in done and known.holes[first].kind != "tapered"
     ]
@@ -122,11 +126,7 @@ def proposed(
     places = _places(geometry, context)
     left: list[list[_Try]] = []
     for kind in _kinds(geometry, context):
-        tries = [
-            t
-            for made in _outermost(_unplaced(kind, context), context)
-            for t in _tries(made, places, room, context)
-        ]
+        tries = [t for made in _unplaced(kind, context) for t in _tries(made, places, room, context)]
         tries = sorted((_weighed(t, tree, lines) for t in tries), key=lambda t: t.cost)
         left.append(tries)
     out: list[HoleCallout] = []
@@ -143,14 +143,6 @@ def proposed(
         made = _placed(fits.callout, fits.at, fits.center, context)
         out.append(made.model_copy(update={"id": ids[len(out)]}))
     return out, missing
-
-
-def _outermost(made: list[HoleCallout], context: Context) -> list[HoleCallout]:
-    """The callouts of the holes farthest from the middle of the view."""
-    if len(made) <= MOST:
-        return made
-    away = [float(np.linalg.norm(hole_callout.called(c, context).center)) for c in made]
-    return [made[n] for n in np.argsort(away)[::-1][:MOST].tolist()]
 
 
 def _places(geometry: ViewGeometry, context: Context) -> Array:
