@@ -13,7 +13,8 @@ from typing import Literal
 
 import numpy as np
 
-from drafting.features.body import Array, Axis, Body, cover, meets, upright
+from drafting.features.body import Array, Axis, Body, meets, upright
+from drafting.features.walls import Wall, walls
 from drafting.model.model import EdgeFact, FaceFact
 
 OPEN = math.radians(179)
@@ -130,28 +131,11 @@ def _rounded(value: float | None, places: int) -> float | None:
     return None if value is None else round(value, places)
 
 
-@dataclass(eq=False)
-class _Piece:
-    """A round wall about an axis, of one surface, as far as it goes on: t along the axis, r the radius."""
-
-    kind: Literal["cylinder", "cone"]
-    t0: float
-    t1: float
-    r0: float
-    r1: float
-    faces: list[FaceFact]
-    gap: float = 0.0
-
-    @property
-    def names(self) -> set[str]:
-        return {f.name for f in self.faces}
-
-
 def holes(body: Body) -> list[Hole]:
     """All holes of a part, those of an axis together."""
     out: list[Hole] = []
     for axis in body.axes:
-        pieces = [p for p in _pieces(body, axis) if p.gap < OPEN and not _has_core(axis, p)]
+        pieces = [p for p in walls(body, axis, hollow=True) if p.gap < OPEN and not _has_core(axis, p)]
         for chain in _chains(body, axis, pieces):
             found = _hole(body, axis, chain)
             if found is not None:
@@ -160,53 +144,7 @@ def holes(body: Body) -> list[Hole]:
 
 
 # ---- walls -------------------------------------------------------------------------------------------------
-def _pieces(body: Body, axis: Axis) -> list[_Piece]:
-    """Hollow walls about an axis, pieces of one surface that touch along it joined."""
-    groups: list[tuple[tuple[float, ...], list[FaceFact]]] = []
-    for face in axis.faces:
-        if face.hollow is not True:
-            continue
-        key = _surface(axis, face, body.near)
-        for known, faces in groups:
-            if len(known) == len(key) and all(abs(a - b) <= 1.0 for a, b in zip(known, key, strict=True)):
-                faces.append(face)
-                break
-        else:
-            groups.append((key, [face]))
-    out: list[_Piece] = []
-    for _, faces in groups:
-        spans = sorted((*axis.span(f), n) for n, f in enumerate(faces))
-        run: list[FaceFact] = []
-        start = end = 0.0
-        for low, high, n in [*spans, (math.inf, math.inf, -1)]:
-            if run and low > end + body.near:
-                out.append(_piece(axis, run, start, end))
-                run = []
-            if n >= 0:
-                start, end = (low, high) if not run else (start, max(end, high))
-                run.append(faces[n])
-    return sorted(out, key=lambda p: (p.t0 + p.t1, p.t0))
-
-
-def _surface(axis: Axis, face: FaceFact, near: float) -> tuple[float, ...]:
-    """Numbers that differ by no more than 1 for faces of one surface."""
-    if face.kind == "cylinder":
-        return (face.radius / near,)
-    way = 1.0 if float(np.dot(face.axis, axis.direction)) > 0 else -1.0
-    way *= 1.0 if sum(face.span or [0.0]) > 0 else -1.0  # which way it opens
-    return math.degrees(face.half_angle) * 20, axis.along(face.origin) / near, way * 10
-
-
-def _piece(axis: Axis, faces: list[FaceFact], t0: float, t1: float) -> _Piece:
-    face = faces[0]
-    gap = cover(axis, faces)[1]
-    if face.kind == "cylinder":
-        return _Piece("cylinder", t0, t1, face.radius, face.radius, faces, gap)
-    tip, slope = axis.along(face.origin), math.tan(abs(face.half_angle))
-    return _Piece("cone", t0, t1, abs(t0 - tip) * slope, abs(t1 - tip) * slope, faces, gap)
-
-
-def _has_core(axis: Axis, piece: _Piece) -> bool:
+def _has_core(axis: Axis, piece: Wall) -> bool:
     """Whether something round stands within the wall: then it is a groove about that."""
     for face in axis.faces:
         if face.hollow is False and face.kind == "cylinder" and face.radius < max(piece.r0, piece.r1):
@@ -217,9 +155,9 @@ def _has_core(axis: Axis, piece: _Piece) -> bool:
 
 
 # ---- what belongs together ---------------------------------------------------------------------------------
-def _chains(body: Body, axis: Axis, pieces: Sequence[_Piece]) -> list[list[_Piece]]:
+def _chains(body: Body, axis: Axis, pieces: Sequence[Wall]) -> list[list[Wall]]:
     """Walls that go over into each other, or are one with only void between."""
-    out: list[list[_Piece]] = []
+    out: list[list[Wall]] = []
     for piece in pieces:
         if out and (_goes_over(body, axis, out[-1], piece) or _is_one(body, axis, out[-1], piece)):
             out[-1].append(piece)
@@ -228,7 +166,7 @@ def _chains(body: Body, axis: Axis, pieces: Sequence[_Piece]) -> list[list[_Piec
     return out
 
 
-def _goes_over(body: Body, axis: Axis, chain: list[_Piece], piece: _Piece) -> bool:
+def _goes_over(body: Body, axis: Axis, chain: list[Wall], piece: Wall) -> bool:
     """Whether two walls share an edge, or a shoulder or a rounding between them."""
     names = piece.names
     for before in chain:
@@ -256,13 +194,13 @@ def _goes_over(body: Body, axis: Axis, chain: list[_Piece], piece: _Piece) -> bo
     return False
 
 
-def _is_inside(axis: Axis, flat: FaceFact, one: _Piece, two: _Piece) -> bool:
+def _is_inside(axis: Axis, flat: FaceFact, one: Wall, two: Wall) -> bool:
     """Whether a flat face lies where two walls meet along the axis."""
     t = axis.along(flat.origin)
     return min(one.t0, two.t0) < t < max(one.t1, two.t1)
 
 
-def _is_one(body: Body, axis: Axis, chain: list[_Piece], piece: _Piece) -> bool:
+def _is_one(body: Body, axis: Axis, chain: list[Wall], piece: Wall) -> bool:
     """Whether a bore of the same diameter goes on beyond a gap with only void in it."""
     before = max(chain, key=lambda p: p.t1)
     if not before.kind == piece.kind == "cylinder" or abs(before.r1 - piece.r0) > body.near:
@@ -286,7 +224,7 @@ class _End:
     into: list[tuple[EdgeFact, FaceFact]] = field(default_factory=list)
 
 
-def _end(body: Body, axis: Axis, chain: list[_Piece], way: int) -> _End:
+def _end(body: Body, axis: Axis, chain: list[Wall], way: int) -> _End:
     """The end of a chain in a direction of its axis (1 or -1)."""
     last = max(chain, key=lambda p: p.t1) if way > 0 else min(chain, key=lambda p: p.t0)
     near_end, far_end = (last.r0, last.r1) if way > 0 else (last.r1, last.r0)
@@ -329,7 +267,7 @@ def _runs_along(axis: Axis, edge: EdgeFact) -> bool:
 
 
 # ---- a hole ------------------------------------------------------------------------------------------------
-def _hole(body: Body, axis: Axis, chain: list[_Piece]) -> Hole | None:
+def _hole(body: Body, axis: Axis, chain: list[Wall]) -> Hole | None:
     low, high = _end(body, axis, chain, -1), _end(body, axis, chain, 1)
     if low.closed and high.closed:
         return None
@@ -343,7 +281,7 @@ def _hole(body: Body, axis: Axis, chain: list[_Piece]) -> Hole | None:
     mouth = chain[-1].t1 if flip else chain[0].t0
     start = _entered(body, axis, outer, mouth)
 
-    def step(p: _Piece) -> Step:
+    def step(p: Wall) -> Step:
         ends = (p.t1, p.t0) if flip else (p.t0, p.t1)
         at = [abs(t - start) * (1 if (t - start) * (-1 if flip else 1) >= 0 else -1) for t in ends]
         radii = (p.r1, p.r0) if flip else (p.r0, p.r1)

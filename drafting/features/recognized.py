@@ -10,6 +10,7 @@ import numpy as np
 from drafting.features.body import Axis, Body
 from drafting.features.holes import Hole, equal, holes
 from drafting.features.patterns import Pattern, patterns
+from drafting.features.shafts import Shaft, shafts
 from drafting.memory import Memory
 from drafting.model.model import PartFacts
 
@@ -22,6 +23,7 @@ class Features:
     holes: tuple[Hole, ...]
     groups: tuple[tuple[int, ...], ...]
     patterns: tuple[tuple[Pattern, ...], ...]
+    shafts: tuple[Shaft, ...] = ()
     known: bool = True
 
     @cached_property
@@ -60,12 +62,17 @@ def features(part: PartFacts) -> Features:
 
 def _recognized(part: PartFacts) -> Features:
     if not part.sided:
-        return Features((), (), (), known=False)
+        return Features((), (), (), (), known=False)
     body = Body(part)
     found = holes(body)
     groups = equal(found)
     arranged = [_arranged([found[n] for n in group], group, body) for group in groups]
-    return Features(tuple(found), tuple(tuple(g) for g in groups), tuple(tuple(a) for a in arranged))
+    return Features(
+        tuple(found),
+        tuple(tuple(g) for g in groups),
+        tuple(tuple(a) for a in arranged),
+        tuple(shafts(body)),
+    )
 
 
 def _arranged(members: list[Hole], numbers: list[int], body: Body) -> list[Pattern]:

@@ -6,6 +6,7 @@ from dataclasses import dataclass
 
 from drafting.errors import ModelError
 from drafting.features.holes import Hole
+from drafting.features.shafts import Shaft
 from drafting.model.model import PartFacts, ThreadFact
 from drafting.standards.clearance import clearance_for
 from drafting.standards.threads import INCH, METRIC_COARSE, TAP_DRILLS, UNIFIED_TAP_DRILLS, thread
@@ -33,6 +34,15 @@ def offers(hole: Hole) -> list[Offer]:
             out.append(Offer(f"tap drill of {name}-{pitch} UNC", f"{name}-{pitch} UNC"))
     out += [Offer(f"clearance for {screw}, {series} (ISO 273)") for screw, series in clearance_for(d)]
     return out
+
+
+def shaft_offers(shaft: Shaft) -> list[Offer]:
+    """The coarse thread of a shaft's diameter."""
+    return [
+        Offer(f"major diameter of M{size:g}", f"M{size:g}")
+        for size in METRIC_COARSE
+        if abs(size - shaft.diameter) <= NEAR
+    ]
 
 
 def said_threads(
@@ -69,8 +79,3 @@ def said_threads(
             ThreadFact(face=name, designation=screw.designation, length=length, internal=internal, said=True)
         )
     return out
-
-
-def coarse_sizes() -> list[str]:
-    """Metric coarse threads, from the smallest on."""
-    return [f"M{size:g}" for size in METRIC_COARSE]

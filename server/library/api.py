@@ -15,13 +15,13 @@ from pydantic import Field
 
 from drafting.annotation.wording.hole_words import plain
 from drafting.annotation.wording.hole_words import rows as hole_rows
-from drafting.annotation.wording.numbers import written
+from drafting.annotation.wording.numbers import DIAMETER, written
 from drafting.commands.parts import priced, weighed
 from drafting.errors import DraftingError, ModelError
 from drafting.export.thumbnail import thumbnail_svg
 from drafting.features.naming import hole_name, pattern_words
 from drafting.features.recognized import features
-from drafting.features.saying import offers, said_threads
+from drafting.features.saying import offers, said_threads, shaft_offers
 from drafting.memory import Memory
 from drafting.model import bill, exploded
 from drafting.model.alike import same_shapes
@@ -143,7 +143,8 @@ class ModelPage(Schema):
     tree: TreeNode
     parts: list[PartRow]
     holes: list[HoleRow]
-    """Of a model of one part."""
+    shafts: list[HoleRow]
+    """Of a model of one part, as its holes."""
     parameters: dict[str, float]
     exploded: list[ExplodedState]
     instances: list[InstanceRow]
@@ -266,6 +267,7 @@ def model(request: HttpRequest, model_id: uuid.UUID) -> ModelPage:
         tree=facts.tree,
         parts=parts,
         holes=_holes(facts) if facts.kind == "part" else [],
+        shafts=_shafts(facts) if facts.kind == "part" else [],
         parameters=facts.parameters,
         exploded=facts.exploded,
         instances=[InstanceRow(path=i.path, name=bill.part_name(facts, i.part)) for i in facts.instances],
@@ -313,6 +315,34 @@ def _holes(facts: Facts) -> list[HoleRow]:
             )
         )
     return sorted(out, key=lambda r: (r.places[0].radius, r.says))
+
+
+def _shafts(facts: Facts) -> list[HoleRow]:
+    profile = ASME_INCH if facts.units in ("in", "ft") else ISO_MM
+    (key, part), *_ = facts.parts.items()
+    return [
+        HoleRow(
+            part=key,
+            name="threaded shaft" if s.thread else "shaft",
+            says=f"{s.thread or DIAMETER + written(s.diameter, profile)}, {written(s.length, profile)} long",
+            count=1,
+            pattern="",
+            thread=s.thread,
+            thread_length=s.thread_length,
+            said=any(t.said and t.face in s.faces for t in part.threads),
+            places=[
+                HolePlace(
+                    at=[a + d * t for a, d in zip(s.start, s.direction, strict=True)],
+                    direction=list(s.direction),
+                    radius=s.diameter / 2,
+                    faces=list(s.faces) if t else [],
+                )
+                for t in (0.0, s.length)
+            ],
+            offers=[HoleOffer(words=o.words, thread=o.thread) for o in shaft_offers(s)],
+        )
+        for s in features(part).shafts
+    ]
 
 
 class SayThread(Schema):

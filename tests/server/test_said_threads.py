@@ -19,7 +19,7 @@ from server.library.models import Model
 from server.library.reading import read_into
 from tests.core.disguises import written
 from tests.core.zoo import box, cut, rod, split
-from tests.server.conftest import post
+from tests.server.conftest import RECIPES, post
 
 Work = Callable[[], int]
 
@@ -125,3 +125,16 @@ def test_a_thread_on_a_flat_face_is_refused(ann: Client, cover: Model) -> None:
 
 def test_nobody_else_may_say_it(bob: Client, cover: Model) -> None:
     assert say(Client(), cover, {"part": "x", "places": [{"faces": ["y"]}]}, "M5").status_code in (401, 403)
+
+
+def test_a_shafts_end_is_said_to_be_threaded(ann: Client, office: Workspace) -> None:
+    shaft = read_into(office, "HB-207.json", RECIPES / "HB-207.json")
+    rim, body = ann.get(f"/api/models/{shaft.pk}").json()["shafts"]
+    assert (rim["says"], body["says"]) == ("Ø52, 6 long", "Ø40, 43 long")
+    answer = say(ann, shaft, body, "M40x1.5", "20")
+    assert answer.status_code == 200, answer.content
+    assert answer.json()["shafts"][1]["says"] == "M40x1.5, 43 long"
+    assert answer.json()["shafts"][1]["name"] == "threaded shaft"
+    _, facts = current_facts(shaft)
+    (part,) = facts.parts.values()
+    assert [t.internal for t in part.threads] == [False]

@@ -3648,6 +3648,8 @@ export interface components {
             same_as: {
                 [key: string]: string;
             };
+            /** Shafts */
+            shafts: components["schemas"]["HoleRow"][];
             /** Size */
             size: number[];
             /** Source */

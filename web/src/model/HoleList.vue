@@ -1,9 +1,9 @@
 <script setup lang="ts">
-// The holes that were recognized on a part: what is said of them, and what an office can say that no file knows.
+// The holes, or the shafts, that were recognized on a part: what is said of them, and what an office can say that no file knows.
 import { ref } from 'vue'
 import { api, data, type ModelPage } from '@/api/client'
 
-const props = defineProps<{ id: string; model: ModelPage }>()
+const props = defineProps<{ id: string; rows: ModelPage['holes'] }>()
 const emit = defineEmits<{ changed: [model: ModelPage]; over: [hole: ModelPage['holes'][number] | null] }>()
 const open = ref(-1)
 const designation = ref('')
@@ -14,12 +14,12 @@ function unfold(n: number) {
   problem.value = ''
   if (open.value === n) return void (open.value = -1)
   open.value = n
-  const h = props.model.holes[n]
+  const h = props.rows[n]
   designation.value = h.thread || h.offers.find((o) => o.thread)?.thread || ''
   length.value = h.thread_length === null ? '' : String(h.thread_length)
 }
 async function say(n: number, thread: string) {
-  const h = props.model.holes[n]
+  const h = props.rows[n]
   problem.value = ''
   try {
     const body = { part: h.part, faces: h.places.flatMap((p) => p.faces), designation: thread, length: thread ? length.value : '' }
@@ -33,7 +33,7 @@ async function say(n: number, thread: string) {
 
 <template>
   <table data-test="holes" @mouseleave="emit('over', null)">
-    <tbody v-for="(h, n) in model.holes" :key="n">
+    <tbody v-for="(h, n) in rows" :key="n">
       <tr
         class="hole" tabindex="0" :aria-expanded="open === n" :data-test="`hole-${n}`"
         @mouseenter="emit('over', h)" @focus="emit('over', h)" @click="unfold(n)" @keydown.enter="unfold(n)"

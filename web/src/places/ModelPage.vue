@@ -166,8 +166,12 @@ onUnmounted(() => window.clearTimeout(timer))
         </template>
         <template v-if="model.kind === 'part'">
           <h2>Holes</h2>
-          <HoleList v-if="model.holes.length" :id="id" :model="model" @changed="(m) => (model = m)" @over="(h) => (over = h)" />
+          <HoleList v-if="model.holes.length" :id="id" :rows="model.holes" @changed="(m) => (model = m)" @over="(h) => (over = h)" />
           <p v-else class="quiet">{{ model.measured === 'yes' ? 'None were found.' : 'They are being looked for.' }}</p>
+          <template v-if="model.shafts.length">
+            <h2>Shafts</h2>
+            <HoleList :id="id" :rows="model.shafts" data-test="shafts" @changed="(m) => (model = m)" @over="(h) => (over = h)" />
+          </template>
         </template>
         <div class="foot">
           <el-button :loading="busy === 'step'" @click="writeStep">Write as STEP</el-button>
