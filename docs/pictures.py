@@ -55,11 +55,13 @@ def shelf(d: Drafter) -> None:
 
 
 @picture
-def shelf_models(d: Drafter) -> None:
-    d.page.goto(d.server.url)
-    d.page.click("[data-test=tab-models]")
-    d.page.wait_for_load_state("networkidle")
-    expect(d.page.get_by_text("drawing its picture")).to_have_count(0)
+def holes(d: Drafter) -> None:
+    page = model_page(d, "HB-204")
+    row = page.locator("[data-test=hole-0]")
+    row.click()
+    page.locator("[data-test=say]").scroll_into_view_if_needed()
+    row.hover()
+    page.wait_for_timeout(500)
 
 
 @picture

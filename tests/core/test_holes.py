@@ -3,18 +3,27 @@ writers."""
 
 from collections import Counter
 from pathlib import Path
+from typing import Any
 
 import numpy as np
 import pytest
+from OCP.BRep import BRep_Builder
+from OCP.BRepPrimAPI import BRepPrimAPI_MakeCone
+from OCP.TopoDS import TopoDS_Shell
 
+from bench.files import others
 from drafting.features.body import Body
 from drafting.features.holes import Hole, holes
+from drafting.features.recognized import features
+from drafting.kernel.measure import faces_of
+from drafting.kernel.topology import solids
 from drafting.model.model import PartFacts
 from drafting.model.names import part_facts
+from drafting.model.step import read_model
 from tests.core.conftest import demo
 from tests.core.disguises import DISGUISES, disguised
 from tests.core.random_holes import Known, Made, made
-from tests.core.zoo import splines, split
+from tests.core.zoo import ZOO, ball, box, splines, split
 
 SOLIDS = 520
 CHUNKS = 8
@@ -148,3 +157,48 @@ def test_shafts_and_screws_have_no_holes() -> None:
     for number in ("HB-205", "HB-231", "HB-232"):
         (part,) = demo(number).facts.parts.values()
         assert not holes(Body(part))
+
+
+# ---- anything ----------------------------------------------------------------------------------------------
+@pytest.mark.parametrize("name", ZOO)
+def test_hard_bodies_are_looked_at_without_a_crash(name: str) -> None:
+    for shape in ZOO[name]():
+        for hole in features(part_facts(shape, "x", measured=False)).holes:
+            assert np.isfinite([hole.diameter, *hole.entry, *hole.direction]).all()
+            assert hole.depth is None or hole.depth > 0
+
+
+def test_a_flat_cone_an_open_shell_and_a_ball_have_no_holes() -> None:
+    flat = BRepPrimAPI_MakeCone(100, 0, 0.9).Shape()  # 179 degrees
+    (skin,) = read_skin()
+    for shape in (flat, ball(7), skin):
+        assert not features(part_facts(shape, "x", measured=False)).holes
+
+
+def read_skin() -> list[Any]:
+    """A box without its lid, as surfaces only."""
+    builder, shell = BRep_Builder(), TopoDS_Shell()
+    builder.MakeShell(shell)
+    for face in faces_of(solids(box(40, 30, 20))[0])[:5]:
+        builder.Add(shell, face)
+    return [shell]
+
+
+def test_every_hole_of_files_of_others_is_sound() -> None:
+    for path in others().values():
+        for part in read_model(path, path.stem).facts.parts.values():
+            known = features(part)
+            assert sorted(n for g in known.groups for n in g) == list(range(len(known.holes)))
+            for hole in known.holes:
+                assert hole.faces <= {f.name for f in part.faces}
+                assert all(h.diameter > hole.diameter - 1e-6 for h in hole.heads)
+
+
+def test_a_public_assembly_has_the_holes_it_is_known_for() -> None:
+    """as1-tu-203.stp, among the test files of a mesher: its rod, bolts, nuts and holes are all of 10 mm, and
+    its writer split every round face (facts of the file)."""
+    parts = read_model(others()["as1-tu-203"], "as1").facts.parts.values()
+    bores = {p.name: Counter(round(h.diameter, 6) for h in features(p).holes) for p in parts}
+    assert bores == {"plate": {10: 6}, "l-bracket": {10: 4}, "nut": {10: 1}, "bolt": {}, "rod": {}}
+    steps = {p.name: sorted(round(s.diameter, 6) for s in features(p).shafts) for p in parts}
+    assert (steps["bolt"], steps["rod"]) == ([10, 15], [10])
