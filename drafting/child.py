@@ -202,7 +202,7 @@ class _Operations:
         root: str,
         recipes: dict[str, str],
         archives: dict[str, str],
-        later: bool,
+        later: bool = False,
     ) -> Any:
         """Read a STEP file or build a recipe; writes archive.zip, facts.json and preview.glb into the folder.
 

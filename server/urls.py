@@ -20,6 +20,7 @@ from server.drawings.views import router as views
 from server.jobs.api import router as jobs
 from server.library.api import router as library
 from server.library.materials import router as materials
+from server.library.reference import router as reference
 from server.parsing import CleanParser
 from server.styles.api import router as styles
 
@@ -38,6 +39,7 @@ api.add_router("/drawings", sizes)
 api.add_router("/drawings", views)
 api.add_router("/drawings", parts)
 api.add_router("/materials", materials)
+api.add_router("/reference", reference)
 api.add_router("/styles", styles)
 
 

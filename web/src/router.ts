@@ -9,6 +9,7 @@ export const router = createRouter({
     { path: '/models/:id', name: 'model', component: () => import('./places/ModelPage.vue'), props: true },
     { path: '/styles/:id?', name: 'styles', component: () => import('./places/StylesPage.vue'), props: true },
     { path: '/materials', name: 'materials', component: () => import('./places/MaterialsPage.vue') },
+    { path: '/reference', name: 'reference', component: () => import('./places/ReferencePage.vue') },
     { path: '/people', name: 'people', component: () => import('./places/PeoplePage.vue') },
     { path: '/join/:token', name: 'join', component: () => import('./places/JoinPage.vue'), props: true },
     { path: '/drawings/:id', name: 'desk', component: () => import('./places/DeskPage.vue'), props: true },

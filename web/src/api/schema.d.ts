@@ -1114,6 +1114,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/reference/limits": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Looked Up
+         * @description Limits of a size by ISO 286: H7, g6, or H7/g6 for a fit.
+         */
+        get: operations["server_library_reference_looked_up"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/reference/threads": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Thread Table
+         * @description Threads with their drills and clearance holes.
+         */
+        get: operations["server_library_reference_thread_table"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/styles": {
         parameters: {
             query?: never;
@@ -3543,6 +3583,21 @@ export interface components {
             writable: string[];
         };
         /**
+         * Looked
+         * @description A size with a class, or two that make a fit. clearance: the most and the least that there is between
+         *     them, below 0 where they overlap, mm; kind: what fit it is; None of one class alone.
+         */
+        Looked: {
+            /** Clearance */
+            clearance: number[];
+            /** Kind */
+            kind: string;
+            /** Sides */
+            sides: components["schemas"]["Sides"][];
+            /** Size */
+            size: number;
+        };
+        /**
          * MateSizes
          * @description Sizes that the command place_sizes puts on the drawing; left_out: what was not brought, a sentence
          *     each.
@@ -5039,6 +5094,22 @@ export interface components {
             width: number;
         };
         /**
+         * Sides
+         * @description Deviations and limits of a size with a class, mm.
+         */
+        Sides: {
+            /** Designation */
+            designation: string;
+            /** Largest */
+            largest: number;
+            /** Lower */
+            lower: number;
+            /** Smallest */
+            smallest: number;
+            /** Upper */
+            upper: number;
+        };
+        /**
          * SizeRow
          * @description One size. nominal, lower and upper: mm, or degrees for angles; limits None where there is none on that
          *     side. tolerance: own, general, reference, basic, own words or none; lost: why it has no value.
@@ -5273,6 +5344,28 @@ export interface components {
             /** Id */
             id: string;
             style: components["schemas"]["HouseStyle"];
+        };
+        /**
+         * ThreadRow
+         * @description A thread: mm; clearance: holes of ISO 273, fine, medium and coarse; per_inch: 0 of metric ones.
+         */
+        ThreadRow: {
+            /** Clearance */
+            clearance: number[];
+            /** Designation */
+            designation: string;
+            /** Drill */
+            drill: number;
+            /** Major */
+            major: number;
+            /** Minor */
+            minor: number;
+            /** Per Inch */
+            per_inch: number;
+            /** Pitch */
+            pitch: number;
+            /** Series */
+            series: string;
         };
         /** Tidied */
         Tidied: {
@@ -7729,6 +7822,58 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Link"];
+                };
+            };
+        };
+    };
+    server_library_reference_looked_up: {
+        parameters: {
+            query: {
+                size: number;
+                designation: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Looked"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    server_library_reference_thread_table: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ThreadRow"][];
                 };
             };
         };
