@@ -73,7 +73,7 @@ def test_a_flange_in_halves_is_drawn_as_a_flange(page: Page, server: Server, hal
     page.keyboard.press("Escape")
     page.keyboard.press("Escape")
     page.locator(f"[data-annotation='{callouts()[0]['id']}'] text").first.click()
-    page.get_by_label("Name the bolt circle").click()
+    page.locator("[data-test=particulars] .el-switch").click()
     drafter.until(lambda: [a["text"] for a in callouts()] == ["6× Ø7 equally spaced on Ø75"])
     path = drafter.publish("pdf").path()
     text = pypdf.PdfReader(path).pages[0].extract_text()
