@@ -3,7 +3,7 @@
 from collections.abc import Callable, Mapping
 
 from drafting.kernel.volumes import Volumes
-from drafting.model.model import Facts, Model, PartFacts
+from drafting.model.model import Model, PartFacts
 from drafting.model.names import with_sides
 
 MIRRORED = ":mirrored"
@@ -27,13 +27,6 @@ def _sided(model: Model) -> dict[str, PartFacts]:
         key: part if part.sided else with_sides(part, model.shapes[key])
         for key, part in model.facts.parts.items()
     }
-
-
-def unmeasurable(facts: Facts, why: str) -> Facts:
-    """Facts of a model whose volumes cannot be known, with a note on it."""
-    return facts.model_copy(
-        update={"unmeasured": False, "notes": [*facts.notes, f"{why} Masses are unknown."]}
-    )
 
 
 def with_volumes(

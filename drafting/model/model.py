@@ -265,6 +265,11 @@ class Facts(Identified):
             return False
         return mass_kg(1.0, material or self.material_of(part), self.densities) is not None
 
+    def unmeasurable(self, why: str) -> "Facts":
+        """The facts of a model whose volumes cannot be known, with a note on it."""
+        notes = [*self.notes, f"{why} Masses are unknown."]
+        return self.model_copy(update={"unmeasured": False, "notes": notes})
+
     def without_mass(self) -> list[str]:
         """Keys of parts whose material is missing or has no known density."""
         return [key for key, part in self.parts.items() if self.mass(part) is None]

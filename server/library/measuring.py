@@ -8,7 +8,6 @@ from django.db import transaction
 
 from drafting.child import KernelChild, Progress
 from drafting.errors import DraftingError
-from drafting.model.measuring import unmeasurable
 from drafting.model.model import FACTS_FORMAT
 from server.jobs import service as jobs
 from server.jobs.models import Job
@@ -54,7 +53,7 @@ def measure(version: ModelVersion, progress: Progress = lambda done, text: None)
         try:
             child.request("measure", settings.READ_SECONDS, progress, archive=str(archive), out=str(out))
         except DraftingError as error:
-            after = before if is_measured else unmeasurable(before, str(error))
+            after = before if is_measured else before.unmeasurable(str(error))
             out.write_text(after.model_dump_json())
         with transaction.atomic():
             ModelVersion.objects.filter(pk=version.pk).update(

@@ -12,7 +12,7 @@ from drafting.errors import ModelError
 from drafting.kernel import volumes
 from drafting.kernel.measure import VOLUME_TOLERANCE, volume
 from drafting.kernel.volumes import Volumes
-from drafting.model.measuring import measured, unmeasurable
+from drafting.model.measuring import measured
 from drafting.model.model import Model
 from drafting.model.step import read_model, write_model
 from tests.core.conftest import STEP_FILES, block
@@ -91,7 +91,7 @@ def test_what_takes_no_time_is_measured_at_once(tmp_path: Path) -> None:
 
 def test_what_cannot_be_measured_has_no_mass_and_says_so() -> None:
     early = read_model(STEP_FILES["linkrods"], "rods", later=True).facts
-    facts = unmeasurable(early, "The kernel crashed.")
+    facts = early.unmeasurable("The kernel crashed.")
     assert facts.notes[-1] == "The kernel crashed. Masses are unknown."
     assert not facts.unmeasured
     assert facts.total_mass() is None
