@@ -12,7 +12,7 @@ from django.test import Client
 from procrastinate.contrib.django import app
 
 from server.accounts.models import Membership, Workspace
-from server.drawings import tasks
+from server.drawings import geometry, tasks
 from server.jobs import running
 from server.jobs.models import Job
 from server.library.models import Model
@@ -52,6 +52,12 @@ def ann(office: Workspace) -> Client:
 @pytest.fixture
 def bob(office: Workspace) -> Client:
     return logged_in("bob")
+
+
+@pytest.fixture(autouse=True)
+def nothing_derived_before() -> None:
+    """Views are kept in memory by content; those of other tests would be there before they are derived."""
+    geometry._parsed.cache_clear()
 
 
 @pytest.fixture
