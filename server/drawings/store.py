@@ -25,14 +25,17 @@ _lock = threading.Lock()
 
 
 def document_of(drawing: Drawing) -> Document:
-    """The drawing as data, read only."""
+    """The drawing as data, read only. Raises Drawing.DoesNotExist where it was removed meanwhile."""
     state = (drawing.version, drawing.updated)
     with _lock:
         known = _documents.get(drawing.pk)
     if known is not None and known[0] == state:
         return known[1]
     rows = drawing.sheet_rows.order_by("place").values_list("data", flat=True)
-    document = headed(drawing.head, [Sheet.model_validate(data) for data in rows])
+    sheets = [Sheet.model_validate(data) for data in rows]
+    if not sheets:
+        raise Drawing.DoesNotExist
+    document = headed(drawing.head, sheets)
     _keep(drawing, document)
     return document
 

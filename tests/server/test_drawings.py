@@ -44,6 +44,15 @@ def sheet(desk: Desk) -> Any:
     return desk.client.get(f"{desk.url}/sheets/{desk.sheet['id']}").json()
 
 
+def test_a_drawing_removed_while_it_is_read_is_not_there(desk: Desk) -> None:
+    desk.main()
+    drawing = Drawing.objects.get()
+    DrawingSheet.objects.filter(drawing=drawing).delete()  # as a removal does just before the drawing itself
+    store._documents.clear()
+    assert desk.client.get(desk.url).status_code == 404
+    assert desk.client.get(f"{desk.url}/views/front/curves").status_code == 404
+
+
 def test_derived_views_are_a_cache_that_may_be_dropped(desk: Desk, queue: Work) -> None:
     desk.main()
     sheet(desk)
