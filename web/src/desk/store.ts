@@ -93,7 +93,7 @@ export const useDesk = defineStore('desk', () => {
   async function nameFeatures(id: string) {
     holes.value = new Map()
     const named = await data(api.GET('/api/drawings/{drawing_id}/features', { params: { path: { drawing_id: id } } })).catch(() => null)
-    if (!named || drawing.value?.id !== id) return
+    if (!named?.instances || drawing.value?.id !== id) return
     const found = new Map<string, { id: string; name: string; says: string }>()
     for (const [path, part] of Object.entries(named.instances))
       for (const [n, hole] of (named.parts[part] ?? []).entries())
