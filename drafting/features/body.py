@@ -18,7 +18,6 @@ NEAR = 2e-3
 """How far apart axes and ends may lie that are the same, mm; or NEAR_SHARE of the part's size where that is
 more."""
 NEAR_SHARE = 1e-5
-FULL_TURN = math.radians(359)
 
 
 @dataclass(eq=False)
@@ -60,7 +59,6 @@ class Body:
         self.size = math.dist(part.low, part.high) or 1.0
         self.near = max(NEAR, NEAR_SHARE * self.size)
         self.faces = {f.name: f for f in part.faces}
-        self.edges = {e.name: e for e in part.edges}
         self.of_face: dict[str, list[EdgeFact]] = defaultdict(list)
         for edge in part.edges:
             for name in dict.fromkeys(edge.faces):
@@ -132,9 +130,7 @@ class Body:
             return True
         low, high = np.min(points, axis=0), np.max(points, axis=0)
         middle = (low + high) / 2
-        reach = float(
-            np.linalg.norm(high - low)
-        )  # twice what the box needs: a face may bulge out of its edges
+        reach = float(np.linalg.norm(high - low))  # twice the box's own: a face may bulge out of its edges
         t = min(max(axis.along(middle), start), end)
         return float(np.linalg.norm(middle - axis.at(t))) <= reach
 
@@ -254,11 +250,11 @@ def _quadratic(a: float, b: float, c: float) -> list[float]:
     return [(-b - root) / (2 * a), (-b + root) / (2 * a)]
 
 
-def cover(axis: Axis, faces: list[FaceFact]) -> tuple[float, float]:
-    """How far faces go about an axis together, and the widest gap between them, radians."""
+def widest_gap(axis: Axis, faces: list[FaceFact]) -> float:
+    """The widest angle about an axis that none of its faces covers, radians."""
     for face in faces:
         if face.turn is None or face.x_axis is None or face.turn[1] - face.turn[0] >= 2 * math.pi - 1e-6:
-            return 2 * math.pi, 0.0
+            return 0.0
     x = np.cross(axis.direction, np.eye(3)[int(np.argmin(np.abs(axis.direction)))])
     x = x / np.linalg.norm(x)
     y = np.cross(axis.direction, x)
@@ -280,10 +276,9 @@ def cover(axis: Axis, faces: list[FaceFact]) -> tuple[float, float]:
         if high - back > 0
     )
     first, end = pieces[0][0], pieces[0][1]
-    covered, gap = end - first, 0.0
+    gap = 0.0
     for low, high in pieces[1:]:
         gap = max(gap, low - end)
-        covered += max(0.0, high - max(end, low))
         end = max(end, high)
     gap = max(gap, first + turn - end)
-    return covered, 0.0 if gap < 1e-6 else gap
+    return 0.0 if gap < 1e-6 else gap

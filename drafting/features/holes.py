@@ -9,11 +9,12 @@ import math
 from collections import defaultdict
 from collections.abc import Sequence
 from dataclasses import dataclass, field, replace
+from functools import cached_property
 from typing import Literal
 
 import numpy as np
 
-from drafting.features.body import Array, Axis, Body, meets, upright
+from drafting.features.body import Array, Axis, Body, meets
 from drafting.features.walls import Wall, walls
 from drafting.model.model import EdgeFact, FaceFact
 
@@ -25,6 +26,9 @@ SPOT = 0.15, 2.0
 """The deepest that a spotface is: by its diameter, and in mm."""
 GROOVE = 1.2
 """The widest that a groove within a hole is, in its radii."""
+
+LIKE = 5e-3
+"""How far sizes of equal holes may differ, mm or degrees."""
 
 Bottom = Literal["", "flat", "point", "ball"]
 Kind = Literal["plain", "counterbored", "countersunk", "spotfaced", "counterdrilled", "stepped", "tapered"]
@@ -88,6 +92,8 @@ class Hole:
     """Whether its wall does not close all round, as where a slot or an edge cuts it open."""
     thread: str = ""
     thread_length: float | None = None
+    is_told: bool = True
+    """Whether diameter, depth, bottom and heads say all of its shape."""
     straight: tuple[tuple[float, float], ...] = ()
     """Diameters and depths of its cylinders from the entry on, mm; depth is measured from the entry."""
 
@@ -104,31 +110,29 @@ class Hole:
         return tuple(n for s in straight if abs(s.first - least) < 1e-6 for n in s.faces)
 
     @property
-    def likeness(self) -> tuple[object, ...]:
-        """What equal holes have in common: all sizes but the length of a through hole."""
+    def is_same_both_ways(self) -> bool:
+        """Whether it is the same seen from either end."""
+        return self.is_through and self.kind == "plain" and not self.heads and not self.far_heads
 
-        def sizes(heads: tuple[Head, ...]) -> tuple[object, ...]:
-            return tuple(
-                (h.kind, round(h.diameter, 3), round(h.depth, 2), _rounded(h.angle, 1)) for h in heads
-            )
+    def is_like(self, other: "Hole") -> bool:
+        """Whether another hole is equal to it: all words and, within LIKE, all sizes but the length of a
+        through hole."""
+        if self._words != other._words:
+            return False
+        return all(abs(a - b) <= LIKE for a, b in zip(self._sizes, other._sizes, strict=True))
 
+    @cached_property
+    def _words(self) -> tuple[object, ...]:
+        kinds = tuple(h.kind for h in self.heads), tuple(h.kind for h in self.far_heads)
+        given = self.depth is None, self.angle is None, self.thread_length is None
+        return self.kind, self.bottom, self.thread, kinds, given, len(self.straight)
+
+    @cached_property
+    def _sizes(self) -> list[float]:
         inner = self.straight[:-1] if self.is_through else self.straight
-        return (
-            self.kind,
-            round(self.diameter, 3),
-            _rounded(self.depth, 2),
-            self.bottom,
-            _rounded(self.angle, 1),
-            sizes(self.heads),
-            sizes(self.far_heads),
-            tuple((round(d, 3), round(t, 2)) for d, t in inner),
-            self.thread,
-            _rounded(self.thread_length, 2),
-        )
-
-
-def _rounded(value: float | None, places: int) -> float | None:
-    return None if value is None else round(value, places)
+        heads = [v for h in (*self.heads, *self.far_heads) for v in (h.diameter, h.depth, h.angle or 0.0)]
+        own = [self.diameter, self.depth or 0.0, self.angle or 0.0, self.thread_length or 0.0]
+        return [*own, *heads, *(v for pair in inner for v in pair)]
 
 
 def holes(body: Body) -> list[Hole]:
@@ -283,12 +287,14 @@ def _hole(body: Body, axis: Axis, chain: list[Wall]) -> Hole | None:
 
     def step(p: Wall) -> Step:
         ends = (p.t1, p.t0) if flip else (p.t0, p.t1)
-        at = [abs(t - start) * (1 if (t - start) * (-1 if flip else 1) >= 0 else -1) for t in ends]
+        at = [(start - t) if flip else (t - start) for t in ends]
         radii = (p.r1, p.r0) if flip else (p.r0, p.r1)
         return Step(p.kind, at[0], at[1], *radii, tuple(sorted(p.names)), p.gap)
 
     steps = tuple(step(p) for p in (chain[::-1] if flip else chain))
-    return _told(body, axis.at(start), direction, steps, inner)
+    way_out = chain[0].t0 if flip else chain[-1].t1
+    exit_at = abs(_entered(body, axis, inner, way_out) - start)
+    return _told(body, axis.at(start), direction, steps, inner, exit_at)
 
 
 def _entered(body: Body, axis: Axis, end: _End, mouth: float) -> float:
@@ -302,49 +308,42 @@ def _entered(body: Body, axis: Axis, end: _End, mouth: float) -> float:
             return float((np.array(face.origin) - axis.origin) @ np.array(face.axis)) / slope
     elif face.kind in ("cylinder", "cone", "sphere"):
         whole = face.model_copy(update={"turn": None, "span": [-1e9, 1e9]})
-
         found = meets(whole, axis)
         if found:
             return min(found, key=lambda t: abs(t - mouth))
     return mouth
 
 
-def _told(body: Body, entry: Array, direction: Array, steps: tuple[Step, ...], inner: _End) -> Hole | None:
-    """A hole by its steps from the entry on."""
+def _told(
+    body: Body, entry: Array, direction: Array, steps: tuple[Step, ...], inner: _End, exit_at: float
+) -> Hole | None:
+    """A hole by its steps from the entry on. exit_at: how far from there the face lies that it leaves by."""
     near = body.near
     main = list(_without_grooves(steps, near))
     angle: float | None = None
     bottom = inner.bottom
     if bottom == "point":
         tip = main[-1]
-        angle = 2 * math.degrees(math.atan2(tip.first, max(tip.length, 1e-9)))
+        angle = _full_angle(tip)
         if len(main) > 1:
             main = main[:-1]
     straight = [s for s in main if s.is_straight]
     if not straight:
         if bottom == "point":
             return None  # a center or a dimple
-        return _hole_of(
-            "tapered",
-            entry,
-            direction,
-            2 * min(main[0].first, main[-1].last),
-            main,
-            inner,
-            angle,
-            steps,
-            (),
-            (),
-        )
+        least = 2 * min(main[0].first, main[-1].last)
+        taper = _hole_of("tapered", entry, direction, least, main, inner, angle, steps, (), ())
+        return replace(taper, is_told=False)
     narrow = min(straight, key=lambda s: s.first)
-    least = [s for s in straight if abs(s.first - narrow.first) <= near]
-    k0, k1 = main.index(least[0]), main.index(least[-1])
-    heads = _heads(main[:k0], 2 * narrow.first)
-    far = _heads([_turned(s) for s in reversed(main[k1 + 1 :])], 2 * narrow.first)
-    if inner.closed:
-        far = ()
-    kind = _kind(main[:k0], heads, straight if inner.closed else straight[: straight.index(least[0]) + 1])
-    return _hole_of(kind, entry, direction, 2 * narrow.first, main, inner, angle, steps, heads, far)
+    narrowest = [s for s in straight if abs(s.first - narrow.first) <= near]
+    k0, k1 = main.index(narrowest[0]), main.index(narrowest[-1])
+    heads = _heads(main[:k0])
+    beyond = [_turned(s) for s in reversed(main[k1 + 1 :])]
+    far = () if inner.closed else _heads(beyond, -exit_at)
+    told = sum(2 if h.kind == "counterdrill" else 1 for h in (*heads, *far))
+    kind = _kind(main[:k0], heads, straight if inner.closed else straight[: straight.index(narrowest[0]) + 1])
+    hole = _hole_of(kind, entry, direction, 2 * narrow.first, main, inner, angle, steps, heads, far)
+    return replace(hole, is_told=told == len(main) - (k1 - k0 + 1) and k1 - k0 + 1 == len(narrowest))
 
 
 def _hole_of(
@@ -408,27 +407,27 @@ def _turned(s: Step) -> Step:
     return replace(s, start=-s.end, end=-s.start, first=s.last, last=s.first)
 
 
-def _heads(outer: Sequence[Step], diameter: float) -> tuple[Head, ...]:
-    """What widens a hole, from outside in."""
+def _heads(outer: Sequence[Step], face: float = 0.0) -> tuple[Head, ...]:
+    """What widens a hole, from outside in. face: where the face lies that depths are measured from."""
     out: list[Head] = []
-    start = outer[0].start if outer else 0.0
     for n, s in enumerate(outer):
         if s.is_straight:
-            deepest = max(0.0, s.end - max(0.0, start) if start > 0 else s.end)
-            wide = 2 * s.first
+            wide, deep = 2 * s.first, s.end - face
             inside = outer[n + 1] if n + 1 < len(outer) else None
+            kind: Literal["counterbore", "counterdrill", "spotface"]
+            kind = "spotface" if deep <= min(SPOT[0] * wide, SPOT[1]) else "counterbore"
+            angle = None
             if inside is not None and not inside.is_straight and inside.first > inside.last:
-                kind: Literal["counterbore", "counterdrill", "spotface"] = "counterdrill"
-            else:
-                kind = "spotface" if deepest <= min(SPOT[0] * wide, SPOT[1]) else "counterbore"
-            out.append(Head(kind, wide, s.end if start <= 0 else s.end - start))
-        elif s.first > s.last and (
-            n == 0 or not outer[n - 1].is_straight or outer[n - 1].first > s.first + 1e-6
-        ):
-            angle = 2 * math.degrees(math.atan2(s.first - s.last, max(s.length, 1e-9)))
-            sink = s.first / s.last >= SINK if s.last > 0 else True
-            out.append(Head("countersink" if sink else "chamfer", 2 * s.first, s.length, angle))
+                kind, angle = "counterdrill", _full_angle(inside)
+            out.append(Head(kind, wide, deep, angle))
+        elif s.first > s.last and not (out and out[-1].kind == "counterdrill" and outer[n - 1].is_straight):
+            sink = s.last <= 0 or s.first / s.last >= SINK
+            out.append(Head("countersink" if sink else "chamfer", 2 * s.first, s.length, _full_angle(s)))
     return tuple(out)
+
+
+def _full_angle(cone: Step) -> float:
+    return 2 * math.degrees(math.atan2(abs(cone.first - cone.last), max(cone.length, 1e-9)))
 
 
 def _kind(outer: Sequence[Step], heads: tuple[Head, ...], straight: Sequence[Step]) -> Kind:
@@ -456,10 +455,17 @@ def _with_thread(hole: Hole, body: Body) -> Hole:
 
 def equal(found: Sequence[Hole]) -> list[list[int]]:
     """Numbers of holes that are alike and run the same way, through ones also the opposite way."""
-    groups: dict[object, list[int]] = defaultdict(list)
+    rough: dict[object, list[list[int]]] = defaultdict(list)
     for n, hole in enumerate(found):
-        way = np.array(hole.direction)
-        if hole.is_through and hole.kind == "plain" and not hole.heads and not hole.far_heads:
-            way = upright(way)
-        groups[hole.likeness, tuple((way.round(3) + 0.0).tolist())].append(n)
-    return list(groups.values())
+        groups = rough[hole._words]
+        for group in groups:
+            first = found[group[0]]
+            along = float(np.dot(hole.direction, first.direction))
+            if hole.is_same_both_ways:
+                along = abs(along)
+            if along > 1 - 1e-8 and hole.is_like(first):
+                group.append(n)
+                break
+        else:
+            groups.append([n])
+    return sorted(group for groups in rough.values() for group in groups)

@@ -6,7 +6,7 @@ from typing import Literal
 
 import numpy as np
 
-from drafting.features.body import Axis, Body, cover
+from drafting.features.body import Axis, Body, widest_gap
 from drafting.model.model import FaceFact
 
 
@@ -68,7 +68,7 @@ def _surface(axis: Axis, face: FaceFact, near: float) -> tuple[float, ...]:
 
 def _wall(axis: Axis, faces: list[FaceFact], t0: float, t1: float) -> Wall:
     face = faces[0]
-    gap = cover(axis, faces)[1]
+    gap = widest_gap(axis, faces)
     if face.kind == "cylinder":
         return Wall("cylinder", t0, t1, face.radius, face.radius, faces, gap)
     tip, slope = axis.along(face.origin), math.tan(abs(face.half_angle))

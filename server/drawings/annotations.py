@@ -317,7 +317,7 @@ def _named(part: PartFacts, profile: Profile) -> list[NamedHole]:
         name = hole_name(hole)
         numbered = f"{name}, {alike.index(n) + 1} of {len(alike)}" if len(alike) > 1 else name
         sources = dict.fromkeys([*hole.faces, *(e for f in hole.faces for e in edges.get(f, ()))])
-        says = "" if hole.kind == "tapered" else plain(rows(hole, 1, profile), profile)
+        says = plain(rows(hole, 1, profile), profile) if hole.is_told else ""
         out.append(NamedHole(name=numbered, says=says, sources=list(sources)))
     return out
 

@@ -288,10 +288,7 @@ def _holes(facts: Facts) -> list[HoleRow]:
         members = [known.holes[n] for n in group]
         first = members[0]
         words = [pattern_words(p, lambda v: written(v, profile)) for p in patterns]
-        try:
-            says = plain(hole_rows(first, 1, profile), profile)
-        except DraftingError:
-            says = ""
+        says = plain(hole_rows(first, 1, profile), profile) if first.is_told else ""
         out.append(
             HoleRow(
                 part=key,

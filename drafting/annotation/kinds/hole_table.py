@@ -95,7 +95,8 @@ def _kind(
             hole, key = known.holes[number], (pick.instance, known.alike(number)[0])
             if key not in told:
                 told[key] = plain(hole_rows(hole, 1, context.profile), context.profile)
-            return round(hole.diameter, 6), told[key]
+            first = known.holes[key[1]]  # equal holes differ in the last digits
+            return round(first.diameter, 6), told[key]
     return round(2 * circle_of.radius, 6), ""
 
 

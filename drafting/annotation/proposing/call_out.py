@@ -77,25 +77,25 @@ def _kinds(geometry: ViewGeometry, context: Context) -> list[_Kind]:
     return [
         _Kind(list(picks.values()), np.array([known.holes[n].entry for n in picks]))
         for first, picks in found.items()
-        if known.holes[first].likeness not in done and known.holes[first].kind != "tapered"
+        if known.holes[first].is_told and not any(known.holes[first].is_like(h) for h in done)
     ]
 
 
 def _is_looked_into(hole: Hole, toward: Array) -> bool:
     """Whether one looks into a hole at the end it begins at; where both ends are the same, at either."""
     facing = float(np.dot(hole.direction, toward))
-    if hole.kind == "plain" and hole.is_through and not hole.heads and not hole.far_heads:
+    if hole.is_same_both_ways:
         facing = -abs(facing)
     return facing < -1 + 1e-6
 
 
-def _called_already(context: Context) -> set[object]:
-    out: set[object] = set()
+def _called_already(context: Context) -> list[Hole]:
+    out: list[Hole] = []
     for a in (a for sheet in context.drawing.sheets for a in sheet.annotations):
         if isinstance(a, HoleCallout):
             with contextlib.suppress(SizeError):
                 there = Context.of_view(context.drawing, a.view, context.facts)
-                out.add(hole_callout.called(a, there).hole.likeness)
+                out.append(hole_callout.called(a, there).hole)
     return out
 
 

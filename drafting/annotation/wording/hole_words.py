@@ -45,8 +45,8 @@ def rows(
     """The rows of a callout. count: how many holes it stands for; short: one line for hole and thread; far:
     whether the hole is seen from its other end; circle: the bolt circle that is named. Raises SizeError for a
     hole that has no callout."""
-    if hole.kind == "tapered":
-        raise SizeError("A tapered hole has no callout; size its diameters and its angle.")
+    if not hole.is_told:
+        raise SizeError("No callout says the shape of this hole, wider within or tapered; size its steps.")
     asme = profile.standard == "ASME"
     times = "X" if asme else "×"
     first: Row = [f"{count}{times} "] if count > 1 else []
