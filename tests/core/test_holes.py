@@ -22,8 +22,8 @@ from drafting.model.names import part_facts
 from drafting.model.step import read_model
 from tests.core.conftest import demo
 from tests.core.disguises import DISGUISES, disguised
-from tests.core.random_holes import Known, Made, made
-from tests.core.zoo import ZOO, ball, box, splines, split
+from tests.core.random_holes import Known, Made, made, turned
+from tests.core.zoo import ZOO, ball, box, cut, rod, splines, split
 
 SOLIDS = 520
 CHUNKS = 8
@@ -207,3 +207,55 @@ def test_a_public_assembly_has_the_holes_it_is_known_for() -> None:
     assert bores == {"plate": {10: 6}, "l-bracket": {10: 4}, "nut": {10: 1}, "bolt": {}, "rod": {}}
     steps = {p.name: sorted(round(s.diameter, 6) for s in features(p).shafts) for p in parts}
     assert (steps["bolt"], steps["rod"]) == ([10, 15], [10])
+
+
+# ---- what a callout must not get wrong ---------------------------------------------------------------------
+def drilled_body(*profiles: tuple[tuple[float, float], ...]) -> Any:
+    """A block of 60 by 60 by 40 with a body turned about its upright axis taken away; t from the top down."""
+    shape = box(60, 60, 40)
+    for profile in profiles:
+        shape = cut(shape, turned(np.array([30.0, 30, 40]), np.array([0, 0, -1.0]), [*profile]))
+    return part_facts(shape, "x", measured=False)
+
+
+def test_heads_at_both_ends_are_each_as_deep_as_they_are_from_their_own_face() -> None:
+    part = drilled_body(((-1, 0), (-1, 8), (9, 8), (9, 4), (33.5, 4), (33.5, 7), (41, 7), (41, 0)))
+    (hole,) = holes(Body(part))
+    assert [(h.kind, h.diameter, round(h.depth, 9)) for h in hole.heads] == [("counterbore", 16, 9)]
+    assert [(h.kind, h.diameter, round(h.depth, 9)) for h in hole.far_heads] == [("counterbore", 14, 6.5)]
+    assert hole.is_told
+
+
+def test_a_counterdrilled_hole_says_its_angle() -> None:
+    """1 : 1 from a radius of 8 to 4 is a cone of 90 degrees."""
+    part = drilled_body(((-1, 0), (-1, 8), (10, 8), (14, 4), (41, 4), (41, 0)))
+    (hole,) = holes(Body(part))
+    assert hole.kind == "counterdrilled"
+    (head,) = hole.heads
+    assert (head.diameter, head.depth, head.angle) == pytest.approx((16, 10, 90))
+
+
+def test_what_is_wider_within_is_not_told_by_a_callout() -> None:
+    part = drilled_body(((-1, 0), (-1, 4), (10, 4), (10, 8), (30, 8), (30, 0)))
+    (hole,) = holes(Body(part))
+    assert not hole.is_told
+    tapered = drilled_body(((-1, 0), (-1, 8), (41, 5), (41, 0)))
+    assert [h.is_told for h in holes(Body(tapered))] == [False]
+
+
+def test_equal_holes_are_equal_whatever_their_last_digits() -> None:
+    """An eighth of an inch is 3.175 mm: halfway between hundredths."""
+    shape = box(60, 60, 40)
+    for n, noise in enumerate((-1e-9, 1e-9, -1e-7, 1e-7)):
+        at, d = np.array([10 + 12.0 * n, 30, 40]), 3.175 / 2 + noise
+        tool = turned(at, np.array([0, 0, -1.0]), [(-1, 0), (-1, d), (8.125 + noise, d), (8.125 + noise, 0)])
+        shape = cut(shape, tool)
+    known = features(part_facts(shape, "x", measured=False))
+    assert [len(g) for g in known.groups] == [4]
+
+
+def test_holes_that_run_other_ways_are_not_counted_together() -> None:
+    shape = cut(box(60, 60, 40), rod(3, 60, 20, 20, -5))
+    side = turned(np.array([0, 40.0, 20]), np.array([1.0, 0, 0]), [(-1, 0), (-1, 3), (61, 3), (61, 0)])
+    known = features(part_facts(cut(shape, side), "x", measured=False))
+    assert [len(g) for g in known.groups] == [1, 1]
