@@ -1,6 +1,7 @@
 """What hole callouts say, by the standards' forms (ISO 129-1, ISO 6410-1, ISO 15786, ASME Y14.5: memory), and
 how they are drawn."""
 
+import math
 from dataclasses import replace
 from pathlib import Path
 from typing import Any
@@ -171,6 +172,27 @@ def test_each_number_has_its_own_tolerance() -> None:
     assert hole_callout.words(callout, context) == "Ø9 H7 ⌴ Ø15 H13 ↧8,6 +0,2/0"
     with pytest.raises(SizeError, match="is no tolerance"):
         hole_callout.check(callout.model_copy(update={"diameter_tolerance": "tight"}), context)
+
+
+def test_a_named_bolt_circle_counts_its_own_holes(tmp_path: Path) -> None:
+    ring = [
+        [r * math.cos(t), r * math.sin(t)]
+        for r, n in ((15, 4), (25, 6))
+        for t in np.arange(n) * 2 * math.pi / n
+    ]
+    bore = {**BASE, "id": "bore", "diameter": 12}
+    facts = block(60, 60, 40, bore, {**BASE, "at": ring, "diameter": 3}).facts
+    callout, context = on_view(facts, "h/bore@7")
+    assert hole_callout.words(callout, context) == "10× Ø3"
+    named = callout.model_copy(update={"circle": True})
+    assert hole_callout.words(named, context) == "6× Ø3 equally spaced on Ø50"
+    assert registry.findings(named, context) == []
+    alone, context = on_view(facts, "bore/bore")
+    alone = alone.model_copy(update={"circle": True})
+    assert hole_callout.words(alone, context) == "Ø12"
+    assert registry.findings(alone, context) == [
+        "A callout is to name a bolt circle, and its holes stand on none."
+    ]
 
 
 def test_what_is_no_hole_has_no_callout() -> None:

@@ -120,10 +120,10 @@ def meant(pick: Pick, known: Features, numbers: list[int], context: Context) -> 
 
 def _words(callout: HoleCallout, context: Context) -> tuple[Called, list[hole_words.Row]]:
     found = called(callout, context)
-    pattern = found.pattern if callout.circle else None
+    pattern = found.pattern if callout.circle and found.pattern and found.pattern.kind == "circle" else None
     return found, hole_words.rows(
         found.hole,
-        callout.count or found.count,
+        callout.count or (len(pattern.members) if pattern else found.count),
         context.profile,
         callout.form == "short",
         found.is_far,
@@ -146,7 +146,7 @@ def lettered(callout: HoleCallout, context: Context) -> tuple[Called, list[Row]]
                 made.value(
                     parts(
                         item.value,
-                        Wording(places=_places(item, callout, context)),
+                        Wording(places=callout.places),
                         _tolerance(item, callout, context),
                         context.profile,
                         context.profile.units,
@@ -159,12 +159,6 @@ def lettered(callout: HoleCallout, context: Context) -> tuple[Called, list[Row]]
         made.put(text)
         out.append(made)
     return found, out
-
-
-def _places(item: hole_words.Value, callout: HoleCallout, context: Context) -> int | None:
-    if callout.places is not None or item.role == "diameter":
-        return callout.places
-    return None
 
 
 def _tolerance(item: hole_words.Value, callout: HoleCallout, context: Context) -> Tolerance:
@@ -222,12 +216,15 @@ def check(callout: HoleCallout, context: Context) -> None:
 
 
 def findings(callout: HoleCallout, context: Context) -> list[str]:
-    """A count that the model does not have."""
+    """A count that the model does not have, and a bolt circle that it does not have."""
     found = called(callout, context)
+    out = []
     if callout.count is not None and callout.count != found.count:
         many = "hole like it" if found.count == 1 else "holes like it"
-        return [f"A callout says {callout.count}, and the model has {found.count} {many}."]
-    return []
+        out.append(f"A callout says {callout.count}, and the model has {found.count} {many}.")
+    if callout.circle and (found.pattern is None or found.pattern.kind != "circle"):
+        out.append("A callout is to name a bolt circle, and its holes stand on none.")
+    return out
 
 
 def propose(request: Request, context: Context) -> HoleCallout:
@@ -240,17 +237,19 @@ def propose(request: Request, context: Context) -> HoleCallout:
         anchor=in_view(context.view_id, [pick]),
         place=Placement(model=Point(x=0, y=0), paper=Point(x=0, y=0)),
     )
-    return callout.model_copy(update={"place": _at(callout, np.array(request.pointer), context)})
+    return stood(callout, np.array(request.pointer), context)
 
 
-def _at(callout: HoleCallout, place: Array, context: Context) -> Placement:
-    """A place, paper mm about the view's position, that keeps its distance from the hole on paper."""
+def stood(callout: HoleCallout, place: Array, context: Context) -> HoleCallout:
+    """The callout with its words at a place, paper mm about the view's position; it keeps its distance from
+    the hole on paper. Raises SizeError."""
     center = context.frame.drawn(called(callout, context).center)
     rest = place - center * context.scale
-    return Placement(
+    at = Placement(
         model=Point(x=round(float(center[0]), 6), y=round(float(center[1]), 6)),
         paper=Point(x=round(float(rest[0]), 4), y=round(float(rest[1]), 4)),
     )
+    return callout.model_copy(update={"place": at})
 
 
 KIND = Kind(

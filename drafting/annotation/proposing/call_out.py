@@ -101,12 +101,10 @@ def _called_already(context: Context) -> list[Hole]:
 
 @dataclass(frozen=True)
 class _Try:
-    """A callout at a place (paper mm), with the hole's center there: its words' box and its leader, and what
-    stands against it, mm."""
+    """A callout at a place (paper mm): its words' box and its leader, and what stands against it, mm."""
 
     callout: HoleCallout
     at: Array
-    center: Array
     box: shapely.Geometry
     leader: shapely.Geometry
     cost: float
@@ -140,7 +138,7 @@ def proposed(
             missing += 1
             continue
         taken += [fits.box, fits.leader]
-        made = _placed(fits.callout, fits.at, fits.center, context)
+        made = hole_callout.stood(fits.callout, fits.at, context)
         out.append(made.model_copy(update={"id": ids[len(out)]}))
     return out, missing
 
@@ -179,19 +177,10 @@ def _words_box(
 ) -> tuple[float, float, float, float]:
     """The box of the words and the shoulder about the place they stand at, to one side of the hole."""
     at = center + np.array([side * 100.0, 0.0])
-    ink = hole_callout.ink(_placed(callout, at, center, context), context)
+    ink = hole_callout.ink(hole_callout.stood(callout, at, context), context)
     boxes = text_boxes([e for e in ink if isinstance(e, Text)], (0.0, 0.0), margin=1.0)
     whole = shapely.union_all([*boxes, shapely.Point(*at)]).bounds
     return whole[0] - at[0], whole[1] - at[1], whole[2] - at[0], whole[3] - at[1]
-
-
-def _placed(callout: HoleCallout, at: Array, center: Array, context: Context) -> HoleCallout:
-    model, rest = center / context.scale, at - center
-    place = Placement(
-        model=Point(x=round(float(model[0]), 6), y=round(float(model[1]), 6)),
-        paper=Point(x=round(float(rest[0]), 4), y=round(float(rest[1]), 4)),
-    )
-    return callout.model_copy(update={"place": place})
 
 
 def _try(
@@ -202,7 +191,7 @@ def _try(
     tip = center + toward / max(length, 1e-9) * found.radius * context.scale
     level = min(abs(toward[0]), abs(toward[1])) / max(length, 1e-9)
     cost = length + (LEVEL if level < 0.17 else 0.0)
-    return _Try(callout, at, center, box, shapely.LineString([at, tip]), cost)
+    return _Try(callout, at, box, shapely.LineString([at, tip]), cost)
 
 
 def _weighed(t: _Try, tree: shapely.STRtree | None, lines: Sequence[shapely.Geometry]) -> _Try:
