@@ -8,7 +8,8 @@ from OCP.HLRBRep import HLRBRep_TypeOfResultingEdge as Result
 from OCP.TopAbs import TopAbs_ShapeEnum as Kind
 from OCP.TopExp import TopExp_Explorer
 
-from drafting.kernel.topology import Shape, Vector
+from drafting.kernel.topology import Shape
+from drafting.kernel.vectors import Vector
 
 KINDS = [Result.HLRBRep_Sharp, Result.HLRBRep_OutLine, Result.HLRBRep_Rg1Line, Result.HLRBRep_RgNLine]
 

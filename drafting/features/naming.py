@@ -2,7 +2,7 @@
 
 from collections.abc import Callable
 
-from drafting.features.holes import Hole
+from drafting.features.hole import Hole
 from drafting.features.patterns import Pattern
 
 NAMES = {

@@ -8,7 +8,8 @@ from functools import cached_property
 import numpy as np
 
 from drafting.features.body import Axis, Body
-from drafting.features.holes import Hole, equal, holes
+from drafting.features.hole import Hole, equal
+from drafting.features.holes import holes
 from drafting.features.patterns import Pattern, patterns
 from drafting.features.shafts import Shaft, shafts
 from drafting.memory import Memory

@@ -5,7 +5,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 from drafting.errors import ModelError
-from drafting.features.holes import Hole
+from drafting.features.hole import Hole
 from drafting.features.shafts import Shaft
 from drafting.model.model import PartFacts, ThreadFact
 from drafting.standards.clearance import clearance_for

@@ -22,7 +22,8 @@ from OCP.TopoDS import TopoDS
 
 from drafting.errors import ViewError
 from drafting.kernel.measure import volume
-from drafting.kernel.topology import Shape, Topology, Vector, as_list, describe, subshapes, vector
+from drafting.kernel.topology import Shape, Topology, as_list, describe, subshapes
+from drafting.kernel.vectors import Vector, vector
 
 TURN_STEPS, FREE_STEPS = 360, 128
 """Steps of a full circle and of a free curve in a loop: of a circle they lie within 4e-5 of its radius."""

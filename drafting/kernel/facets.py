@@ -20,16 +20,9 @@ from OCP.TopExp import TopExp_Explorer
 from OCP.TopLoc import TopLoc_Location
 from OCP.TopoDS import TopoDS
 
-from drafting.kernel.topology import SMOOTH as WITHOUT_CORNER
-from drafting.kernel.topology import (
-    EdgeGeometry,
-    FaceGeometry,
-    Shape,
-    Topology,
-    describe,
-    location_matrix,
-    vector,
-)
+from drafting.kernel.sides import SMOOTH as WITHOUT_CORNER
+from drafting.kernel.topology import EdgeGeometry, FaceGeometry, Shape, Topology, describe, location_matrix
+from drafting.kernel.vectors import vector
 from drafting.views.visibility.part import (
     CURVED_KINDS,
     EDGE_FORMS,

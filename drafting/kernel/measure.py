@@ -21,7 +21,8 @@ from OCP.TopExp import TopExp, TopExp_Explorer
 from OCP.TopoDS import TopoDS
 
 from drafting.kernel import flux
-from drafting.kernel.topology import Shape, Vector, moved, solids, subshapes, vector, vector_of
+from drafting.kernel.topology import Shape, moved, solids, subshapes
+from drafting.kernel.vectors import Vector, vector, vector_of
 
 VOLUME_TOLERANCE = 1e-5
 """Relative tolerance for volumes below free faces. Without one the kernel was more than 1 % off on blended

@@ -27,15 +27,8 @@ from OCP.TopAbs import TopAbs_ShapeEnum as Kind
 from OCP.TopoDS import TopoDS
 
 from drafting.errors import ModelError
-from drafting.kernel.topology import (
-    Shape,
-    Vector,
-    as_list,
-    describe,
-    solids,
-    subshapes,
-    transform,
-)
+from drafting.kernel.topology import Shape, as_list, describe, solids, subshapes, transform
+from drafting.kernel.vectors import Vector
 
 Point2 = tuple[float, float]
 

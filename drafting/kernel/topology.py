@@ -4,7 +4,7 @@ radians."""
 import math
 from collections.abc import Iterator
 from dataclasses import dataclass, field, replace
-from typing import Any, Literal
+from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
@@ -20,26 +20,22 @@ from OCP.GCPnts import GCPnts_AbscissaPoint
 from OCP.GeomAbs import GeomAbs_CurveType as CurveType
 from OCP.GeomAbs import GeomAbs_Shape as Continuity
 from OCP.GeomAbs import GeomAbs_SurfaceType as SurfaceType
-from OCP.gp import gp_Pnt, gp_Trsf, gp_Vec
-from OCP.TopAbs import TopAbs_Orientation as Orientation
+from OCP.gp import gp_Trsf
 from OCP.TopAbs import TopAbs_ShapeEnum as Kind
-from OCP.TopExp import TopExp, TopExp_Explorer
+from OCP.TopExp import TopExp
 from OCP.TopLoc import TopLoc_Location
 from OCP.TopoDS import TopoDS
 
 from drafting.kernel.reach import farthest
 from drafting.kernel.recognition import recognized
 from drafting.kernel.rounds import circle_along, off_circle
+from drafting.kernel.sides import Turn, side_of, turn_of, ways_about
+from drafting.kernel.vectors import Vector, vector, vector_of
 
 Shape = Any  # a kernel shape; opaque outside this package
-Vector = tuple[float, float, float]
-Array = NDArray[np.float64]
-Turn = Literal["", "convex", "concave", "smooth"]
 
 ROUND = 1e-5
 """How far a free curve may be from a circle, as a share of its size, to be one."""
-SMOOTH = math.cos(math.radians(1.0))
-"""Cosine of the angle up to which faces meet without a corner, along an edge and in its views alike."""
 SURFACE_KINDS = {
     SurfaceType.GeomAbs_Plane: "plane",
     SurfaceType.GeomAbs_Cylinder: "cylinder",
@@ -113,16 +109,6 @@ class Topology:
     edges: list[EdgeGeometry]
     face_shapes: list[Shape] = field(repr=False)
     edge_shapes: list[Shape] = field(repr=False)
-
-
-def vector(v: Any) -> Vector:
-    """A kernel point, vector or direction as three floats."""
-    return (v.X(), v.Y(), v.Z())
-
-
-def vector_of(v: NDArray[np.float64]) -> Vector:
-    """An array (3,) as three floats."""
-    return (float(v[0]), float(v[1]), float(v[2]))
 
 
 def subshapes(shape: Shape, kind: Kind) -> list[Shape]:
@@ -199,7 +185,7 @@ def describe(shape: Shape) -> Topology:
     faces = [TopoDS.Face(face_map.FindKey(i)) for i in range(1, face_map.Extent() + 1)]
     ancestors = AncestorMap()
     TopExp.MapShapesAndAncestors_s(shape, Kind.TopAbs_EDGE, Kind.TopAbs_FACE, ancestors)
-    ways = [_ways(face, ancestors) for face in faces]
+    ways = [ways_about(face, ancestors) for face in faces]
     edges: list[EdgeGeometry] = []
     edge_shapes: list[Shape] = []
     numbers: dict[int, int] = {}
@@ -223,19 +209,6 @@ def describe(shape: Shape) -> Topology:
         for face, own in zip(faces, bounds, strict=True)
     ]
     return Topology(found, edges, faces, edge_shapes)
-
-
-def _ways(face: Shape, edges: AncestorMap) -> dict[int, int]:
-    """Of each edge of a face, by its number: 1 where it runs with the face on its left, seen from outside, -1
-    where the face is on its right, 0 where it is both."""
-    out: dict[int, int] = {}
-    explorer = TopExp_Explorer(face, Kind.TopAbs_EDGE)
-    while explorer.More():
-        edge = explorer.Current()
-        number = edges.FindIndex(edge)
-        out[number] = out.get(number, 0) + (1 if edge.Orientation() == Orientation.TopAbs_FORWARD else -1)
-        explorer.Next()
-    return out
 
 
 def _inner(face: Shape, edges: AncestorMap) -> list[list[int]]:
@@ -323,67 +296,10 @@ def _face(face: Shape) -> FaceGeometry:
         radius, half_angle, minor, span = found.radius, found.half_angle, found.minor_radius, found.span
         if kind == "plane" and str(face.Orientation()).endswith("REVERSED"):
             axis = (-axis[0], -axis[1], -axis[2])
-    return _sided(FaceGeometry(kind, origin, axis, radius, half_angle, center, span, minor), face, surface)
-
-
-STEPS_ROUND = 24
-"""In how many steps a free surface is followed about its axis."""
-
-
-def _sided(known: FaceGeometry, face: Shape, surface: BRepAdaptor_Surface) -> FaceGeometry:
-    """A curved face with the side its material is on, and how far it goes about its axis."""
-    if known.kind == "plane" or (known.kind == "other" and not known.minor_radius):
-        return known
-    u0, u1, v0, v1 = BRepTools.UVBounds_s(face)
-    p, du, dv = gp_Pnt(), gp_Vec(), gp_Vec()
-    surface.D1((u0 + u1) / 2, (v0 + v1) / 2, p, du, dv)
-    normal = np.array(vector(du.Crossed(dv)))
-    if face.Orientation() == Orientation.TopAbs_REVERSED:
-        normal = -normal
-    origin, axis = np.array(known.origin), np.array(known.axis)
-    out = np.array(vector(p)) - origin
-    if known.kind != "sphere":
-        out = out - axis * float(out @ axis)
-    if known.minor_radius and (far := float(np.linalg.norm(out))) > 0:
-        out = np.array(vector(p)) - (origin + out * known.radius / far)  # from the middle of the tube
-    lean = float(normal @ out)
-    hollow = None if lean == 0 else lean < 0
-    if known.kind == "sphere":
-        return replace(known, hollow=hollow)
-    middle = (u0 + u1) / 2, (v0 + v1) / 2
-    ways = [[(u0 + (u1 - u0) * k / STEPS_ROUND, middle[1]) for k in range(STEPS_ROUND + 1)]]
-    if surface.GetType() not in ROUND_TYPES:
-        ways.append([(middle[0], v0 + (v1 - v0) * k / STEPS_ROUND) for k in range(STEPS_ROUND + 1)])
-    turns = [_about(surface, way, origin, axis) for way in ways]
-    start, end, reach = max(turns, key=lambda t: abs(t[2]))
-    return replace(
-        known,
-        hollow=hollow,
-        x_axis=start if reach > 0 else end,
-        turn=(0.0, min(abs(reach), 2 * math.pi)),
+    side = side_of(face, surface, kind, origin, axis, radius, minor)
+    return FaceGeometry(
+        kind, origin, axis, radius, half_angle, center, span, minor, side.hollow, side.x_axis, side.turn
     )
-
-
-ROUND_TYPES = (
-    SurfaceType.GeomAbs_Cylinder,
-    SurfaceType.GeomAbs_Cone,
-    SurfaceType.GeomAbs_Torus,
-    SurfaceType.GeomAbs_SurfaceOfRevolution,
-)
-"""Surfaces whose first parameter is the angle about their axis."""
-
-
-def _about(
-    surface: BRepAdaptor_Surface, way: list[tuple[float, float]], origin: Array, axis: Array
-) -> tuple[Vector, Vector, float]:
-    """Of a way along a surface the directions from the axis in which it begins and ends, and how far it turns
-    about it, counterclockwise."""
-    out = np.array([vector(surface.Value(u, v)) for u, v in way]) - origin
-    out = out - np.outer(out @ axis, axis)
-    x = out[0] / (float(np.linalg.norm(out[0])) or 1.0)
-    angles = np.unwrap(np.arctan2(out @ np.cross(axis, x), out @ x))
-    end = out[-1] / (float(np.linalg.norm(out[-1])) or 1.0)
-    return vector_of(x), vector_of(end), float(angles[-1] - angles[0])
 
 
 def _turned_arc(
@@ -455,7 +371,7 @@ def _edge(edge: Shape, owners: list[int], faces: list[Shape], way: int) -> EdgeG
     turn: Turn = ""
     if not seam and len(distinct) == 2:
         a, b = faces[distinct[0]], faces[distinct[1]]
-        turn = "smooth" if _is_smooth(edge, a, b, curve) else _turn(edge, a, b, curve, way)
+        turn = turn_of(edge, a, b, curve, way)
     return EdgeGeometry(
         kind,
         vector(start),
@@ -495,68 +411,6 @@ def _sampled(curve: BRepAdaptor_Curve, steps: int) -> NDArray[np.float64]:
     """Points (steps + 1, 3) of a curve at even steps of its parameter."""
     first, last = curve.FirstParameter(), curve.LastParameter()
     return np.array([vector(curve.Value(first + (last - first) * i / steps)) for i in range(steps + 1)])
-
-
-def _is_smooth(edge: Shape, a: Shape, b: Shape, curve: BRepAdaptor_Curve) -> bool:
-    """Whether two faces meet without a corner: as the file says, else by their normals at three places."""
-    if BRep_Tool.HasContinuity_s(edge, a, b) and BRep_Tool.Continuity_s(edge, a, b) != Continuity.GeomAbs_C0:
-        return True
-    first, last = curve.FirstParameter(), curve.LastParameter()
-    sides = _Side(edge, a), _Side(edge, b)
-    for part in (0.2, 0.5, 0.8):
-        na, nb = (side.at(first + (last - first) * part) for side in sides)
-        if na is None or nb is None or sum(x * y for x, y in zip(na, nb, strict=True)) < SMOOTH:
-            return False
-    return True
-
-
-def _turn(edge: Shape, a: Shape, b: Shape, curve: BRepAdaptor_Curve, way: int) -> Turn:
-    """Whether two faces that meet in a corner make a convex or a concave one, by their normals where they
-    lean most; empty where that cannot be told. way: how the edge runs about face a."""
-    first, last = curve.FirstParameter(), curve.LastParameter()
-    sides = _Side(edge, a), _Side(edge, b)
-    p, along = gp_Pnt(), gp_Vec()
-    best = 0.0
-    for part in (0.5, 0.2, 0.8):
-        t = first + (last - first) * part
-        na, nb = (side.at(t) for side in sides)
-        curve.D1(t, p, along)
-        size = along.Magnitude()
-        if na is None or nb is None or size == 0:
-            continue
-        cross = (
-            na[1] * nb[2] - na[2] * nb[1],
-            na[2] * nb[0] - na[0] * nb[2],
-            na[0] * nb[1] - na[1] * nb[0],
-        )
-        lean = sum(x * y for x, y in zip(cross, vector(along), strict=True)) / size * way
-        best = lean if abs(lean) > abs(best) else best
-        if abs(best) > 0.1:
-            break
-    return "" if best == 0 else "convex" if best > 0 else "concave"
-
-
-class _Side:
-    """The normal of a face along one of its edges."""
-
-    def __init__(self, edge: Shape, face: Shape) -> None:
-        self._flat = BRep_Tool.CurveOnSurface_s(edge, face, 0.0, 0.0)
-        self._surface = BRepAdaptor_Surface(face, False)
-        self._sign = -1.0 if face.Orientation() == Orientation.TopAbs_REVERSED else 1.0
-        self._du, self._dv, self._p = gp_Vec(), gp_Vec(), gp_Pnt()
-
-    def at(self, parameter: float) -> Vector | None:
-        """The outward normal, of length one; None where the face has none."""
-        if self._flat is None:
-            return None
-        uv = self._flat.Value(parameter)
-        self._surface.D1(uv.X(), uv.Y(), self._p, self._du, self._dv)
-        n = self._du.Crossed(self._dv)
-        size = n.Magnitude()
-        if size < 1e-12:
-            return None
-        k = self._sign / size
-        return n.X() * k, n.Y() * k, n.Z() * k
 
 
 def iter_curve(edge: Shape, parameters: list[float]) -> Iterator[Vector]:

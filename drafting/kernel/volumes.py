@@ -15,7 +15,8 @@ from OCP.GeomAbs import GeomAbs_Shape as Continuity
 
 from drafting.errors import ModelError
 from drafting.kernel.measure import faces_of, rough_middle, volume, volume_below
-from drafting.kernel.topology import SURFACE_KINDS, Shape, Vector, solids
+from drafting.kernel.topology import SURFACE_KINDS, Shape, solids
+from drafting.kernel.vectors import Vector
 
 WORTH_IT = 60
 """Patches of free surfaces from which on processes are started; to start them takes as long as about 20."""

@@ -17,7 +17,7 @@ from drafting.annotation.wording.hole_words import plain, rows
 from drafting.context import Context
 from drafting.document import Pick, Point
 from drafting.errors import SizeError
-from drafting.features.holes import Hole
+from drafting.features.hole import Hole
 from drafting.features.patterns import Pattern
 from drafting.features.recognized import features
 from drafting.ink.elements import Fill, Line, Text

@@ -13,7 +13,8 @@ from OCP.TopoDS import TopoDS_Shell
 
 from bench.files import others
 from drafting.features.body import Body
-from drafting.features.holes import Hole, holes
+from drafting.features.hole import Hole
+from drafting.features.holes import holes
 from drafting.features.recognized import features
 from drafting.kernel.measure import faces_of
 from drafting.kernel.topology import solids

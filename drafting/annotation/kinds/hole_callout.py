@@ -21,7 +21,7 @@ from drafting.context import Context
 from drafting.data import Point
 from drafting.document import AnnotationBase, Pick, Placement, Tolerance, Wording, in_view
 from drafting.errors import SizeError
-from drafting.features.holes import Hole
+from drafting.features.hole import Hole
 from drafting.features.patterns import Pattern
 from drafting.features.recognized import Features, features
 from drafting.ink.elements import Element, Text

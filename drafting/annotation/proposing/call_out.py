@@ -15,7 +15,7 @@ from drafting.annotation.kinds.hole_callout import Called, HoleCallout
 from drafting.context import Context
 from drafting.document import Pick, Placement, Point, in_view
 from drafting.errors import SizeError
-from drafting.features.holes import Hole
+from drafting.features.hole import Hole
 from drafting.features.recognized import features
 from drafting.ink.elements import Text
 from drafting.ink.shapes import text_boxes

@@ -11,7 +11,7 @@ from typing import Literal
 
 from drafting.annotation.wording.numbers import DIAMETER, angle_written, written
 from drafting.errors import SizeError
-from drafting.features.holes import Head, Hole
+from drafting.features.hole import Head, Hole
 from drafting.features.patterns import Pattern
 from drafting.standards.profile import Profile
 from drafting.standards.threads import thread
