@@ -13,21 +13,15 @@ from ninja import File, Router, Schema, Status
 from ninja.files import UploadedFile
 from pydantic import Field
 
-from drafting.annotation.wording.hole_words import plain
-from drafting.annotation.wording.hole_words import rows as hole_rows
-from drafting.annotation.wording.numbers import DIAMETER, written
 from drafting.commands.parts import priced, weighed
 from drafting.errors import DraftingError, ModelError
 from drafting.export.thumbnail import thumbnail_svg
-from drafting.features.naming import hole_name, pattern_words
-from drafting.features.recognized import features
-from drafting.features.saying import offers, said_threads, shaft_offers
+from drafting.features.saying import said_threads
 from drafting.memory import Memory
 from drafting.model import bill, exploded
 from drafting.model.alike import same_shapes
 from drafting.model.model import FACTS_FORMAT, ExplodedState, Facts, ThreadFact, TreeNode
 from drafting.model.upload import check_header
-from drafting.standards.profile import ASME_INCH, ISO_MM
 from drafting.text import one_line
 from drafting.views.derivation import Derivation
 from drafting.views.orientation import PRINCIPAL, isometric
@@ -39,6 +33,7 @@ from server.jobs import service
 from server.jobs.api import JobState
 from server.library import measuring
 from server.library.facts import current_facts, facts_of
+from server.library.holes import HoleRow, hole_rows, shaft_rows, typed_length
 from server.library.models import Blob, Model, ModelVersion, PartProperties
 from server.library.reading import kind_of, zip_into
 
@@ -94,37 +89,6 @@ class InstanceRow(Schema):
 
     path: str
     name: str
-
-
-class HolePlace(Schema):
-    """A hole's entry, and the direction into the material, in the part's frame; mm."""
-
-    at: list[float]
-    direction: list[float]
-    radius: float
-    faces: list[str]
-
-
-class HoleOffer(Schema):
-    """What the diameter is common for; thread: what would be said."""
-
-    words: str
-    thread: str
-
-
-class HoleRow(Schema):
-    """Equal holes of a part. says: the callout of one; pattern: how they stand together."""
-
-    part: str
-    name: str
-    says: str
-    count: int
-    pattern: str
-    thread: str
-    thread_length: float | None
-    said: bool
-    places: list[HolePlace]
-    offers: list[HoleOffer]
 
 
 class ModelPage(Schema):
@@ -266,8 +230,8 @@ def model(request: HttpRequest, model_id: uuid.UUID) -> ModelPage:
         material=facts.material or (parts[0].material if len(parts) == 1 else ""),
         tree=facts.tree,
         parts=parts,
-        holes=_holes(facts) if facts.kind == "part" else [],
-        shafts=_shafts(facts) if facts.kind == "part" else [],
+        holes=hole_rows(facts) if facts.kind == "part" else [],
+        shafts=shaft_rows(facts) if facts.kind == "part" else [],
         parameters=facts.parameters,
         exploded=facts.exploded,
         instances=[InstanceRow(path=i.path, name=bill.part_name(facts, i.part)) for i in facts.instances],
@@ -278,68 +242,6 @@ def model(request: HttpRequest, model_id: uuid.UUID) -> ModelPage:
         alike=_alike(facts, items),
         same_as=facts.same_as,
     )
-
-
-def _holes(facts: Facts) -> list[HoleRow]:
-    profile = ASME_INCH if facts.units in ("in", "ft") else ISO_MM
-    (key, part), *_ = facts.parts.items()
-    known, out = features(part), []
-    for group, patterns in zip(known.groups, known.patterns, strict=True):
-        members = [known.holes[n] for n in group]
-        first = members[0]
-        words = [pattern_words(p, lambda v: written(v, profile)) for p in patterns]
-        says = plain(hole_rows(first, 1, profile), profile) if first.is_told else ""
-        out.append(
-            HoleRow(
-                part=key,
-                name=hole_name(first) + ("s" if len(group) > 1 else ""),
-                says=says,
-                count=len(group),
-                pattern=", ".join(words),
-                thread=first.thread,
-                thread_length=first.thread_length,
-                said=any(t.said and t.face in first.faces for t in part.threads),
-                places=[
-                    HolePlace(
-                        at=list(h.entry),
-                        direction=list(h.direction),
-                        radius=max([h.diameter, *(x.diameter for x in h.heads)]) / 2,
-                        faces=list(h.wall),
-                    )
-                    for h in members
-                ],
-                offers=[HoleOffer(words=o.words, thread=o.thread) for o in offers(first)],
-            )
-        )
-    return sorted(out, key=lambda r: (r.places[0].radius, r.says))
-
-
-def _shafts(facts: Facts) -> list[HoleRow]:
-    profile = ASME_INCH if facts.units in ("in", "ft") else ISO_MM
-    (key, part), *_ = facts.parts.items()
-    return [
-        HoleRow(
-            part=key,
-            name="threaded shaft" if s.thread else "shaft",
-            says=f"{s.thread or DIAMETER + written(s.diameter, profile)}, {written(s.length, profile)} long",
-            count=1,
-            pattern="",
-            thread=s.thread,
-            thread_length=s.thread_length,
-            said=any(t.said and t.face in s.faces for t in part.threads),
-            places=[
-                HolePlace(
-                    at=[a + d * t for a, d in zip(s.start, s.direction, strict=True)],
-                    direction=list(s.direction),
-                    radius=s.diameter / 2,
-                    faces=list(s.faces) if t else [],
-                )
-                for t in (0.0, s.length)
-            ],
-            offers=[HoleOffer(words=o.words, thread=o.thread) for o in shaft_offers(s)],
-        )
-        for s in features(part).shafts
-    ]
 
 
 class SayThread(Schema):
@@ -361,7 +263,7 @@ def say_thread(request: HttpRequest, model_id: uuid.UUID, payload: SayThread) ->
         return Status(404, {"message": "The model has no such part."})
     said: list[ThreadFact] = []
     if payload.designation.strip():
-        said = said_threads(part, payload.faces, payload.designation, _typed_length(payload.length))
+        said = said_threads(part, payload.faces, payload.designation, typed_length(payload.length))
     with transaction.atomic():
         PartProperties.objects.get_or_create(model=m, part=payload.part)
         row = PartProperties.objects.select_for_update().get(model=m, part=payload.part)
@@ -369,16 +271,6 @@ def say_thread(request: HttpRequest, model_id: uuid.UUID, payload: SayThread) ->
         row.threads = [*kept, *(t.model_dump() for t in said)]
         row.save(update_fields=["threads"])
     return model(request, model_id)
-
-
-def _typed_length(text: str) -> float | None:
-    """mm. Raises ModelError."""
-    if not text.strip():
-        return None
-    try:
-        return float(text.replace(",", "."))
-    except ValueError:
-        raise ModelError(f"{one_line(text)[:20]} is no length; write it in mm, as in 12.5.") from None
 
 
 def _measured(version: ModelVersion, facts: Facts) -> Literal["yes", "under way", "no"]:

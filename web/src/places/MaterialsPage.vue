@@ -63,17 +63,6 @@ onMounted(() => attempt(async () => undefined))
 
 <style scoped src="./ledger.css" />
 <style scoped>
-.side {
-  gap: 12px;
-}
-.find {
-  width: 320px;
-  margin-bottom: 12px;
-}
-.number {
-  text-align: right;
-  font-variant-numeric: tabular-nums;
-}
 .own td:first-child {
   font-weight: 600;
 }

@@ -100,17 +100,6 @@ onMounted(async () => {
 
 <style scoped src="./ledger.css" />
 <style scoped>
-.side {
-  gap: 12px;
-}
-.find {
-  width: 320px;
-  margin-bottom: 12px;
-}
-.number {
-  text-align: right;
-  font-variant-numeric: tabular-nums;
-}
 dl {
   display: grid;
   grid-template-columns: auto 1fr;

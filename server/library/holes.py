@@ -1,0 +1,119 @@
+"""Holes and shafts of a part as its page lists them."""
+
+from ninja import Schema
+
+from drafting.annotation.wording.hole_words import plain
+from drafting.annotation.wording.hole_words import rows as callout_rows
+from drafting.annotation.wording.numbers import DIAMETER, written
+from drafting.errors import ModelError
+from drafting.features.naming import hole_name, pattern_words
+from drafting.features.recognized import features
+from drafting.features.saying import offers, shaft_offers
+from drafting.model.model import Facts
+from drafting.standards.profile import ASME_INCH, ISO_MM
+from drafting.text import one_line
+
+
+class HolePlace(Schema):
+    """A hole's entry, and the direction into the material, in the part's frame; mm."""
+
+    at: list[float]
+    direction: list[float]
+    radius: float
+    faces: list[str]
+
+
+class HoleOffer(Schema):
+    """What the diameter is common for; thread: what would be said."""
+
+    words: str
+    thread: str
+
+
+class HoleRow(Schema):
+    """Equal holes of a part. says: the callout of one; pattern: how they stand together."""
+
+    part: str
+    name: str
+    says: str
+    count: int
+    pattern: str
+    thread: str
+    thread_length: float | None
+    said: bool
+    places: list[HolePlace]
+    offers: list[HoleOffer]
+
+
+def hole_rows(facts: Facts) -> list[HoleRow]:
+    """The holes of a model of one part, equal ones together, the smallest first."""
+    profile = ASME_INCH if facts.units in ("in", "ft") else ISO_MM
+    (key, part), *_ = facts.parts.items()
+    known, out = features(part), []
+    for group, patterns in zip(known.groups, known.patterns, strict=True):
+        members = [known.holes[n] for n in group]
+        first = members[0]
+        words = [pattern_words(p, lambda v: written(v, profile)) for p in patterns]
+        says = plain(callout_rows(first, 1, profile), profile) if first.is_told else ""
+        out.append(
+            HoleRow(
+                part=key,
+                name=hole_name(first) + ("s" if len(group) > 1 else ""),
+                says=says,
+                count=len(group),
+                pattern=", ".join(words),
+                thread=first.thread,
+                thread_length=first.thread_length,
+                said=any(t.said and t.face in first.faces for t in part.threads),
+                places=[
+                    HolePlace(
+                        at=list(h.entry),
+                        direction=list(h.direction),
+                        radius=max([h.diameter, *(x.diameter for x in h.heads)]) / 2,
+                        faces=list(h.wall),
+                    )
+                    for h in members
+                ],
+                offers=[HoleOffer(words=o.words, thread=o.thread) for o in offers(first)],
+            )
+        )
+    return sorted(out, key=lambda r: (r.places[0].radius, r.says))
+
+
+def shaft_rows(facts: Facts) -> list[HoleRow]:
+    """The shafts of a model of one part."""
+    profile = ASME_INCH if facts.units in ("in", "ft") else ISO_MM
+    (key, part), *_ = facts.parts.items()
+    return [
+        HoleRow(
+            part=key,
+            name="threaded shaft" if s.thread else "shaft",
+            says=f"{s.thread or DIAMETER + written(s.diameter, profile)}, {written(s.length, profile)} long",
+            count=1,
+            pattern="",
+            thread=s.thread,
+            thread_length=s.thread_length,
+            said=any(t.said and t.face in s.faces for t in part.threads),
+            places=[
+                HolePlace(
+                    at=[a + d * t for a, d in zip(s.start, s.direction, strict=True)],
+                    direction=list(s.direction),
+                    radius=s.diameter / 2,
+                    faces=list(s.faces) if t else [],
+                )
+                for t in (0.0, s.length)
+            ],
+            offers=[HoleOffer(words=o.words, thread=o.thread) for o in shaft_offers(s)],
+        )
+        for s in features(part).shafts
+    ]
+
+
+def typed_length(text: str) -> float | None:
+    """A length in mm as it is typed; None for empty text. Raises ModelError."""
+    if not text.strip():
+        return None
+    try:
+        return float(text.replace(",", "."))
+    except ValueError:
+        raise ModelError(f"{one_line(text)[:20]} is no length; write it in mm, as in 12.5.") from None
