@@ -18,7 +18,7 @@ APART = {"kind", "id", "anchor", "place", "position", "wording", "tolerance", "r
 @dataclass(frozen=True)
 class FormField:
     """A field to be set. form: how; choices: of a choice; least, most: of a number, None for no bound;
-    optional: it may be left empty."""
+    optional: it may be left empty, and empty says what it is then."""
 
     name: str
     label: str
@@ -28,6 +28,7 @@ class FormField:
     most: float | None = None
     whole: bool = False
     optional: bool = False
+    empty: str = "standard"
 
 
 def form_of(kind: Kind[Any]) -> list[FormField]:
@@ -48,7 +49,7 @@ def _field(data: type[AnnotationBase], name: str) -> FormField | None:
     info = data.model_fields[name]
     title = info.title
     of: Any = info.annotation
-    optional, bounds = False, list(info.metadata)
+    optional, bounds, empty = False, list(info.metadata), "standard"
     while True:
         if get_origin(of) in (Union, types.UnionType):
             rest = [a for a in get_args(of) if a is not type(None)]
@@ -58,6 +59,8 @@ def _field(data: type[AnnotationBase], name: str) -> FormField | None:
         elif hasattr(of, "__metadata__"):
             for m in of.__metadata__:
                 title = title or getattr(m, "title", None)  # of a field that may be left empty
+                extra = getattr(m, "json_schema_extra", None)
+                empty = extra.get("empty", empty) if isinstance(extra, dict) else empty
                 bounds += list(getattr(m, "metadata", [])) or [m]
             of = get_args(of)[0]
         else:
@@ -75,6 +78,6 @@ def _field(data: type[AnnotationBase], name: str) -> FormField | None:
     if of in (int, float):
         least = _bound(b.ge if isinstance(b, Ge) else b.gt for b in bounds if isinstance(b, Ge | Gt))
         most = _bound(b.le if isinstance(b, Le) else b.lt for b in bounds if isinstance(b, Le | Lt))
-        return FormField(name, label, "number", [], least, most, of is int, optional)
+        return FormField(name, label, "number", [], least, most, of is int, optional, empty)
     lines = isinstance(info.json_schema_extra, dict) and bool(info.json_schema_extra.get("lines"))
     return FormField(name, label, "lines" if lines else "text", [], optional=optional) if of is str else None

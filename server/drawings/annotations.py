@@ -129,6 +129,8 @@ class FormField(Schema):
     most: float | None
     whole: bool
     optional: bool
+    empty: str
+    """What it is where it is left empty."""
 
 
 class KindForm(Schema):

@@ -170,6 +170,9 @@ def test_each_number_has_its_own_tolerance() -> None:
         update={"diameter_tolerance": "H7", "head_tolerance": "H13", "head_depth_tolerance": "+0.2/0"}
     )
     assert hole_callout.words(callout, context) == "Ø9 H7 ⌴ Ø15 H13 ↧8,6 +0,2/0"
+    plain_one, there = on_view(block(60, 60, 40, {**BASE, "diameter": 9}).facts, "h/bore")
+    with pytest.raises(SizeError, match="says no depth of a head"):
+        hole_callout.check(plain_one.model_copy(update={"head_depth_tolerance": "H7"}), there)
     with pytest.raises(SizeError, match="is no tolerance"):
         hole_callout.check(callout.model_copy(update={"diameter_tolerance": "tight"}), context)
 

@@ -316,6 +316,8 @@ def test_fields_have_the_names_that_their_data_gives_them() -> None:
         "stamp": ["Words", "Lettering, mm", "Angle, °", "Double frame"],
         "hole_table": ["Decimals"],
     }
+    empty = {f.name: f.empty for f in form_of(KINDS["hole_callout"]) if f.form == "number"}
+    assert empty == {"count": "as modeled", "places": "standard"}
 
 
 def refusal(b: Bench, command: Any) -> str:

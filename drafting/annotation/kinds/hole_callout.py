@@ -27,6 +27,13 @@ from drafting.features.recognized import Features, features
 from drafting.ink.elements import Element, Text
 
 Typed = Annotated[str, Field(max_length=40)]
+PARTS = {
+    "diameter": "diameter",
+    "depth": "depth",
+    "head": "diameter of a head",
+    "head_depth": "depth of a head",
+}
+"""Numbers that take a tolerance, by their role."""
 SQUARE = 1e-6
 """How far from 1 the cosine may be between a hole's axis and the direction it is looked at in."""
 
@@ -40,7 +47,9 @@ class HoleCallout(AnnotationBase):
     kind: Literal["hole_callout"] = "hole_callout"
     place: Placement
     form: Annotated[Literal["full", "short"], Field(title="Form")] = "full"
-    count: Annotated[int, Field(ge=1, le=9999, title="Count")] | None = None
+    count: (
+        Annotated[int, Field(ge=1, le=9999, title="Count", json_schema_extra={"empty": "as modeled"})] | None
+    ) = None
     circle: Annotated[bool, Field(title="Name the bolt circle")] = False
     diameter_tolerance: Annotated[Typed, Field(title="Tolerance of Ø")] = ""
     depth_tolerance: Annotated[Typed, Field(title="Tolerance of depth")] = ""
@@ -211,8 +220,12 @@ def row(callout: HoleCallout, context: Context) -> Told:
 
 
 def check(callout: HoleCallout, context: Context) -> None:
-    """Raises SizeError where it cannot be lettered."""
+    """Raises SizeError where it cannot be lettered, and for a tolerance of what the hole does not have."""
     lettered(callout, context)
+    said = {item.role for row in _words(callout, context)[1] for item in row if not isinstance(item, str)}
+    for role, name in PARTS.items():
+        if getattr(callout, f"{role}_tolerance") and role not in said:
+            raise SizeError(f"This callout says no {name}, so that it can have no tolerance.")
 
 
 def findings(callout: HoleCallout, context: Context) -> list[str]:

@@ -2890,6 +2890,8 @@ export interface components {
         FormField: {
             /** Choices */
             choices: string[];
+            /** Empty */
+            empty: string;
             /**
              * Form
              * @enum {string}

@@ -26,7 +26,7 @@ const set = (name: string, value: unknown) => desk.edit({ command: 'change', ids
       </el-select>
       <el-input-number
         v-else-if="f.form === 'number'" :id="`kind-${f.name}`" :model-value="(annotation[f.name] as number | null) ?? undefined" :min="f.least ?? -Infinity" :max="f.most ?? Infinity"
-        :precision="f.whole ? 0 : undefined" :placeholder="f.optional ? 'standard' : ''" controls-position="right" :data-test="`kind-${f.name}`" @change="(v) => set(f.name, v ?? null)"
+        :precision="f.whole ? 0 : undefined" :placeholder="f.optional ? f.empty : ''" controls-position="right" :data-test="`kind-${f.name}`" @change="(v) => set(f.name, v ?? null)"
       />
       <TextField v-else-if="f.form === 'lines'" :id="`kind-${f.name}`" :rows="3" :value="String(annotation[f.name] ?? '')" :data-test="`kind-${f.name}`" @change="(v) => set(f.name, v)" />
       <TextField v-else :id="`kind-${f.name}`" :value="String(annotation[f.name] ?? '')" :data-test="`kind-${f.name}`" @change="(v) => set(f.name, v)" />
