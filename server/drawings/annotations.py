@@ -271,7 +271,7 @@ class CalledOut(Schema):
 
 @router.get("/{drawing_id}/views/{view_id}/callouts", response={200: CalledOut, 404: Problem, 425: Problem})
 def callouts(request: HttpRequest, drawing_id: uuid.UUID, view_id: str) -> Any:
-    """A callout for each kind of hole that a view looks into and the drawing does not call out yet."""
+    """A callout for each kind of hole that a view looks into and the drawing says nothing of yet."""
     shown = shown_view(request, drawing_id, view_id)
     room, lines = room_about(shown)
     most = len(next(iter(shown.context.facts.parts.values())).faces)

@@ -6,9 +6,10 @@ import numpy as np
 import shapely
 
 from drafting.annotation.kinds import hole_callout
+from drafting.annotation.kinds.diameter import DiameterDimension
 from drafting.annotation.proposing import call_out
 from drafting.context import Context
-from drafting.document import Drawing, Point, Sheet
+from drafting.document import Drawing, Pick, Placement, Point, Sheet, in_view
 from drafting.ink.elements import Line, Text
 from drafting.ink.shapes import text_boxes
 from drafting.model.model import Model
@@ -87,6 +88,19 @@ def test_what_is_called_out_already_is_not_again() -> None:
     assert (again, left) == ([], 0)
     fewer, _, context = called(model, have=made[1:])
     assert [hole_callout.words(c, context) for c in fewer] == [hole_callout.words(made[0], context)]
+
+
+def test_what_is_sized_by_hand_is_left_to_that() -> None:
+    pick = Pick(instance="part", source="bore/bore", role="edge")
+    place = Placement(model=Point(x=0, y=0), paper=Point(x=0, y=0))
+    edge = next(e for e in next(iter(drilled().facts.parts.values())).edges if "bore/bore" in e.faces)
+    size = DiameterDimension(
+        id="d", anchor=in_view("v", [pick.model_copy(update={"source": edge.name})]), place=place
+    )
+    made, left, context = called(drilled(), have=[size])
+    assert left == 0
+    assert "Ø34" not in {hole_callout.words(c, context) for c in made}
+    assert len(made) == 4
 
 
 def test_holes_are_called_out_where_one_looks_into_them() -> None:

@@ -1,5 +1,5 @@
-"""Callouts for all kinds of holes that a view looks into, each once on a drawing, beside the view where there
-is room, with leaders that cross nothing of each other. In a drawing of an assembly there are none: its parts
+"""Callouts for all kinds of holes that a view looks into, each once on a drawing and none that it sizes
+otherwise, beside the view where there is room, with leaders that cross nothing of each other. In a drawing of an assembly there are none: its parts
 have drawings of their own."""
 
 import contextlib
@@ -11,6 +11,7 @@ import numpy as np
 import shapely
 
 from drafting.annotation.kinds import hole_callout
+from drafting.annotation.kinds.diameter import DiameterDimension
 from drafting.annotation.kinds.hole_callout import Called, HoleCallout
 from drafting.context import Context
 from drafting.document import Pick, Placement, Point, in_view
@@ -36,7 +37,7 @@ LEVEL = 12.0
 
 @dataclass(frozen=True)
 class _Kind:
-    """A kind of hole that has no callout yet: what of it may be picked, and where its holes begin."""
+    """A kind of hole of which nothing is said yet: what of it may be picked, and where its holes begin."""
 
     picks: list[Pick]
     entries: Array
@@ -61,7 +62,7 @@ def _kinds(geometry: ViewGeometry, context: Context) -> list[_Kind]:
         return []
     part = next(iter(facts.parts.values()))
     known = features(part)
-    done = _called_already(context)
+    done = _told_already(context)
     found: dict[int, dict[int, Pick]] = defaultdict(dict)
     toward = context.frame.matrix[2]
     for c in geometry.curves:
@@ -89,13 +90,16 @@ def _is_looked_into(hole: Hole, toward: Array) -> bool:
     return facing < -1 + 1e-6
 
 
-def _called_already(context: Context) -> list[Hole]:
+def _told_already(context: Context) -> list[Hole]:
+    """Holes that the drawing calls out, or of which it says a diameter."""
     out: list[Hole] = []
     for a in (a for sheet in context.drawing.sheets for a in sheet.annotations):
-        if isinstance(a, HoleCallout):
+        if isinstance(a, HoleCallout | DiameterDimension):
             with contextlib.suppress(SizeError):
                 there = Context.of_view(context.drawing, a.view, context.facts)
-                out.append(hole_callout.called(a, there).hole)
+                known, numbers = hole_callout.found_features(a.picks[0], there)
+                if numbers:
+                    out.append(known.holes[hole_callout.meant(a.picks[0], known, numbers, there)])
     return out
 
 

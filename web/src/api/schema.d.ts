@@ -421,7 +421,7 @@ export interface paths {
         };
         /**
          * Callouts
-         * @description A callout for each kind of hole that a view looks into and the drawing does not call out yet.
+         * @description A callout for each kind of hole that a view looks into and the drawing says nothing of yet.
          */
         get: operations["server_drawings_annotations_callouts"];
         put?: never;

@@ -2,7 +2,7 @@
 import { api, data, type Annotation } from '@/api/client'
 import { useDesk } from './store'
 
-/** Callouts for every kind of hole that the chosen views look into (all of the sheet, if none is chosen) and nothing calls out yet. */
+/** Callouts for every kind of hole that the chosen views look into (all of the sheet, if none is chosen) and the drawing says nothing of yet. */
 export async function callOutHoles() {
   const desk = useDesk()
   const chosen = desk.selected.flatMap((s) => (s.kind === 'view' ? [s.id] : []))
@@ -17,7 +17,7 @@ export async function callOutHoles() {
       if (found.callouts.length && (await desk.edit({ command: 'place', annotations: found.callouts as Annotation[], sheet: '', known: 'keep' }))) placed += found.callouts.length
     }
     const lacking = left ? `; for ${left} there is no room` : ''
-    desk.said = placed || left ? `${placed} callouts placed${lacking}` : 'Every hole is called out already'
+    desk.said = placed || left ? `${placed} callouts placed${lacking}` : 'Every hole that is looked into is called out or sized already'
   } catch (error) {
     desk.fail(error)
   }
