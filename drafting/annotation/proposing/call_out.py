@@ -1,6 +1,6 @@
 """Callouts for all kinds of holes that a view looks into, each once on a drawing and none that it sizes
-otherwise, beside the view where there is room, with leaders that cross nothing of each other. In a drawing of an assembly there are none: its parts
-have drawings of their own."""
+otherwise, beside the view where there is room, with leaders that cross nothing of each other. In a drawing of
+an assembly there are none: its parts have drawings of their own."""
 
 import contextlib
 from collections import defaultdict
