@@ -14,6 +14,7 @@ from drafting.ink.hatch import hatched, spread_angles, strokes
 from drafting.model.model import Facts
 from drafting.standards import patterns
 from drafting.views.geometry import ViewGeometry
+from drafting.views.hatch_ends import on_curves
 from drafting.views.present import region_of
 from drafting.views.regions import region_at
 from drafting.views.view import View
@@ -78,12 +79,13 @@ def hatch_ink(
             ]
     off = shapely.union_all([*keep_off, *webs]) if keep_off or webs else None
     left = MOST_STROKES
+    lines: list[Element] = []
     for region, families, angle, spacing in _hatchings(view, geometry, facts, drawing, scale):
         wanted = strokes(region, families, spacing)
         if wanted <= left:
             left -= wanted
-            out += hatched(region.difference(off) if off else region, families, angle, spacing)
-    return out
+            lines += hatched(region.difference(off) if off else region, families, angle, spacing)
+    return out + on_curves(lines, geometry.curves, scale)
 
 
 def dense_hatching(view: View, geometry: ViewGeometry, facts: Facts, drawing: Drawing, scale: float) -> bool:

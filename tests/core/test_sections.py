@@ -19,17 +19,21 @@ from OCP.GProp import GProp_GProps
 
 from drafting.annotation.measuring import distances, measure
 from drafting.annotation.measuring.traces import Straight
-from drafting.document import Pick, Point
+from drafting.document import Drawing, Pick, Point, Sheet
 from drafting.errors import CommandError, SizeError, ViewError
+from drafting.ink.elements import Element, Line
 from drafting.kernel import cutting
 from drafting.model.model import Facts, Model
 from drafting.model.names import part_facts
 from drafting.model.step import read_model
+from drafting.standards.profile import ISO_MM
 from drafting.views.derivation import Derivation
 from drafting.views.derive import Prepared, derive
 from drafting.views.family import derivation_of
 from drafting.views.frame import ViewFrame
-from drafting.views.geometry import ViewGeometry
+from drafting.views.geometry import ViewCurve, ViewGeometry
+from drafting.views.hatch_ends import on_curves
+from drafting.views.hatching import hatch_ink
 from drafting.views.orientation import PRINCIPAL
 from drafting.views.present import region_of
 from drafting.views.section import (
@@ -234,6 +238,58 @@ def test_a_hatched_round_is_as_large_as_its_face() -> None:
     """Steps of a degree: a circle's area is short by (pi / 360)^2 / 1.5 of itself."""
     bar = part([{"id": "r", "kind": "extrude", "profile": {"diameter": 60}, "depth": 30}])
     assert hatched(section(Prepared(bar), [(-60, 0), (60, 0)])) == pytest.approx(math.pi * 30**2, rel=6e-5)
+
+
+@given(st.floats(6, 60), st.floats(-0.8, 0.8), st.sampled_from([0.5, 1.0, 5.0]))
+@settings(max_examples=10, deadline=None)
+def test_strokes_of_hatching_are_chords_of_the_exact_circle(radius: float, off: float, scale: float) -> None:
+    """Of a bar with a hole off its middle, at any scale."""
+    tube = part(
+        [
+            {"id": "r", "kind": "extrude", "profile": {"diameter": 2 * radius}, "depth": 30},
+            {
+                "id": "h",
+                "kind": "hole",
+                "plane": {"origin": [0, 0, 30]},
+                "at": [[off * radius / 2, 0]],
+                "diameter": radius / 2,
+            },
+        ]
+    )
+    g = section(Prepared(tube), [(-2 * radius, 0), (2 * radius, 0)])
+    sheet = Sheet(id="s", size="A3", views=[])
+    drawing = Drawing(name="x", profile=ISO_MM, projection="first", sheets=[sheet])
+    view = View(id="v", kind="main", orientation=FRONT, position=Point(x=0, y=0))
+    strokes = [e for e in hatch_ink(view, g, tube.facts, drawing, scale) if isinstance(e, Line)]
+    ends = np.array([[e.a, e.b] for e in strokes]) / scale
+    circles = [c.data for c in g.curves if c.kind == "arc" and c.visible]
+    assert len(strokes) > 1
+    assert {round(d[2] / radius, 6) for d in circles} == {0.25, 1.0}
+    errors = [np.abs(np.linalg.norm(ends - np.array(d[:2]), axis=2) - d[2]) for d in circles]
+    assert np.min(errors, axis=0).max() < 1e-7
+
+
+def test_a_cut_square_across_an_inclined_round_is_hatched_up_to_its_ellipse() -> None:
+    strokes: list[Element] = [
+        Line((-9.9992, 1.0), (9.9991, 1.0), "hatch"),
+        Line((0, 0), (4.9999, 0), "hatch"),
+    ]
+    base = {
+        "visible": True,
+        "instance": 0,
+        "source": "s",
+        "role": "edge",
+        "feature": "f",
+        "edge_class": "cut",
+    }
+    ellipse = ViewCurve(kind="ellipse", data=[0, 0, 20, 0, 0.25, 0, 2 * math.pi], **base)
+    first, second = on_curves(strokes, [ellipse], 0.5)
+    half = 10 * math.sqrt(1 - (1 / 2.5) ** 2)  # x2 / 100 + y2 / 6.25 = 1
+    assert first == strokes[0]  # its ends are nowhere near
+    assert second == strokes[1]
+    (moved,) = on_curves([Line((-half + 4e-4, 1.0), (half - 3e-4, 1.0), "hatch")], [ellipse], 0.5)
+    assert isinstance(moved, Line)
+    assert (moved.a[0], moved.b[0]) == pytest.approx((-half, half), abs=1e-12)
 
 
 def test_what_the_kernel_cannot_cut_exactly_is_tried_less_exactly_and_then_refused(
