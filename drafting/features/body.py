@@ -5,6 +5,7 @@ from collections import defaultdict
 from collections.abc import Iterator
 from dataclasses import dataclass, field
 from functools import cached_property
+from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
@@ -28,6 +29,8 @@ class Axis:
     origin: Array
     direction: Array
     faces: list[FaceFact] = field(default_factory=list)
+    walls: dict[bool, Any] = field(default_factory=dict)
+    """What `drafting.features.walls` made of them, hollow ones and others."""
 
     def along(self, point: Array | list[float]) -> float:
         """How far along the axis a point lies from its origin."""
@@ -170,7 +173,7 @@ def _cells(place: Array) -> list[tuple[int, ...]]:
         within = value - cell[k]
         step = -1 if within < 0.05 else 1 if within > 0.95 else 0
         if step:
-            out += [tuple(c + (step if n == k else 0) for n, c in enumerate(base)) for base in list(out)]
+            out += [(*base[:k], base[k] + step, *base[k + 1 :]) for base in list(out)]
     return out
 
 

@@ -8,10 +8,15 @@ from functools import cached_property
 import numpy as np
 
 from drafting.features.body import Axis, Body
+from drafting.features.edges import blends, chamfers
+from drafting.features.feature import Feature, alike
 from drafting.features.hole import Hole, equal
 from drafting.features.holes import holes
 from drafting.features.patterns import Pattern, patterns
+from drafting.features.pockets import pockets, raised, ribs
 from drafting.features.shafts import Shaft, shafts
+from drafting.features.slots import slots
+from drafting.features.turned import flats, grooves, tapers
 from drafting.memory import Memory
 from drafting.model.model import PartFacts
 
@@ -19,12 +24,15 @@ from drafting.model.model import PartFacts
 @dataclass(frozen=True)
 class Features:
     """What was found on a part. groups: numbers of holes that are alike and run the same way, every hole in
-    one; patterns: of each group. known: whether the facts tell enough to look for features."""
+    one; patterns: of each group; others: slots, pockets and all else; kinds: numbers of equal ones of those.
+    known: whether the facts tell enough to look for features."""
 
     holes: tuple[Hole, ...]
     groups: tuple[tuple[int, ...], ...]
     patterns: tuple[tuple[Pattern, ...], ...]
     shafts: tuple[Shaft, ...] = ()
+    others: tuple[Feature, ...] = ()
+    kinds: tuple[tuple[int, ...], ...] = ()
     known: bool = True
 
     @cached_property
@@ -42,6 +50,31 @@ class Features:
     def holes_at(self, faces: Iterable[str]) -> list[int]:
         """Numbers of the holes that faces belong to."""
         return list(dict.fromkeys(n for name in faces for n in self._by_face.get(name, ())))
+
+    @cached_property
+    def _others_by_face(self) -> dict[str, list[int]]:
+        out: dict[str, list[int]] = defaultdict(list)
+        for n, feature in enumerate(self.others):
+            for name in feature.faces:
+                out[name].append(n)
+        return out
+
+    def others_at(self, faces: Iterable[str]) -> list[int]:
+        """Numbers of the other features that faces belong to: those that most of the faces are of first, then
+        those of fewer faces."""
+        count: dict[int, int] = defaultdict(int)
+        for name in faces:
+            for n in self._others_by_face.get(name, ()):
+                count[n] += 1
+        return sorted(count, key=lambda n: (-count[n], len(self.others[n].faces), n))
+
+    @cached_property
+    def _kind_of(self) -> dict[int, tuple[int, ...]]:
+        return {n: kind for kind in self.kinds for n in kind}
+
+    def equals(self, other: int) -> tuple[int, ...]:
+        """Numbers of the other features equal to one, itself among them."""
+        return self._kind_of[other]
 
     def alike(self, hole: int) -> tuple[int, ...]:
         """Numbers of the holes equal to one, itself among them."""
@@ -63,17 +96,31 @@ def features(part: PartFacts) -> Features:
 
 def _recognized(part: PartFacts) -> Features:
     if not part.sided:
-        return Features((), (), (), (), known=False)
+        return Features((), (), (), known=False)
     body = Body(part)
     found = holes(body)
     groups = equal(found)
     arranged = [_arranged([found[n] for n in group], group, body) for group in groups]
+    others = _others(body, found)
     return Features(
         tuple(found),
         tuple(tuple(g) for g in groups),
         tuple(tuple(a) for a in arranged),
         tuple(shafts(body)),
+        tuple(others),
+        tuple(tuple(k) for k in alike(others)),
     )
+
+
+def _others(body: Body, found: list[Hole]) -> list[Feature]:
+    """Features besides holes and shafts; a face that is settled as one is no chamfer and no rounding."""
+    taken = {name for hole in found for name in hole.faces}
+    out: list[Feature] = []
+    for more in (slots, pockets, blends, chamfers, tapers):
+        new = more(body, taken)
+        out += new
+        taken |= {name for feature in new for name in feature.faces}
+    return [*out, *raised(body), *ribs(body), *grooves(body, taken), *flats(body)]
 
 
 def _arranged(members: list[Hole], numbers: list[int], body: Body) -> list[Pattern]:
@@ -105,5 +152,6 @@ def _arranged(members: list[Hole], numbers: list[int], body: Body) -> list[Patte
 
 def _round_things(body: Body, direction: np.ndarray) -> list[Axis]:  # type: ignore[type-arg]
     """Axes that run in a direction, those of the largest faces first."""
-    found = [a for a in body.axes if float(np.linalg.norm(np.cross(a.direction, direction))) < 1e-4]
+    cosines = np.abs(np.array([a.direction for a in body.axes]).reshape(-1, 3) @ direction)
+    found = [a for a, c in zip(body.axes, cosines.tolist(), strict=True) if c > 1 - 5e-9]
     return sorted(found, key=lambda a: -max(f.radius for f in a.faces))

@@ -31,6 +31,12 @@ class Wall:
 
 def walls(body: Body, axis: Axis, hollow: bool) -> list[Wall]:
     """Walls about an axis with their material outside (hollow) or inside, in their order along it."""
+    if hollow not in axis.walls:
+        axis.walls[hollow] = _walls(body, axis, hollow)
+    return axis.walls[hollow]
+
+
+def _walls(body: Body, axis: Axis, hollow: bool) -> list[Wall]:
     groups: list[tuple[tuple[float, ...], list[FaceFact]]] = []
     for face in axis.faces:
         if face.hollow is not hollow:

@@ -268,25 +268,44 @@ def cut_all(body: Any, tools: list[Any]) -> Any:
 MAKERS = (plate, plate, two_sides, radial, wedge, crossing, at_edges, lugs)
 
 
+@dataclass(frozen=True)
+class Somewhere:
+    """Any place in space: a turn about an axis, radians, then a shift."""
+
+    axis: Array
+    angle: float
+    shift: Array
+
+    @classmethod
+    def of(cls, r: random.Random) -> "Somewhere":
+        axis = np.array([r.gauss(0, 1) for _ in range(3)])
+        axis = axis / np.linalg.norm(axis)
+        angle = r.uniform(0, 2 * math.pi)
+        return cls(axis, angle, np.array([r.uniform(-500, 500) for _ in range(3)]))
+
+    def shape(self, shape: Any) -> Any:
+        turn, shift = gp_Trsf(), gp_Trsf()
+        turn.SetRotation(gp_Ax1(gp_Pnt(0, 0, 0), gp_Dir(*self.axis.tolist())), self.angle)
+        shift.SetTranslation(gp_Vec(*self.shift.tolist()))
+        return BRepBuilderAPI_Transform(shape, shift.Multiplied(turn), True).Shape()
+
+    def way(self, v: Array) -> Array:
+        """A direction, by Rodrigues's formula."""
+        c, s = math.cos(self.angle), math.sin(self.angle)
+        return v * c + np.cross(self.axis, v) * s + self.axis * float(self.axis @ v) * (1 - c)
+
+    def point(self, p: Array) -> Array:
+        return self.way(p) + self.shift
+
+
 def made(seed: int) -> Made:
     """A solid of a seed, somewhere in space."""
     r = random.Random(seed)
     found = MAKERS[seed % len(MAKERS)](r)
-    turn, shift = gp_Trsf(), gp_Trsf()
-    axis = np.array([r.gauss(0, 1) for _ in range(3)])
-    axis = axis / np.linalg.norm(axis)
-    angle, at = r.uniform(0, 2 * math.pi), np.array([r.uniform(-500, 500) for _ in range(3)])
-    turn.SetRotation(gp_Ax1(gp_Pnt(0, 0, 0), gp_Dir(*axis.tolist())), angle)
-    shift.SetTranslation(gp_Vec(*at.tolist()))
-    whole = BRepBuilderAPI_Transform(found.shape, shift.Multiplied(turn), True).Shape()
+    place = Somewhere.of(r)
+    whole = place.shape(found.shape)
     if r.random() < 0.25:
         whole = split(whole, r.choice((2, 4)))
-
-    def rotated(v: Array) -> Array:
-        """By Rodrigues's formula."""
-        c, s = math.cos(angle), math.sin(angle)
-        return v * c + np.cross(axis, v) * s + axis * float(axis @ v) * (1 - c)
-
     for hole in found.holes:
-        hole.entry, hole.direction = rotated(hole.entry) + at, rotated(hole.direction)
+        hole.entry, hole.direction = place.point(hole.entry), place.way(hole.direction)
     return Made(found.what, whole, found.holes)
