@@ -27,6 +27,7 @@ MODULES = (
     "arc_length",
     "chamfer",
     "hole_callout",
+    "feature_callout",
     "ordinate",
     "hole_table",
     "center_mark",

@@ -31,7 +31,9 @@ Kind = Literal[
     "round",
 ]
 Vec3 = tuple[float, float, float]
-Size = Literal["width", "length", "depth", "diameter", "inner", "radius", "angle", "height", "corner"]
+Size = Literal[
+    "width", "length", "depth", "diameter", "inner", "radius", "angle", "height", "corner", "across"
+]
 LIKE = 5e-3
 """How far sizes of equal features may differ, mm and degrees."""
 

@@ -2,6 +2,7 @@
 
 from collections.abc import Callable
 
+from drafting.features.feature import Feature
 from drafting.features.hole import Hole
 from drafting.features.patterns import Pattern
 
@@ -33,3 +34,12 @@ def pattern_words(pattern: Pattern, written: Callable[[float], str]) -> str:
         return f"{count} in a row, {written(pattern.pitches[0])} apart"
     (across, up), (wide, high) = pattern.counts, map(written, pattern.pitches)
     return f"{across} by {up}, {wide} and {high} apart"
+
+
+def feature_name(feature: Feature) -> str:
+    """What a feature besides holes and shafts is called, in small letters."""
+    if feature.kind == "channel" and (feature.size("length") or 0.0) < (feature.size("depth") or 0.0):
+        return "notch"
+    return {"hub keyway": "keyway", "inner groove": "groove", "open slot": "slot"}.get(
+        feature.kind, feature.kind
+    )

@@ -103,7 +103,7 @@ def _outline(
         spans = [_between(flat, d) for d in (first, second)]
         others = [w for w in flat if not is_parallel(w.axis, first) and not is_parallel(w.axis, second)]
         if spans[0] and spans[1] and not others and len(flat) == 4 and len(corners) <= 1:
-            (a0, a1), (b0, b1) = spans
+            (a0, a1), (b0, b1) = spans[0], spans[1]
             middle = np.array(floor.origin)
             middle = middle + first * ((a0 + a1) / 2 - float(middle @ first))
             middle = middle + second * ((b0 + b1) / 2 - float(middle @ second))

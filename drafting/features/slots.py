@@ -24,6 +24,8 @@ from drafting.features.flat_sided import (
 )
 from drafting.model.model import FaceFact
 
+ROUND = ("keyway", "hub keyway")
+"""Kinds that are entered by a shaft or a bore, whose diameter they keep."""
 HALF_TURN = math.radians(1.0)
 """How far from half a turn the end of a slot may be."""
 
@@ -235,7 +237,12 @@ def _straight(body: Body, one: _End, two: _End | None) -> Feature | None:
     at = middle + axis * (deep.start - float(middle @ axis))
     return made(
         kind,
-        {"width": 2 * one.face.radius, "length": length, "depth": deep.depth},
+        {
+            "width": 2 * one.face.radius,
+            "length": length,
+            "depth": deep.depth,
+            "diameter": 2 * deep.entered.radius if kind in ROUND and deep.entered else None,
+        },
         at,
         deep.direction,
         {f.name for f in sides} | deep.floor,
@@ -338,7 +345,12 @@ def _channel(
         kind = "hub keyway" if entered.hollow else "keyway"
     return made(
         kind,
-        {"width": width, "length": high - low, "depth": depth},
+        {
+            "width": width,
+            "length": high - low,
+            "depth": depth,
+            "diameter": 2 * entered.radius if kind in ROUND else None,
+        },
         axis.at(depth),
         -normal,
         mine,

@@ -137,45 +137,53 @@ def tapers(body: Body, taken: set[str]) -> list[Feature]:
 
 
 def flats(body: Body) -> list[Feature]:
-    """Planes cut along shafts: how far they lie from the axis (height), and across two opposite ones."""
-    out: list[Feature] = []
-    for axis in body.axes:
-        around = {f.name: f for f in axis.faces if f.kind == "cylinder" and f.hollow is False}
-        found: dict[str, FaceFact] = {}
-        for name in around:
-            for edge, other in body.others(around[name]):
-                if (
-                    other.kind == "plane"
-                    and edge.kind == "line"
-                    and edge.turn == "convex"
-                    and is_square(other.axis, axis.direction)
-                ):
-                    found[other.name] = other
-        for face in found.values():
-            long = [
-                e
-                for e, o in body.others(face)
-                if o.name in around
-                and e.kind == "line"
-                and e.turn == "convex"
-                and _runs(e.start, e.end, axis)
-            ]
-            apart = float((np.array(face.origin) - axis.origin) @ np.array(face.axis))
-            if len(long) < 2 or apart <= body.near:
-                continue
-            ends = [axis.along(p) for e in long for p in (e.start, e.end)]
-            at = axis.at((min(ends) + max(ends)) / 2) + np.array(face.axis) * apart
-            radius = max(around[o.name].radius for e, o in body.others(face) if o.name in around)
-            out.append(
-                made(
-                    "flat",
-                    {"height": apart, "diameter": 2 * radius, "length": max(ends) - min(ends)},
-                    at,
-                    -np.array(face.axis),
-                    {face.name},
-                    axis.direction,
-                )
+    """Planes cut along shafts: how far they lie from the axis (height), how far from an opposite one
+    (across), and how long they are."""
+    return [flat for axis in body.axes for flat in _on(body, axis)]
+
+
+def _on(body: Body, axis: Axis) -> list[Feature]:
+    around = {f.name: f for f in axis.faces if f.kind == "cylinder" and f.hollow is False}
+    planes: dict[str, FaceFact] = {}
+    for face in around.values():
+        for edge, other in body.others(face):
+            if other.kind == "plane" and edge.turn == "convex" and is_square(other.axis, axis.direction):
+                planes[other.name] = other
+    found: list[tuple[FaceFact, float, float, float, float]] = []
+    for face in planes.values():
+        beside = [(e, o) for e, o in body.others(face) if o.name in around and e.turn == "convex"]
+        long = [e for e, _ in beside if e.kind == "line" and _runs(e.start, e.end, axis)]
+        apart = float((np.array(face.origin) - axis.origin) @ np.array(face.axis))
+        if len(long) < 2 or apart <= body.near:
+            continue
+        ends = [axis.along(p) for e in long for p in (e.start, e.end)]
+        found.append((face, apart, min(ends), max(ends), max(o.radius for _, o in beside)))
+    out = []
+    for face, apart, low, high, radius in found:
+        normal = np.array(face.axis)
+        opposite = next(
+            (
+                b
+                for other, b, t0, t1, _ in found
+                if dot(other.axis, face.axis) < -1 + 1e-6 and min(high, t1) - max(low, t0) > body.near
+            ),
+            None,
+        )
+        out.append(
+            made(
+                "flat",
+                {
+                    "height": apart,
+                    "across": None if opposite is None else apart + opposite,
+                    "diameter": 2 * radius,
+                    "length": high - low,
+                },
+                axis.at((low + high) / 2) + normal * apart,
+                -normal,
+                {face.name},
+                axis.direction,
             )
+        )
     return out
 
 

@@ -31,9 +31,10 @@ class Wall:
 
 def walls(body: Body, axis: Axis, hollow: bool) -> list[Wall]:
     """Walls about an axis with their material outside (hollow) or inside, in their order along it."""
-    if hollow not in axis.walls:
-        axis.walls[hollow] = _walls(body, axis, hollow)
-    return axis.walls[hollow]
+    found: list[Wall] = axis.walls.setdefault(hollow, [])
+    if not found:
+        found += _walls(body, axis, hollow)
+    return found
 
 
 def _walls(body: Body, axis: Axis, hollow: bool) -> list[Wall]:

@@ -6,7 +6,6 @@ border, its end is put on the circle or the ellipse itself.
 
 import math
 from collections.abc import Sequence
-from dataclasses import replace
 
 import numpy as np
 from numpy.typing import NDArray
@@ -42,7 +41,7 @@ def on_curves(strokes: Sequence[Element], curves: Sequence[ViewCurve], scale: fl
     ends = ends + along * moved[:, :, None]
     for i, (a, b), change in zip(lines, ends.tolist(), np.any(moved != 0.0, axis=1).tolist(), strict=True):
         if change:
-            out[i] = replace(out[i], a=(a[0], a[1]), b=(b[0], b[1]))  # type: ignore[call-arg]
+            out[i] = Line((a[0], a[1]), (b[0], b[1]), strokes[i].line)
     return out
 
 

@@ -3,6 +3,7 @@ there. Nothing is written."""
 
 import time
 import uuid
+from collections.abc import Iterable, Sequence
 from dataclasses import asdict
 from typing import Annotated, Any, Literal
 
@@ -17,14 +18,16 @@ from drafting.annotation.measuring.points import points
 from drafting.annotation.proposing import call_out, find_centers
 from drafting.annotation.proposing.propose import Proposed, drag, propose
 from drafting.annotation.registry import Annotation
-from drafting.annotation.wording.hole_words import plain, rows
+from drafting.annotation.wording.callout_words import plain
+from drafting.annotation.wording.feature_words import rows as feature_rows
+from drafting.annotation.wording.hole_words import rows
 from drafting.commands.annotations import annotation_of
 from drafting.compose import alone
 from drafting.context import Context
 from drafting.document import AnnotationBase, Pick, Point, Source, new_id
 from drafting.errors import SizeError
 from drafting.export.svg import elements_svg
-from drafting.features.naming import hole_name
+from drafting.features.naming import feature_name, hole_name
 from drafting.features.recognized import features
 from drafting.model.model import PartFacts
 from drafting.standards.profile import Profile
@@ -280,8 +283,8 @@ def callouts(request: HttpRequest, drawing_id: uuid.UUID, view_id: str) -> Any:
     return CalledOut(callouts=[*found], left_over=left)
 
 
-class NamedHole(Schema):
-    """A hole by the names of its faces and edges. name: with its number among equal ones."""
+class NamedFeature(Schema):
+    """A feature by the names of its faces and edges. name: with its number among equal ones."""
 
     name: str
     says: str
@@ -289,9 +292,9 @@ class NamedHole(Schema):
 
 
 class Named(Schema):
-    """Holes by part, and the part of each instance."""
+    """Features by part, holes last, and the part of each instance."""
 
-    parts: dict[str, list[NamedHole]]
+    parts: dict[str, list[NamedFeature]]
     instances: dict[str, str]
 
 
@@ -307,20 +310,25 @@ def named_features(request: HttpRequest, drawing_id: uuid.UUID) -> Named:
     )
 
 
-def _named(part: PartFacts, profile: Profile) -> list[NamedHole]:
+def _named(part: PartFacts, profile: Profile) -> list[NamedFeature]:
     known = features(part)
     edges: dict[str, list[str]] = {}
     for edge in part.edges:
         for name in edge.faces:
             edges.setdefault(name, []).append(edge.name)
-    out = []
+
+    def named(name: str, number: int, among: Sequence[int], says: str, faces: Iterable[str]) -> NamedFeature:
+        numbered = f"{name}, {among.index(number) + 1} of {len(among)}" if len(among) > 1 else name
+        sources = dict.fromkeys(s for f in sorted(faces) for s in (f, *edges.get(f, ())))
+        return NamedFeature(name=numbered, says=says, sources=list(sources))
+
+    out = [
+        named(feature_name(f), n, known.equals(n), plain(feature_rows(f, 1, profile), profile), f.faces)
+        for n, f in enumerate(known.others)
+    ]
     for n, hole in enumerate(known.holes):
-        alike = known.alike(n)
-        name = hole_name(hole)
-        numbered = f"{name}, {alike.index(n) + 1} of {len(alike)}" if len(alike) > 1 else name
-        sources = dict.fromkeys([*hole.faces, *(e for f in hole.faces for e in edges.get(f, ()))])
         says = plain(rows(hole, 1, profile), profile) if hole.is_told else ""
-        out.append(NamedHole(name=numbered, says=says, sources=list(sources)))
+        out.append(named(hole_name(hole), n, known.alike(n), says, hole.faces))
     return out
 
 

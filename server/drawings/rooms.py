@@ -3,6 +3,7 @@
 import shapely
 
 from drafting.annotation.kinds.balloon import Balloon
+from drafting.annotation.kinds.feature_callout import FeatureCallout
 from drafting.annotation.kinds.hole_callout import HoleCallout
 from drafting.annotation.kinds.hole_table import HoleTable
 from drafting.compose import annotation_groups, fixed_obstacles, outer_ink
@@ -40,7 +41,7 @@ def room_about(shown: Shown) -> tuple[shapely.Geometry, list[shapely.Geometry]]:
     stays = {
         a.id
         for a in host.annotations
-        if isinstance(a, Dimension | HoleTable | HoleCallout)
+        if isinstance(a, Dimension | HoleTable | HoleCallout | FeatureCallout)
         or (isinstance(a, Balloon) and a.view != view.id)
     }
     for key, group in annotation_groups(document, host, facts).items():

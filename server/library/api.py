@@ -33,7 +33,7 @@ from server.jobs import service
 from server.jobs.api import JobState
 from server.library import measuring
 from server.library.facts import current_facts, facts_of
-from server.library.holes import HoleRow, hole_rows, shaft_rows, typed_length
+from server.library.holes import FeatureRow, HoleRow, feature_list, hole_rows, shaft_rows, typed_length
 from server.library.models import Blob, Model, ModelVersion, PartProperties
 from server.library.reading import kind_of, zip_into
 
@@ -109,6 +109,8 @@ class ModelPage(Schema):
     holes: list[HoleRow]
     shafts: list[HoleRow]
     """Of a model of one part, as its holes."""
+    features: list[FeatureRow]
+    """What else was recognized on a model of one part."""
     parameters: dict[str, float]
     exploded: list[ExplodedState]
     instances: list[InstanceRow]
@@ -232,6 +234,7 @@ def model(request: HttpRequest, model_id: uuid.UUID) -> ModelPage:
         parts=parts,
         holes=hole_rows(facts) if facts.kind == "part" else [],
         shafts=shaft_rows(facts) if facts.kind == "part" else [],
+        features=feature_list(facts) if facts.kind == "part" else [],
         parameters=facts.parameters,
         exploded=facts.exploded,
         instances=[InstanceRow(path=i.path, name=bill.part_name(facts, i.part)) for i in facts.instances],

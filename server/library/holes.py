@@ -1,12 +1,13 @@
-"""Holes and shafts of a part as its page lists them."""
+"""Holes, shafts and other features of a part as its page lists them."""
 
 from ninja import Schema
 
-from drafting.annotation.wording.hole_words import plain
+from drafting.annotation.wording.callout_words import plain
+from drafting.annotation.wording.feature_words import rows as feature_rows
 from drafting.annotation.wording.hole_words import rows as callout_rows
 from drafting.annotation.wording.numbers import DIAMETER, written
 from drafting.errors import ModelError
-from drafting.features.naming import hole_name, pattern_words
+from drafting.features.naming import feature_name, hole_name, pattern_words
 from drafting.features.recognized import features
 from drafting.features.saying import offers, shaft_offers
 from drafting.model.model import Facts
@@ -81,9 +82,11 @@ def hole_rows(facts: Facts) -> list[HoleRow]:
 
 
 def shaft_rows(facts: Facts) -> list[HoleRow]:
-    """The shafts of a model of one part."""
+    """The shafts of a model of one part; bosses are no shafts."""
     profile = ASME_INCH if facts.units in ("in", "ft") else ISO_MM
     (key, part), *_ = facts.parts.items()
+    known = features(part)
+    bosses = {name for f in known.others if f.kind == "boss" for name in f.faces}
     return [
         HoleRow(
             part=key,
@@ -105,8 +108,44 @@ def shaft_rows(facts: Facts) -> list[HoleRow]:
             ],
             offers=[HoleOffer(words=o.words, thread=o.thread) for o in shaft_offers(s)],
         )
-        for s in features(part).shafts
+        for s in known.shafts
+        if not bosses & set(s.faces)
     ]
+
+
+class FeatureRow(Schema):
+    """Equal features besides holes and shafts. says: the callout of one; places: the middle of each, in the
+    part's frame, with its direction, mm."""
+
+    name: str
+    says: str
+    count: int
+    places: list[HolePlace]
+
+
+def feature_list(facts: Facts) -> list[FeatureRow]:
+    """The slots, pockets and other features of a model of one part, in the order of their names."""
+    profile = ASME_INCH if facts.units in ("in", "ft") else ISO_MM
+    (part, *_) = facts.parts.values()
+    known, out = features(part), []
+    for kind in known.kinds:
+        members = [known.others[n] for n in kind]
+        first = members[0]
+        radius = max((first.size(s) or 0.0) for s in ("diameter", "width", "radius", "length")) / 2
+        out.append(
+            FeatureRow(
+                name=feature_name(first) + ("s" if len(members) > 1 else ""),
+                says=plain(feature_rows(first, 1, profile), profile),
+                count=len(members),
+                places=[
+                    HolePlace(
+                        at=list(f.at), direction=list(f.direction), radius=radius, faces=sorted(f.faces)
+                    )
+                    for f in members
+                ],
+            )
+        )
+    return sorted(out, key=lambda r: (r.name, r.says))
 
 
 def typed_length(text: str) -> float | None:

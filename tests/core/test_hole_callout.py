@@ -13,7 +13,8 @@ from drafting.annotation import registry
 from drafting.annotation.kinds import hole_callout
 from drafting.annotation.kinds.hole_callout import HoleCallout
 from drafting.annotation.kinds.kind import Request, Spot
-from drafting.annotation.wording.hole_words import plain, rows
+from drafting.annotation.wording.callout_words import plain
+from drafting.annotation.wording.hole_words import rows
 from drafting.context import Context
 from drafting.document import Pick, Point
 from drafting.errors import SizeError

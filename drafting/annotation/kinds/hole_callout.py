@@ -7,24 +7,21 @@ from typing import Annotated, ClassVar, Literal
 import numpy as np
 from pydantic import Field
 
-from drafting.annotation.inking.dimension_ink import LINE_KIND, Array, line
-from drafting.annotation.inking.leader import leader
+from drafting.annotation.inking.callout_ink import callout_ink
+from drafting.annotation.inking.dimension_ink import Array
 from drafting.annotation.kinds.kind import Kind, Request
 from drafting.annotation.kinds.kind import Row as Told
-from drafting.annotation.measuring.measure import LostPick
+from drafting.annotation.measuring.picked_features import holes_at, meant
 from drafting.annotation.measuring.traces import placed
-from drafting.annotation.wording import hole_words
+from drafting.annotation.wording import callout_words, hole_words
 from drafting.annotation.wording.label import Row
-from drafting.annotation.wording.tolerance_words import parsed
-from drafting.annotation.wording.tolerances import angle_parts, parts
 from drafting.context import Context
 from drafting.data import Point
-from drafting.document import AnnotationBase, Pick, Placement, Tolerance, Wording, in_view
+from drafting.document import AnnotationBase, Placement, in_view
 from drafting.errors import SizeError
 from drafting.features.hole import Hole
 from drafting.features.patterns import Pattern
-from drafting.features.recognized import Features, features
-from drafting.ink.elements import Element, Text
+from drafting.ink.elements import Element
 
 Typed = Annotated[str, Field(max_length=40)]
 PARTS = {
@@ -73,27 +70,10 @@ class Called:
     is_far: bool
 
 
-def found_features(pick: Pick, context: Context) -> tuple[Features, list[int]]:
-    """Features of the part that was picked, and which of its holes the pick is on. Raises SizeError."""
-    found = context.facts.part_of(pick.instance)
-    if found is None:
-        raise LostPick("The part this callout was put on is no longer in the model.")
-    part = found[1]
-    known = features(part)
-    if not known.known:
-        raise SizeError(
-            "The holes of this model are not recognized yet; a worker is at it. Try again in a moment."
-        )
-    edge = part.edge(pick.source)
-    if edge is None and part.face(pick.source) is None:
-        raise LostPick("The hole this callout was put on is no longer in the model.")
-    return known, known.holes_at(edge.faces if edge else [pick.source])
-
-
 def called(callout: HoleCallout, context: Context) -> Called:
     """The hole a callout is about. Raises SizeError where what was picked belongs to no hole."""
     pick = callout.picks[0]
-    known, numbers = found_features(pick, context)
+    known, numbers = holes_at(pick, context)
     if not numbers:
         raise SizeError("This belongs to no hole; pick the edge or the side of one.")
     found = context.facts.part_of(pick.instance)
@@ -117,17 +97,7 @@ def called(callout: HoleCallout, context: Context) -> Called:
     )
 
 
-def meant(pick: Pick, known: Features, numbers: list[int], context: Context) -> int:
-    """Of several holes that share what was picked, the one that its circle goes round."""
-    found = context.facts.part_of(pick.instance)
-    edge = found[1].edge(pick.source) if found else None
-    if edge is None or edge.axis is None or len(numbers) == 1:
-        return numbers[0]
-    axis = np.array(edge.axis)
-    return max(numbers, key=lambda n: abs(float(axis @ np.array(known.holes[n].direction))))
-
-
-def _words(callout: HoleCallout, context: Context) -> tuple[Called, list[hole_words.Row]]:
+def _words(callout: HoleCallout, context: Context) -> tuple[Called, list[callout_words.Row]]:
     found = called(callout, context)
     pattern = found.pattern if callout.circle and found.pattern and found.pattern.kind == "circle" else None
     return found, hole_words.rows(
@@ -143,70 +113,22 @@ def _words(callout: HoleCallout, context: Context) -> tuple[Called, list[hole_wo
 def lettered(callout: HoleCallout, context: Context) -> tuple[Called, list[Row]]:
     """The rows of a callout as they are lettered. Raises SizeError."""
     found, told = _words(callout, context)
-    out = []
-    for row in told:
-        made = Row(context.profile)
-        for item in row:
-            if isinstance(item, str):
-                made.put(item)
-            elif item.is_angle:
-                made.value(angle_parts(item.value, Wording(), Tolerance(), context.profile), item.sign)
-            else:
-                made.value(
-                    parts(
-                        item.value,
-                        Wording(places=callout.places),
-                        _tolerance(item, callout, context),
-                        context.profile,
-                        context.profile.units,
-                    ),
-                    item.sign,
-                )
-        out.append(made)
-    for text in filter(None, (t.strip() for t in callout.note.split("\n"))):
-        made = Row(context.profile)
-        made.put(text)
-        out.append(made)
-    return found, out
-
-
-def _tolerance(item: hole_words.Value, callout: HoleCallout, context: Context) -> Tolerance:
-    typed = getattr(callout, f"{item.role}_tolerance") if item.role else ""
-    return parsed(typed, item.value, context.profile) if typed else Tolerance()
+    rows = callout_words.lettered(
+        told,
+        lambda role: str(getattr(callout, f"{role}_tolerance")),
+        callout.places,
+        callout.note,
+        context.profile,
+    )
+    return found, rows
 
 
 def ink(callout: HoleCallout, context: Context) -> list[Element]:
     """The leader from the hole, its shoulder, and the rows; paper mm about the view's position."""
     found, rows = lettered(callout, context)
-    profile, h = context.profile, context.profile.text_height
     center = context.frame.drawn(found.center) * context.scale
     at = np.array(callout.place.at(context.scale))
-    toward = at - center
-    away = float(np.linalg.norm(toward))
-    radius = found.radius * context.scale
-    side = 1.0 if toward[0] >= 0 else -1.0
-    out: list[Element] = []
-    if away > radius + 1e-6:
-        tip = center + toward / away * radius
-        out += leader([at, tip], "arrow", profile)
-    wide = max(row.x for row in rows)
-    above = profile.dimension_text == "above"
-    if above:
-        end = at + np.array([side * (wide + 1.5), 0.0])
-        left = min(float(at[0]), float(end[0])) + 0.75
-        base = float(at[1]) + profile.text_gap - min(rows[0].low, 0.0)
-    else:
-        end = at + np.array([side * 4.0, 0.0])
-        left = float(end[0]) + (profile.text_gap if side > 0 else -profile.text_gap - wide)
-        base = float(at[1]) - (rows[0].low + rows[0].high) / 2
-    out.append(line(at, end))
-    for n, row in enumerate(rows):
-        if n:
-            under = 0.6 * h if not (above and n == 1) else max(0.6 * h, profile.text_gap)
-            floor = float(at[1]) if above and n == 1 else base + min(rows[n - 1].low, 0.0)
-            base = floor - under - row.high
-        out += [Text((left + x, base + y), text, tall, LINE_KIND) for x, y, text, tall in row.pieces]
-    return out
+    return callout_ink(center, found.radius * context.scale, at, rows, context.profile)
 
 
 def words(callout: HoleCallout, context: Context) -> str:
@@ -222,7 +144,7 @@ def row(callout: HoleCallout, context: Context) -> Told:
 def check(callout: HoleCallout, context: Context) -> None:
     """Raises SizeError where it cannot be lettered, and for a tolerance of what the hole does not have."""
     lettered(callout, context)
-    said = {item.role for row in _words(callout, context)[1] for item in row if not isinstance(item, str)}
+    said = callout_words.roles(_words(callout, context)[1])
     for role, name in PARTS.items():
         if getattr(callout, f"{role}_tolerance") and role not in said:
             raise SizeError(f"This callout says no {name}, so that it can have no tolerance.")

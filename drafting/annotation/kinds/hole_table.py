@@ -14,15 +14,15 @@ from pydantic import Field
 
 from drafting.annotation.inking.cell_grid import Cell, Style, grid
 from drafting.annotation.inking.cell_grid import Row as GridRow
-from drafting.annotation.kinds.hole_callout import found_features, meant
 from drafting.annotation.kinds.kind import Box as SheetBox
 from drafting.annotation.kinds.kind import Kind, Request
 from drafting.annotation.kinds.kind import Row as Told
 from drafting.annotation.measuring.distances import circle
 from drafting.annotation.measuring.measure import located
+from drafting.annotation.measuring.picked_features import holes_at, meant
 from drafting.annotation.measuring.traces import Round, Straight
 from drafting.annotation.placing.rows import snapped_place
-from drafting.annotation.wording.hole_words import plain
+from drafting.annotation.wording.callout_words import plain
 from drafting.annotation.wording.hole_words import rows as hole_rows
 from drafting.annotation.wording.numbers import DIAMETER, written
 from drafting.context import Context
@@ -89,7 +89,7 @@ def _kind(
     """A hole's diameter and what is said of it; of a circle that belongs to no hole, its own. told: what was
     said of equal holes already, by instance and the first of them."""
     with contextlib.suppress(SizeError):
-        known, numbers = found_features(pick, context)
+        known, numbers = holes_at(pick, context)
         if numbers:
             number = meant(pick, known, numbers, context)
             hole, key = known.holes[number], (pick.instance, known.alike(number)[0])

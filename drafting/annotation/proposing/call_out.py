@@ -13,6 +13,7 @@ import shapely
 from drafting.annotation.kinds import hole_callout
 from drafting.annotation.kinds.diameter import DiameterDimension
 from drafting.annotation.kinds.hole_callout import Called, HoleCallout
+from drafting.annotation.measuring.picked_features import holes_at, meant
 from drafting.context import Context
 from drafting.document import Pick, Placement, Point, in_view
 from drafting.errors import SizeError
@@ -97,9 +98,9 @@ def _told_already(context: Context) -> list[Hole]:
         if isinstance(a, HoleCallout | DiameterDimension):
             with contextlib.suppress(SizeError):
                 there = Context.of_view(context.drawing, a.view, context.facts)
-                known, numbers = hole_callout.found_features(a.picks[0], there)
+                known, numbers = holes_at(a.picks[0], there)
                 if numbers:
-                    out.append(known.holes[hole_callout.meant(a.picks[0], known, numbers, there)])
+                    out.append(known.holes[meant(a.picks[0], known, numbers, there)])
     return out
 
 

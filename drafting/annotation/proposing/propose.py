@@ -1,8 +1,8 @@
 """What a tool would place for what is picked, and what dragging would make of what is there: one way for all
 kinds.
 
-A tool is named after the kind it makes, but for "size", which finds the kind by what is picked, and "run",
-which makes several.
+A tool is named after the kind it makes, but for "size" and "callout", which find the kind by what is picked,
+and "run", which makes several.
 """
 
 from collections.abc import Callable, Mapping
@@ -12,6 +12,7 @@ import numpy as np
 
 from drafting.annotation import registry
 from drafting.annotation.kinds.kind import Request, SizeKind
+from drafting.annotation.measuring.picked_features import holes_at
 from drafting.annotation.proposing import runs, size_tool
 from drafting.annotation.registry import KINDS
 from drafting.annotation.review import redundancy
@@ -105,7 +106,19 @@ def _run(request: Request, context: Context, known: Known) -> Proposed:
     )
 
 
-TOOLS: Mapping[str, Callable[[Request, Context, Known], Proposed]] = {"size": _size, "run": _run}
+def _callout(request: Request, context: Context, known: Known) -> Proposed:
+    """The callout of the hole that was picked, or of another feature."""
+    spots = request.spots
+    is_hole = not spots or bool(holes_at(spots[0].pick, context)[1])
+    tool = "hole_callout" if is_hole else "feature_callout"
+    return propose(tool, request, context, known)
+
+
+TOOLS: Mapping[str, Callable[[Request, Context, Known], Proposed]] = {
+    "size": _size,
+    "run": _run,
+    "callout": _callout,
+}
 
 
 def drag(annotation: AnnotationBase, grip: str, request: Request, context: Context) -> AnnotationBase:

@@ -5,11 +5,9 @@ form), ASME Y14.5 (the same symbols, THRU, spotfaces) and ASME Y14.6 (designatio
 """
 
 import math
-from collections.abc import Sequence
-from dataclasses import dataclass
-from typing import Literal
 
-from drafting.annotation.wording.numbers import DIAMETER, angle_written, written
+from drafting.annotation.wording.callout_words import Row, Value, times_sign
+from drafting.annotation.wording.numbers import DIAMETER
 from drafting.errors import SizeError
 from drafting.features.hole import Head, Hole
 from drafting.features.patterns import Pattern
@@ -17,21 +15,6 @@ from drafting.standards.profile import Profile
 from drafting.standards.threads import thread
 
 DEPTH, BORE, SINK = "↧", "⌴", "⌵"
-Role = Literal["diameter", "depth", "head", "head_depth", ""]
-"""Numbers of a callout that can have a tolerance of their own."""
-
-
-@dataclass(frozen=True)
-class Value:
-    """A number of a callout: its sign, mm or radians, and what it is, for its tolerance."""
-
-    sign: str
-    value: float
-    role: Role = ""
-    is_angle: bool = False
-
-
-Row = list[str | Value]
 
 
 def rows(
@@ -48,7 +31,7 @@ def rows(
     if not hole.is_told:
         raise SizeError("No callout says the shape of this hole, wider within or tapered; size its steps.")
     asme = profile.standard == "ASME"
-    times = "X" if asme else "×"
+    times = times_sign(profile)
     first: Row = [f"{count}{times} "] if count > 1 else []
     out = [first]
     if hole.thread:
@@ -72,7 +55,7 @@ def rows(
     return out
 
 
-def _deep(depth: float, role: Role, short: bool, times: str) -> Row:
+def _deep(depth: float, role: str, short: bool, times: str) -> Row:
     return [f" {times} ", Value("", depth, role)] if short else [" ", Value(DEPTH, depth, role)]
 
 
@@ -100,7 +83,7 @@ def _threaded(hole: Hole, out: list[Row], asme: bool, short: bool, times: str, p
         out.append(drill)
 
 
-def thread_words(designation: str, profile: Profile) -> str:
+def thread_words(designation: str, profile: Profile, external: bool = False) -> str:
     """A thread as its standard writes it: ISO 965-1 (coarse ones by their diameter alone), ASME B1.13M (with
     pitch and class), ASME B1.1 (with class)."""
     found = thread(designation)
@@ -109,13 +92,13 @@ def thread_words(designation: str, profile: Profile) -> str:
         fine = designation.replace("×", "x").partition("x")[2]
         size = f"M{found.major:g}"
         if asme:
-            return f"{size}X{found.pitch:g}-6H"
+            return f"{size}X{found.pitch:g}-{'6g' if external else '6H'}"
         return f"{size}×{found.pitch:g}".replace(".", profile.decimal_sign) if fine else size
-    return f"{designation}-2B" if asme else designation
+    return f"{designation}-2{'A' if external else 'B'}" if asme else designation
 
 
 def _head(head: Head, number: int, asme: bool, short: bool, times: str) -> Row:
-    role: tuple[Role, Role] = ("head", "head_depth") if number == 0 else ("", "")
+    role = ("head", "head_depth") if number == 0 else ("", "")
     wide = Value(DIAMETER, head.diameter, role[0])
     if head.kind in ("countersink", "chamfer"):
         angle = Value("", math.radians(head.angle or 90.0), is_angle=True)
@@ -127,16 +110,3 @@ def _head(head: Head, number: int, asme: bool, short: bool, times: str) -> Row:
     if head.kind == "counterdrill" and head.angle:
         row += [f" {times} ", Value("", math.radians(head.angle), is_angle=True)]
     return row
-
-
-def plain(found: Sequence[Row], profile: Profile, places: int | None = None) -> str:
-    """Rows as one line without tolerances, for lists and tables."""
-
-    def text(item: str | Value) -> str:
-        if isinstance(item, str):
-            return item
-        if item.is_angle:
-            return item.sign + angle_written(item.value, profile)
-        return item.sign + written(item.value, profile, places)
-
-    return " ".join("".join(map(text, row)) for row in found)

@@ -1515,7 +1515,7 @@ export interface components {
          */
         Answer: {
             /** Annotations */
-            annotations: (components["schemas"]["LinearDimension"] | components["schemas"]["DiameterDimension"] | components["schemas"]["RadiusDimension"] | components["schemas"]["AngleDimension"] | components["schemas"]["ArcLengthDimension"] | components["schemas"]["ChamferDimension"] | components["schemas"]["HoleCallout"] | components["schemas"]["OrdinateDimension"] | components["schemas"]["HoleTable"] | components["schemas"]["CenterMark"] | components["schemas"]["CenterLine"] | components["schemas"]["BoltCircle"] | components["schemas"]["Balloon"] | components["schemas"]["PartsList"] | components["schemas"]["Stamp"])[];
+            annotations: (components["schemas"]["LinearDimension"] | components["schemas"]["DiameterDimension"] | components["schemas"]["RadiusDimension"] | components["schemas"]["AngleDimension"] | components["schemas"]["ArcLengthDimension"] | components["schemas"]["ChamferDimension"] | components["schemas"]["HoleCallout"] | components["schemas"]["FeatureCallout"] | components["schemas"]["OrdinateDimension"] | components["schemas"]["HoleTable"] | components["schemas"]["CenterMark"] | components["schemas"]["CenterLine"] | components["schemas"]["BoltCircle"] | components["schemas"]["Balloon"] | components["schemas"]["PartsList"] | components["schemas"]["Stamp"])[];
             /** Milliseconds */
             milliseconds: number;
             /** Name */
@@ -1839,7 +1839,7 @@ export interface components {
          */
         CalledOut: {
             /** Callouts */
-            callouts: (components["schemas"]["LinearDimension"] | components["schemas"]["DiameterDimension"] | components["schemas"]["RadiusDimension"] | components["schemas"]["AngleDimension"] | components["schemas"]["ArcLengthDimension"] | components["schemas"]["ChamferDimension"] | components["schemas"]["HoleCallout"] | components["schemas"]["OrdinateDimension"] | components["schemas"]["HoleTable"] | components["schemas"]["CenterMark"] | components["schemas"]["CenterLine"] | components["schemas"]["BoltCircle"] | components["schemas"]["Balloon"] | components["schemas"]["PartsList"] | components["schemas"]["Stamp"])[];
+            callouts: (components["schemas"]["LinearDimension"] | components["schemas"]["DiameterDimension"] | components["schemas"]["RadiusDimension"] | components["schemas"]["AngleDimension"] | components["schemas"]["ArcLengthDimension"] | components["schemas"]["ChamferDimension"] | components["schemas"]["HoleCallout"] | components["schemas"]["FeatureCallout"] | components["schemas"]["OrdinateDimension"] | components["schemas"]["HoleTable"] | components["schemas"]["CenterMark"] | components["schemas"]["CenterLine"] | components["schemas"]["BoltCircle"] | components["schemas"]["Balloon"] | components["schemas"]["PartsList"] | components["schemas"]["Stamp"])[];
             /** Left Over */
             left_over: number;
         };
@@ -2783,6 +2783,78 @@ export interface components {
             states: components["schemas"]["ExplodedState"][];
         };
         /**
+         * FeatureCallout
+         * @description What is said of a feature and of all equal to it. place: where the words begin; count: how many there
+         *     are, None for as many as the model has; named: whether it begins with what the feature is called;
+         *     tolerances as they are typed; thread_class: of a shaft's thread; note: words at the end.
+         */
+        FeatureCallout: {
+            /** Anchor */
+            anchor: components["schemas"]["InView"] | components["schemas"]["OnAnnotation"] | components["schemas"]["OnSheet"];
+            /** Count */
+            count?: number | null;
+            /**
+             * Tolerance of depth
+             * @default
+             */
+            depth_tolerance?: string;
+            /** Id */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "feature_callout";
+            /**
+             * Tolerance of length
+             * @default
+             */
+            length_tolerance?: string;
+            /**
+             * Say what it is
+             * @default false
+             */
+            named?: boolean;
+            /**
+             * Further words
+             * @default
+             */
+            note?: string;
+            place: components["schemas"]["Placement"];
+            /** Places */
+            places?: number | null;
+            /**
+             * Tolerance of Ø or R
+             * @default
+             */
+            round_tolerance?: string;
+            /**
+             * Class of thread
+             * @default
+             */
+            thread_class?: string;
+            /**
+             * Tolerance of width
+             * @default
+             */
+            width_tolerance?: string;
+        };
+        /**
+         * FeatureRow
+         * @description Equal features besides holes and shafts. says: the callout of one; places: the middle of each, in the
+         *     part's frame, with its direction, mm.
+         */
+        FeatureRow: {
+            /** Count */
+            count: number;
+            /** Name */
+            name: string;
+            /** Places */
+            places: components["schemas"]["HolePlace"][];
+            /** Says */
+            says: string;
+        };
+        /**
          * Fields
          * @description Title block fields the drafter fills in. Empty title, number and material are taken from the model.
          */
@@ -3355,7 +3427,7 @@ export interface components {
          */
         Lacking: {
             /** Centers */
-            centers: (components["schemas"]["LinearDimension"] | components["schemas"]["DiameterDimension"] | components["schemas"]["RadiusDimension"] | components["schemas"]["AngleDimension"] | components["schemas"]["ArcLengthDimension"] | components["schemas"]["ChamferDimension"] | components["schemas"]["HoleCallout"] | components["schemas"]["OrdinateDimension"] | components["schemas"]["HoleTable"] | components["schemas"]["CenterMark"] | components["schemas"]["CenterLine"] | components["schemas"]["BoltCircle"] | components["schemas"]["Balloon"] | components["schemas"]["PartsList"] | components["schemas"]["Stamp"])[];
+            centers: (components["schemas"]["LinearDimension"] | components["schemas"]["DiameterDimension"] | components["schemas"]["RadiusDimension"] | components["schemas"]["AngleDimension"] | components["schemas"]["ArcLengthDimension"] | components["schemas"]["ChamferDimension"] | components["schemas"]["HoleCallout"] | components["schemas"]["FeatureCallout"] | components["schemas"]["OrdinateDimension"] | components["schemas"]["HoleTable"] | components["schemas"]["CenterMark"] | components["schemas"]["CenterLine"] | components["schemas"]["BoltCircle"] | components["schemas"]["Balloon"] | components["schemas"]["PartsList"] | components["schemas"]["Stamp"])[];
         };
         /**
          * LeaveWhole
@@ -3608,7 +3680,7 @@ export interface components {
             /** Left Out */
             left_out: string[];
             /** Sizes */
-            sizes: (components["schemas"]["LinearDimension"] | components["schemas"]["DiameterDimension"] | components["schemas"]["RadiusDimension"] | components["schemas"]["AngleDimension"] | components["schemas"]["ArcLengthDimension"] | components["schemas"]["ChamferDimension"] | components["schemas"]["HoleCallout"] | components["schemas"]["OrdinateDimension"] | components["schemas"]["HoleTable"] | components["schemas"]["CenterMark"] | components["schemas"]["CenterLine"] | components["schemas"]["BoltCircle"] | components["schemas"]["Balloon"] | components["schemas"]["PartsList"] | components["schemas"]["Stamp"])[];
+            sizes: (components["schemas"]["LinearDimension"] | components["schemas"]["DiameterDimension"] | components["schemas"]["RadiusDimension"] | components["schemas"]["AngleDimension"] | components["schemas"]["ArcLengthDimension"] | components["schemas"]["ChamferDimension"] | components["schemas"]["HoleCallout"] | components["schemas"]["FeatureCallout"] | components["schemas"]["OrdinateDimension"] | components["schemas"]["HoleTable"] | components["schemas"]["CenterMark"] | components["schemas"]["CenterLine"] | components["schemas"]["BoltCircle"] | components["schemas"]["Balloon"] | components["schemas"]["PartsList"] | components["schemas"]["Stamp"])[];
         };
         /**
          * MaterialRow
@@ -3667,6 +3739,8 @@ export interface components {
             drawings: components["schemas"]["DrawingLink"][];
             /** Exploded */
             exploded: components["schemas"]["ExplodedState"][];
+            /** Features */
+            features: components["schemas"]["FeatureRow"][];
             /** File Name */
             file_name: string;
             /** Holes */
@@ -3795,7 +3869,7 @@ export interface components {
         };
         /**
          * Named
-         * @description Holes by part, and the part of each instance.
+         * @description Features by part, holes last, and the part of each instance.
          */
         Named: {
             /** Instances */
@@ -3804,14 +3878,14 @@ export interface components {
             };
             /** Parts */
             parts: {
-                [key: string]: components["schemas"]["NamedHole"][];
+                [key: string]: components["schemas"]["NamedFeature"][];
             };
         };
         /**
-         * NamedHole
-         * @description A hole by the names of its faces and edges. name: with its number among equal ones.
+         * NamedFeature
+         * @description A feature by the names of its faces and edges. name: with its number among equal ones.
          */
-        NamedHole: {
+        NamedFeature: {
             /** Name */
             name: string;
             /** Says */
@@ -4289,7 +4363,7 @@ export interface components {
          */
         Place: {
             /** Annotations */
-            annotations: (components["schemas"]["LinearDimension"] | components["schemas"]["DiameterDimension"] | components["schemas"]["RadiusDimension"] | components["schemas"]["AngleDimension"] | components["schemas"]["ArcLengthDimension"] | components["schemas"]["ChamferDimension"] | components["schemas"]["HoleCallout"] | components["schemas"]["OrdinateDimension"] | components["schemas"]["HoleTable"] | components["schemas"]["CenterMark"] | components["schemas"]["CenterLine"] | components["schemas"]["BoltCircle"] | components["schemas"]["Balloon"] | components["schemas"]["PartsList"] | components["schemas"]["Stamp"])[];
+            annotations: (components["schemas"]["LinearDimension"] | components["schemas"]["DiameterDimension"] | components["schemas"]["RadiusDimension"] | components["schemas"]["AngleDimension"] | components["schemas"]["ArcLengthDimension"] | components["schemas"]["ChamferDimension"] | components["schemas"]["HoleCallout"] | components["schemas"]["FeatureCallout"] | components["schemas"]["OrdinateDimension"] | components["schemas"]["HoleTable"] | components["schemas"]["CenterMark"] | components["schemas"]["CenterLine"] | components["schemas"]["BoltCircle"] | components["schemas"]["Balloon"] | components["schemas"]["PartsList"] | components["schemas"]["Stamp"])[];
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -5024,7 +5098,7 @@ export interface components {
              * Annotations
              * @default []
              */
-            annotations?: (components["schemas"]["LinearDimension"] | components["schemas"]["DiameterDimension"] | components["schemas"]["RadiusDimension"] | components["schemas"]["AngleDimension"] | components["schemas"]["ArcLengthDimension"] | components["schemas"]["ChamferDimension"] | components["schemas"]["HoleCallout"] | components["schemas"]["OrdinateDimension"] | components["schemas"]["HoleTable"] | components["schemas"]["CenterMark"] | components["schemas"]["CenterLine"] | components["schemas"]["BoltCircle"] | components["schemas"]["Balloon"] | components["schemas"]["PartsList"] | components["schemas"]["Stamp"])[];
+            annotations?: (components["schemas"]["LinearDimension"] | components["schemas"]["DiameterDimension"] | components["schemas"]["RadiusDimension"] | components["schemas"]["AngleDimension"] | components["schemas"]["ArcLengthDimension"] | components["schemas"]["ChamferDimension"] | components["schemas"]["HoleCallout"] | components["schemas"]["FeatureCallout"] | components["schemas"]["OrdinateDimension"] | components["schemas"]["HoleTable"] | components["schemas"]["CenterMark"] | components["schemas"]["CenterLine"] | components["schemas"]["BoltCircle"] | components["schemas"]["Balloon"] | components["schemas"]["PartsList"] | components["schemas"]["Stamp"])[];
             frame?: components["schemas"]["FrameTemplate"] | null;
             /** Grid */
             grid?: number | null;

@@ -29,7 +29,7 @@ const curve = computed(() => {
   const c = g?.curves[s.curve]
   return g && c ? { ...c, path: g.instances[c.instance] } : null
 })
-const hole = computed(() => (curve.value ? desk.holeAt(curve.value.path, curve.value.source) : undefined))
+const feature = computed(() => (curve.value ? desk.featureAt(curve.value.path, curve.value.source) : undefined))
 const shape = computed(() => {
   const c = curve.value
   if (!c) return ''
@@ -64,8 +64,8 @@ const removable = computed(() => desk.selected.filter((s) => s.kind !== 'curve')
       <h2>{{ shape }}</h2>
       <p class="quiet sub">{{ curve.visible ? 'visible' : 'hidden' }}{{ curve.edge_class === 'smooth' ? ', tangent' : '' }}</p>
       <dl>
-        <dt>Belongs to</dt><dd>{{ hole ? hole.name : curve.feature }}</dd>
-        <template v-if="hole?.says"><dt>Says</dt><dd>{{ hole.says }}</dd></template>
+        <dt>Belongs to</dt><dd>{{ feature ? feature.name : curve.feature }}</dd>
+        <template v-if="feature?.says"><dt>Says</dt><dd>{{ feature.says }}</dd></template>
         <dt>Part</dt><dd>{{ curve.path }}</dd>
         <dt>In</dt><dd>{{ one?.kind === 'curve' ? VIEW_KINDS[desk.view(one.view)?.kind ?? 'main'] : '' }}</dd>
       </dl>

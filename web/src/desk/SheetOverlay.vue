@@ -43,8 +43,8 @@ const lit = computed(() => {
   return desk.sheet.views.flatMap((v) => {
     const index = desk.hitOf(v.id)
     if (!index) return []
-    const hole = desk.holeAt(index.geometry.instances[c.instance], c.source)?.id
-    const belongs = (o: typeof c) => (hole ? desk.holeAt(index.geometry.instances[o.instance], o.source)?.id === hole : o.feature === c.feature)
+    const feature = desk.featureAt(index.geometry.instances[c.instance], c.source)?.id
+    const belongs = (o: typeof c) => (feature ? desk.featureAt(index.geometry.instances[o.instance], o.source)?.id === feature : o.feature === c.feature)
     const same = index.geometry.curves.filter((o) => o.instance === c.instance && belongs(o) && isShown(o, shown(v.id)))
     return same.length ? [{ id: v.id, path: pathOf(same, desk.scaleOf(v)) }] : []
   })

@@ -88,19 +88,19 @@ export const useDesk = defineStore('desk', () => {
     void nameFeatures(id)
   }
 
-  /** Holes by instance and the names of their faces and edges. */
-  const holes = shallowRef(new Map<string, { id: string; name: string; says: string }>())
+  /** Recognized features by instance and the names of their faces and edges; a hole before anything else. */
+  const features = shallowRef(new Map<string, { id: string; name: string; says: string }>())
   async function nameFeatures(id: string) {
-    holes.value = new Map()
+    features.value = new Map()
     const named = await data(api.GET('/api/drawings/{drawing_id}/features', { params: { path: { drawing_id: id } } })).catch(() => null)
     if (!named?.instances || drawing.value?.id !== id) return
     const found = new Map<string, { id: string; name: string; says: string }>()
     for (const [path, part] of Object.entries(named.instances))
-      for (const [n, hole] of (named.parts[part] ?? []).entries())
-        for (const source of hole.sources) found.set(`${path}|${source}`, { id: `${path}|${n}`, name: hole.name, says: hole.says })
-    holes.value = found
+      for (const [n, feature] of (named.parts[part] ?? []).entries())
+        for (const source of feature.sources) found.set(`${path}|${source}`, { id: `${path}|${n}`, name: feature.name, says: feature.says })
+    features.value = found
   }
-  const holeAt = (path: string, source: string) => holes.value.get(`${path}|${source}`)
+  const featureAt = (path: string, source: string) => features.value.get(`${path}|${source}`)
 
   function close() {
     generation++
@@ -239,7 +239,7 @@ export const useDesk = defineStore('desk', () => {
   }
 
   return {
-    lookingAtWarnings, pointed, pointedEdge, holeAt, drawing, document, sheet, sheetId, drawn, inks, hits, selected, said, problem, saving, deriving, jobs,
+    lookingAtWarnings, pointed, pointedEdge, featureAt, drawing, document, sheet, sheetId, drawn, inks, hits, selected, said, problem, saving, deriving, jobs,
     view, annotation, scaleOf, inView, viewState, inkOf, hitOf, pointsOf, open, close, draw, deriveAgain, propose, showSheet, edit, undo, redo, removeSelected, publish, fail,
   }
 })

@@ -54,11 +54,11 @@ const pointedSize = computed(() => {
   const a = desk.drawn?.annotations.find((i) => i.id === desk.pointed)
   return a?.applies ? `${a.text} holds ${a.applies}.` : ''
 })
-/** A hole under the pointer, and what would be said of it. */
-const pointedHole = computed(() => {
+/** A feature under the pointer, and what would be said of it. */
+const pointedFeature = computed(() => {
   const e = desk.pointedEdge
-  const hole = e && desk.holeAt(e.path, e.source)
-  return hole ? `${hole.name[0].toUpperCase()}${hole.name.slice(1)}${hole.says ? `: ${hole.says}` : ''}` : ''
+  const found = e && desk.featureAt(e.path, e.source)
+  return found ? `${found.name[0].toUpperCase()}${found.name.slice(1)}${found.says ? `: ${found.says}` : ''}` : ''
 })
 const kept = computed(() => (desk.saving ? 'Keeping …' : 'All kept'))
 const busyFile = computed(() => [...desk.jobs.values()].find((j) => j.state === 'waiting' || j.state === 'running'))
@@ -127,7 +127,7 @@ watch(() => props.id, open)
         <span v-else-if="desk.problem" class="bad" role="alert" data-test="problem">{{ desk.problem }}</span>
         <template v-else-if="tools.prompt">{{ tools.prompt.say }}</template>
         <span v-else-if="pointedSize" data-test="pointed">{{ pointedSize }}</span>
-        <span v-else-if="pointedHole" data-test="pointed-hole">{{ pointedHole }}</span>
+        <span v-else-if="pointedFeature" data-test="pointed-hole">{{ pointedFeature }}</span>
         <template v-else-if="busyFile">Writing {{ busyFile.subject }}: {{ busyFile.text || 'waiting for a worker' }}</template>
         <template v-else-if="desk.said">{{ desk.said }}.</template>
         <template v-else>Point at a line to see its feature in every view. <b>/</b> finds an action.</template>

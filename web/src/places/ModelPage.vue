@@ -25,8 +25,8 @@ const open = ref('')
 const moves = ref<Record<string, number[]>>({})
 const diagonal = computed(() => Math.hypot(...(model.value?.size ?? [1])))
 const materials = ref<MaterialRow[]>([])
-/** Equal holes that the pointer is over in the list. */
-const over = ref<ModelPage['holes'][number] | null>(null)
+/** Equal features that the pointer is over in the lists. */
+const over = ref<ModelPage['features'][number] | null>(null)
 const rings = computed(() => over.value?.places ?? [])
 
 const size = computed(() => model.value?.size.map((v) => lengthText(v, model.value!.units)).join(' × ') ?? '')
@@ -171,6 +171,14 @@ onUnmounted(() => window.clearTimeout(timer))
           <template v-if="model.shafts.length">
             <h2>Shafts</h2>
             <HoleList :id="id" :rows="model.shafts" data-test="shafts" @changed="(m) => (model = m)" @over="(h) => (over = h)" />
+          </template>
+          <template v-if="model.features.length">
+            <h2>Other features</h2>
+            <table data-test="features" @mouseleave="over = null">
+              <tr v-for="(f, n) in model.features" :key="n" class="part" tabindex="0" @mouseenter="over = f" @focus="over = f">
+                <td class="count">{{ f.count }}</td><td>{{ f.name }}<div class="quiet">{{ f.says }}</div></td>
+              </tr>
+            </table>
           </template>
         </template>
         <div class="foot">
