@@ -77,12 +77,13 @@ def iso_keys() -> list[Key]:
 def asme_key(over: float, to: float, side: float, diameter: float) -> Key:
     """A square key of ASME B17.1 in a shaft of a diameter; all in inches, the answer in mm.
 
-    From the keyway's floor to the far side of the shaft it is (D - H + sqrt(D2 - W2)) / 2; the key stands out
-    of the shaft by what is left of its height.
+    From the keyway's floor to the far side of the shaft it is S = (D - H + sqrt(D2 - W2)) / 2, and from that
+    of the hub to the far side of the bore T = (D + H + sqrt(D2 - W2)) / 2 + 0.005.
     """
-    floor = (diameter - side + math.sqrt(diameter**2 - side**2)) / 2
-    depth = diameter - floor
-    return Key(*(v * INCH for v in (over, to, side, side, depth, side - depth)))
+    chord = math.sqrt(diameter**2 - side**2)
+    shaft = diameter - (diameter - side + chord) / 2
+    hub = (diameter + side + chord) / 2 + 0.005 - diameter
+    return Key(*(v * INCH for v in (over, to, side, side, shaft, hub)))
 
 
 def key_for(diameter: float, standard: str) -> Key | None:

@@ -20,11 +20,12 @@ from drafting.annotation.inking.dimension_ink import (
 from drafting.annotation.kinds.kind import SizeKind
 from drafting.annotation.measuring import statement
 from drafting.annotation.measuring.measure import Spot, located
+from drafting.annotation.measuring.ring import neighbors
 from drafting.annotation.measuring.statement import Statement
 from drafting.annotation.measuring.traces import Round, Straight
 from drafting.annotation.wording.label import Label, label_of
 from drafting.context import Context
-from drafting.document import Dimension
+from drafting.document import MOST_PICKS, Dimension
 from drafting.errors import SizeError
 from drafting.ink.elements import Polyline
 from drafting.standards.profile import Profile
@@ -32,12 +33,13 @@ from drafting.views.frame import ViewFrame
 
 
 class AngleDimension(Dimension):
-    """The angle between two lines (in one of its four sectors), at the second of three points, or of an
-    arc."""
+    """The angle between two lines (in one of its four sectors), at the second of three points, or of an arc.
+    between: it is that between neighbors on the bolt circle of the holes that are picked."""
 
-    picks_taken: ClassVar[tuple[int, int]] = (1, 3)
+    picks_taken: ClassVar[tuple[int, int]] = (1, MOST_PICKS)
     kind: Literal["angle"] = "angle"
     sector: Literal[0, 1, 2, 3] = 0
+    between: bool = False
 
 
 @dataclass(frozen=True)
@@ -56,6 +58,8 @@ class Angle:
 
 def measured(d: AngleDimension, context: Context) -> Angle:
     """Vertex, legs and sweep of an angle. Raises LostPick, SizeError."""
+    if d.between:
+        return _of_ring(d, context)
     things = [located(p, context) for p in d.picks]
     if len(things) == 1 and isinstance(things[0], Round):
         return _of_arc(things[0], context.frame)
@@ -64,6 +68,14 @@ def measured(d: AngleDimension, context: Context) -> Angle:
     if len(things) == 2 and isinstance(things[0], Straight) and isinstance(things[1], Straight):
         return _of_lines(things[0], things[1], d.sector, context.frame)
     raise SizeError("An angle is taken between two lines, at the second of three points, or on an arc.")
+
+
+def _of_ring(d: AngleDimension, context: Context) -> Angle:
+    """Between two neighbors on a bolt circle. Its legs reach the middles of holes, whose center lines are
+    its extension lines."""
+    found, one, two, step, _ = neighbors(d.picks, context)
+    spans = [(0.0, float(np.linalg.norm(context.frame.direction(v))) * found.radius) for v in (one, two)]
+    return _turned(context.frame.flat(found.center), one, two, step, spans, [found.radius] * 2, context.frame)
 
 
 def _point(thing: Straight | Round | Spot) -> Array:

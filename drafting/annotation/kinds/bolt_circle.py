@@ -16,6 +16,7 @@ from drafting.annotation.kinds.centers import (
     reach_of,
 )
 from drafting.annotation.kinds.kind import Request
+from drafting.annotation.measuring.ring import fitted_circle
 from drafting.context import Context
 from drafting.document import in_view
 from drafting.errors import SizeError
@@ -26,25 +27,6 @@ class BoltCircle(Center):
     each hole; an arc where the holes are on one side. Ends: those of the arc."""
 
     kind: Literal["bolt_circle"] = "bolt_circle"
-
-
-def fitted_circle(points: Array) -> tuple[Array, float, float]:
-    """Center, radius and largest miss of the circle through points (n, 2): least squares of x2 + y2 = 2ax +
-    2by + c about their mean."""
-    m = points.mean(0)
-    local = points - m
-    size = max(float(np.abs(local).max()), 1e-12)
-    local = local / size
-    solution, _, rank, _ = np.linalg.lstsq(
-        np.column_stack([2 * local, np.ones(len(local))]), (local**2).sum(1), rcond=1e-9
-    )
-    if rank < 3:
-        raise SizeError("The centers of these holes lie on one line; no circle runs through them.")
-    radius = math.sqrt(max(solution[2] + solution[0] ** 2 + solution[1] ** 2, 0.0))
-    if radius > 1e5:
-        raise SizeError("The centers of these holes lie on one line; no circle runs through them.")
-    miss = float(np.abs(np.linalg.norm(local - solution[:2], axis=1) - radius).max())
-    return m + solution[:2] * size, radius * size, miss * size
 
 
 def span_of(angles: Array) -> tuple[float, float] | None:

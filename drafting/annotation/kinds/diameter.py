@@ -1,4 +1,4 @@
-"""Diameters of circles and arcs."""
+"""Diameters of circles and arcs, and of the circle through the middles of several holes."""
 
 from typing import ClassVar, Literal
 
@@ -17,35 +17,42 @@ from drafting.annotation.kinds.kind import SizeKind
 from drafting.annotation.kinds.rounds import face_on, in_plane, leader_end, on_curve, polar, signed
 from drafting.annotation.measuring import statement
 from drafting.annotation.measuring.distances import circle
+from drafting.annotation.measuring.ring import ring
 from drafting.annotation.measuring.statement import Statement
+from drafting.annotation.measuring.traces import Round
 from drafting.annotation.wording.label import Label, label_of
 from drafting.annotation.wording.numbers import DIAMETER
 from drafting.context import Context
-from drafting.document import Dimension
+from drafting.document import MOST_PICKS, Dimension
 from drafting.standards.profile import Profile
 
 
 class DiameterDimension(Dimension):
-    """A diameter of a circle or an arc."""
+    """A diameter of a circle or an arc, or of the bolt circle of the holes that are picked."""
 
-    picks_taken: ClassVar[tuple[int, int]] = (1, 1)
+    picks_taken: ClassVar[tuple[int, int]] = (1, MOST_PICKS)
     kind: Literal["diameter"] = "diameter"
+
+
+def measured(d: DiameterDimension, context: Context) -> Round:
+    """The circle it is about. Raises SizeError."""
+    return circle(d.picks[0], context) if len(d.picks) == 1 else ring(d.picks, context)
 
 
 def value(d: DiameterDimension, context: Context) -> float:
     """The diameter on the model in mm."""
-    return 2 * circle(d.picks[0], context).radius
+    return 2 * measured(d, context).radius
 
 
 def label_text(d: DiameterDimension, context: Context) -> Label:
     """The lettering, with Ø or SØ."""
-    found = circle(d.picks[0], context)
+    found = measured(d, context)
     return label_of(2 * found.radius, signed(found, DIAMETER), d.wording, d.tolerance, context.profile)
 
 
 def ink(d: DiameterDimension, context: Context) -> SizeInk:
     """Ink in paper mm about the view's position."""
-    found = circle(d.picks[0], context)
+    found = measured(d, context)
     label = label_text(d, context)
     center = context.frame.drawn(context.frame.flat(found.center)) * context.scale
     at = np.array(d.place.at(context.scale))
@@ -94,7 +101,7 @@ def _through(center: Array, u: Array, radius: float, label: Label, profile: Prof
 
 def states(d: DiameterDimension, context: Context) -> Statement:
     """The circle it is taken on."""
-    return statement.of_circle(circle(d.picks[0], context))
+    return statement.of_circle(measured(d, context))
 
 
 KIND = SizeKind(DiameterDimension, "Diameter", value=value, label=label_text, size_ink=ink, states=states)

@@ -95,7 +95,7 @@ def _told_already(context: Context) -> list[Hole]:
     """Holes that the drawing calls out, or of which it says a diameter."""
     out: list[Hole] = []
     for a in (a for sheet in context.drawing.sheets for a in sheet.annotations):
-        if isinstance(a, HoleCallout | DiameterDimension):
+        if isinstance(a, HoleCallout | DiameterDimension) and len(a.picks) == 1:
             with contextlib.suppress(SizeError):
                 there = Context.of_view(context.drawing, a.view, context.facts)
                 known, numbers = holes_at(a.picks[0], there)

@@ -12,11 +12,12 @@ from scipy.sparse import coo_array
 from scipy.sparse.csgraph import connected_components
 
 from drafting.annotation import registry
-from drafting.annotation.kinds.bolt_circle import BoltCircle, fitted_circle
+from drafting.annotation.kinds.bolt_circle import BoltCircle
 from drafting.annotation.kinds.center_line import CenterLine
 from drafting.annotation.kinds.center_mark import CenterMark
 from drafting.annotation.kinds.centers import Array, Center, circle_of
 from drafting.annotation.measuring import measure
+from drafting.annotation.measuring.ring import fitted_circle
 from drafting.context import Context
 from drafting.document import MOST_PICKS, Pick, View, in_view
 from drafting.errors import SizeError

@@ -21,10 +21,11 @@ from drafting.annotation.kinds.linear import LinearDimension
 from drafting.annotation.kinds.radius import RadiusDimension
 from drafting.annotation.measuring import distances, measure
 from drafting.annotation.measuring.measure import Spot, located
+from drafting.annotation.measuring.ring import neighbors
 from drafting.annotation.measuring.traces import Round, Straight
 from drafting.annotation.placing.rows import NOWHERE, snapped_place
 from drafting.context import Context
-from drafting.document import Dimension, Pick, in_view
+from drafting.document import Dimension, Pick, Wording, in_view
 from drafting.errors import SizeError
 from drafting.model.model import EdgeFact, Facts
 from drafting.views.frame import Array, ViewFrame
@@ -67,7 +68,7 @@ def proposed(
     ways = [o.name for o in found]
     chosen = next((o for o in found if o.name == option), None) or _by_pointer(found, pointer, context)
     size = chosen.size
-    if isinstance(size, AngleDimension) and len(size.picks) == 2:
+    if isinstance(size, AngleDimension) and len(size.picks) == 2 and not size.between:
         one, two = (located(p, context) for p in size.picks)
         assert isinstance(one, Straight)
         assert isinstance(two, Straight)
@@ -104,14 +105,15 @@ def placed(size: Dimension, pointer: Array, context: Context) -> Dimension:
 
 
 def options(picks: list[Pick], identity: str, context: Context) -> list[Option]:
-    """All ways to size one, two or three picks, the most usual first. Raises SizeError where there is
-    none."""
-    if not 1 <= len(picks) <= 3:
-        raise SizeError("Pick one, two or three things to size.")
+    """All ways to size one, two or three picks, or the holes of a bolt circle, the most usual first. Raises
+    SizeError where there is none."""
+    if not picks:
+        raise SizeError("Pick something to size.")
     if len(picks) > 1 and any(a == b for n, a in enumerate(picks) for b in picks[:n]):
         raise SizeError("A size needs two different things; the same edge was picked twice.")
     base = {"id": identity, "anchor": in_view(context.view_id, picks), "place": NOWHERE}
-    wanted = {1: _one, 2: _two, 3: _three}[len(picks)](picks, base, context)
+    ways = {1: _one, 2: _two, 3: _three}.get(len(picks), _ring)
+    wanted = ways(picks, base, context)
     out: list[Option] = []
     problem: SizeError | None = None
     for name, size in wanted:
@@ -358,7 +360,26 @@ def _parallel(one: Straight, two: Straight, frame: ViewFrame) -> bool:
 
 
 def _three(picks: list[Pick], base: dict[str, Any], context: Context) -> Wanted:
-    return [("angle of three points", AngleDimension(**base))]
+    points: Wanted = [("angle of three points", AngleDimension(**base))]
+    if any(p.point for p in picks) or not all(isinstance(located(p, context), Round) for p in picks):
+        return points
+    return [*_ring(picks, base, context), *points]
+
+
+def _ring(picks: list[Pick], base: dict[str, Any], context: Context) -> Wanted:
+    """The holes of a bolt circle: its diameter, with and without how they are spaced, and the angle between
+    neighbors."""
+    across: Wanted = [("bolt circle", DiameterDimension(**base))]
+    try:
+        *_, count = neighbors(picks, context)
+    except SizeError:
+        return across
+    words = "equally spaced"
+    if context.profile.standard == "ASME":
+        words = words.upper()
+    spaced = DiameterDimension(**base, wording=Wording(below=words))
+    between = AngleDimension(**base, between=True, wording=Wording(count=count))
+    return [*across, ("bolt circle, equally spaced", spaced), ("angle between", between)]
 
 
 def _by_pointer(found: list[Option], pointer: Array, context: Context) -> Option:

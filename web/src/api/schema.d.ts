@@ -1381,8 +1381,8 @@ export interface components {
         };
         /**
          * AngleDimension
-         * @description The angle between two lines (in one of its four sectors), at the second of three points, or of an
-         *     arc.
+         * @description The angle between two lines (in one of its four sectors), at the second of three points, or of an arc.
+         *     between: it is that between neighbors on the bolt circle of the holes that are picked.
          */
         AngleDimension: {
             /** Anchor */
@@ -1393,6 +1393,11 @@ export interface components {
              * @enum {string}
              */
             arrows?: "fit" | "in" | "out";
+            /**
+             * Between
+             * @default false
+             */
+            between?: boolean;
             /**
              * Breaks
              * @default true
@@ -2481,7 +2486,7 @@ export interface components {
         };
         /**
          * DiameterDimension
-         * @description A diameter of a circle or an arc.
+         * @description A diameter of a circle or an arc, or of the bolt circle of the holes that are picked.
          */
         DiameterDimension: {
             /** Anchor */

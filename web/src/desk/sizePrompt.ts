@@ -42,6 +42,6 @@ function oneSize({ picks, spot, answer: p, full }: SizeState, leave: [string, st
   const name = `${p?.name ?? 'Size'} ${p?.texts[0] ?? ''}`
   const why = p?.repeats ? ', said already as ' + p.repeats : ''
   if (p?.note) return { say: `${name}: ${p.note}`, keys }
-  if (picks.length === 1) return { say: `${name}${why}: place it, or pick a second thing for a distance or an angle.`, keys }
+  if (picks.length === 1 && !picks[0].ring) return { say: `${name}${why}: place it, or pick a second thing for a distance or an angle.`, keys }
   return { say: `${name}${why}: place it.`, keys }
 }

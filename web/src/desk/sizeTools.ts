@@ -6,7 +6,7 @@ import { latest } from './latest'
 import type { XY } from './places'
 import { sizePrompt } from './sizePrompt'
 import { isSize } from './sizes'
-import { picked, sameSpot, type Spot } from './spots'
+import { picked, pickedAll, sameSpot, type Spot } from './spots'
 import { useDesk } from './store'
 import { sweptSpots } from './sweep'
 
@@ -96,7 +96,7 @@ export const useSizeTools = defineStore('sizeTools', () => {
   async function question(spots: Spot[], settings: Schemas['Asked']['settings']): Promise<Answer | string> {
     const alone = tool.value === 'size' && spots.length === 1
     const name = tool.value === 'size' ? 'size' : tool.value === 'table' ? 'hole_table' : 'run'
-    const body = { tool: name, view: spots[0].view, sheet: '', picks: spots.map((s) => picked(s, alone)), pointer: pointer.value, reach: 0, settings }
+    const body = { tool: name, view: spots[0].view, sheet: '', picks: pickedAll(spots, alone), pointer: pointer.value, reach: 0, settings }
     try {
       return (await data(api.POST('/api/drawings/{drawing_id}/propose-annotation', { params: { path: { drawing_id: desk.drawing!.id } }, body }))) as Answer
     } catch (error) {
@@ -137,7 +137,7 @@ export const useSizeTools = defineStore('sizeTools', () => {
   function second(): Spot | null {
     const s = spot.value
     const first = picks.value[0]
-    if (!s || !first || s.view !== first.view || picks.value.some((p) => sameSpot(p, s))) return null
+    if (!s || !first || first.ring || s.ring || s.view !== first.view || picks.value.some((p) => sameSpot(p, s))) return null
     if (picks.value.length === 1) return s
     return picks.value.length === 2 && s.point && picks.value.every((p) => p.point) ? s : null
   }

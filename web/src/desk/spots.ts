@@ -12,9 +12,11 @@ export interface Spot {
   /** The curve under the pointer where a point was caught: what is sized while the point is the only pick. */
   on?: { curve: number; at: XY }
   axis?: { instance: string; source: string }
+  /** The holes of a bolt circle that was picked. */
+  ring?: Schemas['Pick'][]
 }
 
-export const sameSpot = (a: Spot, b: Spot) => a.view === b.view && a.curve === b.curve && JSON.stringify(a.point?.pick ?? a.axis) === JSON.stringify(b.point?.pick ?? b.axis)
+export const sameSpot = (a: Spot, b: Spot) => a.view === b.view && a.curve === b.curve && JSON.stringify(a.point?.pick ?? a.axis ?? a.ring) === JSON.stringify(b.point?.pick ?? b.axis ?? b.ring)
 
 /** A spot as it is sent. alone: the only one, so that a point stands for what it lies on. */
 export function picked(spot: Spot, alone = false): Picked {
@@ -28,6 +30,10 @@ export function picked(spot: Spot, alone = false): Picked {
   const c = g.curves[s.curve]
   return { instance: g.instances[c.instance], source: c.source, role: c.role, at: s.at, point: '', quarter: 0, other: null, axis: false }
 }
+
+/** Spots as they are sent, a bolt circle as its holes. */
+export const pickedAll = (spots: Spot[], alone = false): Picked[] =>
+  spots.flatMap((s) => s.ring?.map((p) => ({ instance: p.instance, source: p.source, role: p.role ?? 'edge', at: s.at, point: '' as const, quarter: 0 as const, other: null, axis: false })) ?? [picked(s, alone)])
 
 /** The view an annotation hangs in; empty where it stands on the sheet. */
 export const viewOf = (a: Pick<Annotation, 'anchor'>): string => (a.anchor.on === 'view' ? a.anchor.view : '')

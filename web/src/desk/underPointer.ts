@@ -67,13 +67,14 @@ export function useUnderPointer(zoom: Ref<number>) {
     }
     return best
   }
-  /** What a size would be taken of: a point, an edge, or the axis that a center line shows. */
+  /** What a size would be taken of: a point, an edge, the axis that a center line shows, or a bolt circle. */
   function sizedAt(p: XY, event: MouseEvent): Spot | null {
     const point = event.altKey ? null : pointAt(p)
     const curve = spotAt(p)
     if (point) return curve?.view === point.view ? { ...point, on: { curve: curve.curve, at: curve.at } } : point
     if (curve) return curve
     const a = desk.annotation(annotationUnder(event))
+    if (a?.kind === 'bolt_circle' && tools.tool === 'size') return { view: viewOf(a), curve: -1, at: { x: 0, y: 0 }, ring: picksOf(a) }
     const face = a?.kind === 'center_line' ? picksOf(a).find((k) => k.role === 'silhouette') : undefined
     return a && face ? { view: viewOf(a), curve: -1, at: { x: 0, y: 0 }, axis: { instance: face.instance, source: face.source } } : null
   }
