@@ -9,7 +9,8 @@ from drafting.features.hole import Hole
 from drafting.features.shafts import Shaft
 from drafting.model.model import PartFacts, ThreadFact
 from drafting.standards.clearance import clearance_for
-from drafting.standards.threads import INCH, METRIC_COARSE, TAP_DRILLS, UNIFIED_TAP_DRILLS, thread
+from drafting.standards.threads import METRIC_COARSE, TAP_DRILLS, UNIFIED_TAP_DRILLS, thread
+from drafting.standards.units import INCH
 
 NEAR = 0.06
 """How far a drawn tap drill may be from the table's, mm: some model the minor diameter."""
@@ -32,7 +33,9 @@ def offers(hole: Hole) -> list[Offer]:
     for (name, pitch), inches in UNIFIED_TAP_DRILLS.items():
         if abs(inches * INCH - d) <= 0.01:
             out.append(Offer(f"tap drill of {name}-{pitch} UNC", f"{name}-{pitch} UNC"))
-    out += [Offer(f"clearance for {screw}, {series} (ISO 273)") for screw, series in clearance_for(d)]
+    out += [
+        Offer(f"clearance for {screw}, {series} ({standard})") for screw, series, standard in clearance_for(d)
+    ]
     return out
 
 

@@ -4,7 +4,7 @@ memory; depths by its formula)."""
 import math
 from dataclasses import dataclass
 
-from drafting.standards.threads import INCH
+from drafting.standards.units import INCH
 
 ISO_R_773 = (
     (6, 8, 2, 2, 1.2, 1.0),

@@ -7,24 +7,19 @@ from ninja import Query, Router, Schema
 
 from drafting.errors import SizeError
 from drafting.standards import fits
-from drafting.standards.reference import ThreadRow as Row
-from drafting.standards.reference import threads
+from drafting.standards.reference import Table, tables
 from server.errors import Problem
 
 router = Router(tags=["reference"])
 
 
-class ThreadRow(Schema):
-    """A thread: mm; clearance: holes of ISO 273, fine, medium and coarse; per_inch: 0 of metric ones."""
+class TableOf(Schema):
+    """A table: the first column names the row; empty cells are null."""
 
-    designation: str
-    series: str
-    major: float
-    pitch: float
-    per_inch: int
-    minor: float
-    drill: float
-    clearance: list[float]
+    name: str
+    source: str
+    columns: list[str]
+    rows: list[list[str | float | None]]
 
 
 class Sides(Schema):
@@ -47,10 +42,10 @@ class Looked(Schema):
     kind: str
 
 
-@router.get("/threads", response=list[ThreadRow])
-def thread_table(request: HttpRequest) -> list[Row]:
-    """Threads with their drills and clearance holes."""
-    return threads()
+@router.get("/tables", response=list[TableOf])
+def all_tables(request: HttpRequest) -> list[Table]:
+    """The standards' tables."""
+    return tables()
 
 
 @router.get("/limits", response={200: Looked, 422: Problem})

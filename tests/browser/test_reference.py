@@ -21,7 +21,14 @@ def test_a_thread_and_a_fit_are_looked_up(page: Page, server: Server) -> None:
     page.fill("[data-test=find]", "6.6")
     rows = page.locator("tbody tr")
     expect(rows.filter(has_text="M6")).to_have_count(1)  # 6.6 is its clearance hole, medium
-    page.fill("[data-test=find]", "UNF")
-    expect(rows.first).to_contain_text("an inch")
     page.fill("[data-test=find]", "nothing")
-    expect(page.get_by_text("Nothing in the tables goes by that.")).to_be_visible()
+    expect(page.get_by_text("Nothing in this table goes by that.")).to_be_visible()
+    page.fill("[data-test=find]", "UNF")
+    expect(page.get_by_text("other tables have it")).to_be_visible()
+    page.click("[data-test=table]")
+    page.get_by_role("option", name="Unified threads").click()
+    expect(rows.filter(has_text="1/4-28 UNF")).to_contain_text("0.2117")  # minor diameter, ASME B1.1
+    page.fill("[data-test=find]", "M10")
+    page.click("[data-test=table]")
+    page.get_by_role("option", name="Limits of metric threads").click()
+    expect(rows.filter(has_text="M10-6g")).to_contain_text("8.862")  # least pitch diameter, ISO 965-2

@@ -24,7 +24,7 @@ from drafting.ink.elements import Fill, Text
 from drafting.model.model import Facts
 from drafting.standards.keys import iso_keys, key_for, keyway_fault
 from drafting.standards.profile import ASME_INCH, ISO_MM, Profile
-from drafting.standards.threads import INCH
+from drafting.standards.units import INCH
 from drafting.views.frame import ViewFrame
 from drafting.views.orientation import PRINCIPAL
 from drafting.views.view import View

@@ -88,6 +88,15 @@ def test_unified_threads_in_inches() -> None:
     assert said(found, ASME_INCH, 2) == "2X Ø.201 ↧.750 1/4-20 UNC-2B ↧.500"  # No. 7 drill, .201
 
 
+def test_a_center_hole_is_called_by_its_designation() -> None:
+    """ISO 6411: standard, type, pilot and mouth (memory)."""
+    found = hole(diameter=2.5, depth=7, tip_angle=120, countersink={"diameter": 5.3, "angle": 60})
+    assert said(found, ISO_MM) == "ISO 6411 - A 2,5/5,3"
+    assert said(found, ASME_MM) == "Ø2.5 ↧7 ⌵ Ø5.3 X 60°"
+    wide = hole(diameter=2.5, depth=7, tip_angle=120, countersink={"diameter": 6, "angle": 60})
+    assert said(wide, ISO_MM) == "Ø2,5 ↧7 ⌵ Ø6 × 60°"
+
+
 def test_the_short_form_has_one_line_for_hole_and_thread() -> None:
     found = hole(thread="M5", depth=16, thread_depth=12)
     assert said(found, ISO_MM, 4, short=True) == "4× M5 × 12 / Ø4,2 × 16"

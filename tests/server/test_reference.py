@@ -33,7 +33,8 @@ def test_what_makes_no_fit_is_a_sentence(ann: Client) -> None:
         assert sentence in str(answer["message"])
 
 
-def test_threads_are_there_for_who_is_logged_in(ann: Client) -> None:
-    rows = ann.get("/api/reference/threads").json()
-    assert {"M5", "1/4-20 UNC"} <= {r["designation"] for r in rows}
-    assert Client().get("/api/reference/threads").status_code in (401, 403)
+def test_tables_are_there_for_who_is_logged_in(ann: Client) -> None:
+    found = {t["name"]: t for t in ann.get("/api/reference/tables").json()}
+    assert {"M5", "M8×1"} <= {r[0] for r in found["Metric threads"]["rows"]}
+    assert found["Limits of metric threads"]["rows"][0][2] is None  # a nut's major diameter has no least
+    assert Client().get("/api/reference/tables").status_code in (401, 403)

@@ -1,6 +1,7 @@
 """Callouts of features besides holes: slots, keyways, grooves, pockets, bosses, flats, tapers, broken edges,
 and threads of shafts. The words are made from the feature and follow the model."""
 
+import contextlib
 from dataclasses import dataclass
 from typing import Annotated, ClassVar, Literal
 
@@ -12,14 +13,15 @@ from drafting.annotation.inking.dimension_ink import Array
 from drafting.annotation.inking.leader import End
 from drafting.annotation.kinds.kind import Kind, Request
 from drafting.annotation.kinds.kind import Row as Told
+from drafting.annotation.measuring.measure import located
 from drafting.annotation.measuring.picked_features import faces_at, of_part
-from drafting.annotation.measuring.traces import placed
+from drafting.annotation.measuring.traces import Straight, placed
 from drafting.annotation.wording import callout_words, feature_words
 from drafting.annotation.wording.label import Row
 from drafting.annotation.wording.numbers import written
 from drafting.context import Context
 from drafting.data import Point
-from drafting.document import AnnotationBase, Placement, in_view
+from drafting.document import AnnotationBase, Pick, Placement, in_view
 from drafting.errors import SizeError
 from drafting.features.feature import Feature
 from drafting.features.naming import feature_name
@@ -47,7 +49,7 @@ class FeatureCallout(AnnotationBase):
     width_tolerance: Annotated[Typed, Field(title="Tolerance of width")] = ""
     length_tolerance: Annotated[Typed, Field(title="Tolerance of length")] = ""
     depth_tolerance: Annotated[Typed, Field(title="Tolerance of depth")] = ""
-    round_tolerance: Annotated[Typed, Field(title="Tolerance of Ø or R")] = ""
+    round_tolerance: Annotated[Typed, Field(title="Tolerance of Ø, R")] = ""
     thread_class: Annotated[str, Field(max_length=12, title="Class of thread")] = ""
     places: Annotated[int, Field(ge=0, le=6, title="Decimals")] | None = None
     note: Annotated[str, Field(max_length=200, title="Further words")] = ""
@@ -81,9 +83,21 @@ def called(callout: FeatureCallout, context: Context) -> Called:
             raise SizeError("This belongs to no feature that a callout is made of; size it, or write a note.")
         feature, count = shaft, 1
         middle = [a + d * shaft.length / 2 for a, d in zip(shaft.start, shaft.direction, strict=True)]
+    outline = None if edge else _outline(pick, context)
+    if outline is not None:
+        return Called(feature, count, context.frame.flat(outline), "arrow")
     at = list(edge.middle) if edge else middle
     tip = context.frame.flat(placed(context.frame.placed(instance, at), at))
     return Called(feature, count, tip, "arrow" if edge else "dot")
+
+
+def _outline(pick: Pick, context: Context) -> Array | None:
+    """The middle of a face's straight outline, in the model; None where it has none."""
+    with contextlib.suppress(SizeError):
+        thing = located(pick, context)
+        if isinstance(thing, Straight):
+            return (thing.a + thing.b) / 2
+    return None
 
 
 def told(callout: FeatureCallout, context: Context) -> tuple[Called, list[callout_words.Row]]:
@@ -177,7 +191,7 @@ def propose(request: Request, context: Context) -> FeatureCallout:
         raise SizeError("Pick a hole, a slot, a groove or another feature: one of its edges, or its side.")
     callout = FeatureCallout(
         id=request.identity,
-        anchor=in_view(context.view_id, [request.spots[0].pick]),
+        anchor=in_view(context.view_id, [request.spots[0].sided(context)]),
         place=Placement(model=Point(x=0, y=0), paper=Point(x=0, y=0)),
     )
     tip = context.frame.drawn(called(callout, context).tip)

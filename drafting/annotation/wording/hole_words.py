@@ -1,16 +1,19 @@
 """What a hole's callout says, row by row: counts, diameters, depths, heads and threads.
 
 Forms: ISO 129-1 (symbols of depth, counterbore and countersink), ISO 6410-1 (threads), ISO 15786 (the short
-form), ASME Y14.5 (the same symbols, THRU, spotfaces) and ASME Y14.6 (designation of threads); from memory.
+form), ISO 6411 (center holes), ASME Y14.5 (the same symbols, THRU, spotfaces) and ASME Y14.6 (designation of
+threads); from memory.
 """
 
 import math
 
 from drafting.annotation.wording.callout_words import Row, Value, times_sign
 from drafting.annotation.wording.numbers import DIAMETER
+from drafting.annotation.wording.numbers import plain as plain_number
 from drafting.errors import SizeError
 from drafting.features.hole import Head, Hole
 from drafting.features.patterns import Pattern
+from drafting.standards.center_holes import type_a
 from drafting.standards.profile import Profile
 from drafting.standards.threads import thread
 
@@ -32,6 +35,12 @@ def rows(
         raise SizeError("No callout says the shape of this hole, wider within or tapered; size its steps.")
     asme = profile.standard == "ASME"
     times = times_sign(profile)
+    if is_center_hole(hole) and not asme:
+        sizes = (
+            plain_number(v, 2, profile, "mm", trim=True) for v in (hole.diameter, hole.heads[0].diameter)
+        )
+        many: Row = [f"{count}{times} "] if count > 1 else []
+        return [[*many, f"ISO 6411 - A {'/'.join(sizes)}"]]
     first: Row = [f"{count}{times} "] if count > 1 else []
     out = [first]
     if hole.thread:
@@ -53,6 +62,14 @@ def rows(
         words = "EQUALLY SPACED ON " if circle.is_whole else "ON "
         out.append([words if asme else words.lower(), Value(DIAMETER, circle.diameter)])
     return out
+
+
+def is_center_hole(hole: Hole) -> bool:
+    """Whether a hole is a center hole of type A, which has a designation of its own (ISO 6411)."""
+    if hole.kind != "countersunk" or hole.bottom != "point" or len(hole.heads) != 1:
+        return False
+    head = hole.heads[0]
+    return type_a(hole.diameter, head.diameter, head.angle)
 
 
 def _deep(depth: float, role: str, short: bool, times: str) -> Row:
@@ -94,7 +111,9 @@ def thread_words(designation: str, profile: Profile, external: bool = False) -> 
         if asme:
             return f"{size}X{found.pitch:g}-{'6g' if external else '6H'}"
         return f"{size}×{found.pitch:g}".replace(".", profile.decimal_sign) if fine else size
-    return f"{designation}-2{'A' if external else 'B'}" if asme else designation
+    if asme and found.form == "unified":
+        return f"{designation}-2{'A' if external else 'B'}"
+    return designation
 
 
 def _head(head: Head, number: int, asme: bool, short: bool, times: str) -> Row:

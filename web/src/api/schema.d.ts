@@ -1134,7 +1134,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/reference/threads": {
+    "/api/reference/tables": {
         parameters: {
             query?: never;
             header?: never;
@@ -1142,10 +1142,10 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * Thread Table
-         * @description Threads with their drills and clearance holes.
+         * All Tables
+         * @description The standards' tables.
          */
-        get: operations["server_library_reference_thread_table"];
+        get: operations["server_library_reference_all_tables"];
         put?: never;
         post?: never;
         delete?: never;
@@ -2829,7 +2829,7 @@ export interface components {
             /** Places */
             places?: number | null;
             /**
-             * Tolerance of Ø or R
+             * Tolerance of Ø, R
              * @default
              */
             round_tolerance?: string;
@@ -5412,6 +5412,20 @@ export interface components {
             projection: "first" | "third";
         };
         /**
+         * TableOf
+         * @description A table: the first column names the row; empty cells are null.
+         */
+        TableOf: {
+            /** Columns */
+            columns: string[];
+            /** Name */
+            name: string;
+            /** Rows */
+            rows: (string | number | null)[][];
+            /** Source */
+            source: string;
+        };
+        /**
          * TakeStyle
          * @description Bring the drawing along to a house style's present values: profile, logo, notes, and the frames of all
          *     sheets by their names.
@@ -5425,28 +5439,6 @@ export interface components {
             /** Id */
             id: string;
             style: components["schemas"]["HouseStyle"];
-        };
-        /**
-         * ThreadRow
-         * @description A thread: mm; clearance: holes of ISO 273, fine, medium and coarse; per_inch: 0 of metric ones.
-         */
-        ThreadRow: {
-            /** Clearance */
-            clearance: number[];
-            /** Designation */
-            designation: string;
-            /** Drill */
-            drill: number;
-            /** Major */
-            major: number;
-            /** Minor */
-            minor: number;
-            /** Per Inch */
-            per_inch: number;
-            /** Pitch */
-            pitch: number;
-            /** Series */
-            series: string;
         };
         /** Tidied */
         Tidied: {
@@ -7939,7 +7931,7 @@ export interface operations {
             };
         };
     };
-    server_library_reference_thread_table: {
+    server_library_reference_all_tables: {
         parameters: {
             query?: never;
             header?: never;
@@ -7954,7 +7946,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ThreadRow"][];
+                    "application/json": components["schemas"]["TableOf"][];
                 };
             };
         };

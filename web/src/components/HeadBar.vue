@@ -44,7 +44,7 @@ async function leave() {
         <el-dropdown-menu>
           <el-dropdown-item data-test="to-styles" @click="router.push({ name: 'styles' })">House styles</el-dropdown-item>
           <el-dropdown-item data-test="to-materials" @click="router.push({ name: 'materials' })">Materials</el-dropdown-item>
-          <el-dropdown-item data-test="to-reference" @click="router.push({ name: 'reference' })">Threads and fits</el-dropdown-item>
+          <el-dropdown-item data-test="to-reference" @click="router.push({ name: 'reference' })">Tables of the standards</el-dropdown-item>
           <el-dropdown-item data-test="to-people" @click="router.push({ name: 'people' })">People and password</el-dropdown-item>
           <el-dropdown-item @click="turnDark">Dark or light desk</el-dropdown-item>
           <el-dropdown-item divided data-test="log-out" @click="leave">Log out</el-dropdown-item>

@@ -1,10 +1,11 @@
 <script setup lang="ts">
-// The standards' tables, to look things up in: threads with drills and clearance holes, limits and fits.
+// The standards' tables, to look things up in, and limits and fits.
 import { computed, onMounted, ref, watch } from 'vue'
 import { api, data, type Schemas } from '@/api/client'
 import HeadBar from '@/components/HeadBar.vue'
 
-const rows = ref<Schemas['ThreadRow'][]>([])
+const tables = ref<Schemas['TableOf'][]>([])
+const chosen = ref(0)
 const wanted = ref('')
 const size = ref<number | undefined>(25)
 const designation = ref('H7/g6')
@@ -13,13 +14,17 @@ const problem = ref('')
 const copied = ref('')
 const number = (v: number, places: number) => v.toFixed(places).replace(/\.?0+$/, '')
 const signed = (v: number) => (v === 0 ? '0' : `${v > 0 ? '+' : '−'}${number(Math.abs(v), 4)}`)
-/** A number that is typed finds what is drilled or cleared by it. */
-const shown = computed(() => {
-  const words = wanted.value.trim().toLowerCase().replace(',', '.')
+const table = computed(() => tables.value[chosen.value])
+/** A number that is typed finds rows with a figure near it, in any table. */
+function finds(t: Schemas['TableOf']) {
+  const words = wanted.value.trim().toLowerCase().replace(',', '.').replace('x', '×')
   const value = Number(words)
-  const near = (v: number) => Math.abs(v - value) < 0.051
-  return rows.value.filter((r) => (words && value ? [r.major, r.drill, ...r.clearance].some(near) : `${r.designation} ${r.series}`.toLowerCase().includes(words)))
-})
+  const near = (c: string | number | null) => typeof c === 'number' && Math.abs(c - value) < (c < 3 ? 0.0016 : 0.051)
+  return t.rows.filter((r) => (words && value ? r.some(near) : String(r[0]).toLowerCase().includes(words)))
+}
+const shown = computed(() => (table.value ? finds(table.value) : []))
+/** How many rows of each table go by what is typed. */
+const counts = computed(() => tables.value.map((t) => (wanted.value.trim() ? finds(t).length : 0)))
 
 let asked = 0
 async function look() {
@@ -43,7 +48,7 @@ async function copy(text: string) {
 onMounted(async () => {
   void look()
   try {
-    rows.value = await data(api.GET('/api/reference/threads'))
+    tables.value = await data(api.GET('/api/reference/tables'))
   } catch (error) {
     problem.value = (error as Error).message
   }
@@ -52,7 +57,7 @@ onMounted(async () => {
 
 <template>
   <div class="page">
-    <HeadBar><span class="quiet"><RouterLink to="/">Shelf</RouterLink>&ensp;/</span><span>Threads and fits</span></HeadBar>
+    <HeadBar><span class="quiet"><RouterLink to="/">Shelf</RouterLink>&ensp;/</span><span>Tables</span></HeadBar>
     <main>
       <form class="side" @submit.prevent="look">
         <h1>Limits and fits</h1>
@@ -73,26 +78,26 @@ onMounted(async () => {
         <p class="quiet">ISO 286-1 and -2, sizes to 3150 mm. A size on the desk takes the class as it stands here.</p>
       </form>
       <section>
-        <input v-model="wanted" class="find" placeholder="M8, UNF, or a diameter such as 6.6" aria-label="Find a thread" data-test="find" />
-        <span v-if="copied" class="quiet" role="status">&ensp;{{ copied }} is copied.</span>
-        <table>
+        <div class="finding">
+          <el-select v-model="chosen" class="which" aria-label="Table" data-test="table">
+            <el-option v-for="(t, n) in tables" :key="t.name" :value="n" :label="t.name">{{ t.name }}<span v-if="counts[n]" class="quiet">&ensp;{{ counts[n] }}</span></el-option>
+          </el-select>
+          <input v-model="wanted" class="find" placeholder="M8, UNF, or a figure such as 6.6" aria-label="Find a row" data-test="find" />
+          <span v-if="copied" class="quiet" role="status">{{ copied }} is copied.</span>
+        </div>
+        <table v-if="table">
           <thead>
-            <tr><th>Thread</th><th class="number">Major</th><th class="number">Pitch</th><th class="number">Tap drill</th><th class="number">Minor</th><th class="number">Clearance, fine</th><th class="number">medium</th><th class="number">coarse</th><th /></tr>
+            <tr><th v-for="(c, n) in table.columns" :key="c + n" :class="{ number: n }">{{ c }}</th><th /></tr>
           </thead>
           <tbody>
-            <tr v-for="r in shown" :key="r.designation">
-              <td>{{ r.designation }}</td>
-              <td class="number">{{ number(r.major, 3) }}</td>
-              <td class="number">{{ r.per_inch ? `${r.per_inch} an inch` : number(r.pitch, 3) }}</td>
-              <td class="number">{{ number(r.drill, 2) }}</td>
-              <td class="number">{{ number(r.minor, 3) }}</td>
-              <td v-for="n in 3" :key="n" class="number">{{ r.clearance[n - 1] ? number(r.clearance[n - 1], 1) : '' }}</td>
-              <td><button class="act" :aria-label="`Copy ${r.designation}`" @click="copy(r.designation)">Copy</button></td>
+            <tr v-for="r in shown" :key="String(r[0])">
+              <td v-for="(c, n) in r" :key="n" :class="{ number: n }">{{ typeof c === 'number' ? number(c, 5) : c }}</td>
+              <td><button class="act" :aria-label="`Copy ${r[0]}`" @click="copy(String(r[0]))">Copy</button></td>
             </tr>
           </tbody>
         </table>
-        <p v-if="!shown.length" class="quiet">Nothing in the tables goes by that.</p>
-        <p class="quiet">ISO 261, 262 and 68-1, ASME B1.1, drills of ISO 2306, clearance holes of ISO 273; lengths in mm.</p>
+        <p v-if="table && !shown.length" class="quiet">Nothing in this table goes by that{{ counts.some((c) => c) ? '; other tables have it' : '' }}.</p>
+        <p v-if="table" class="quiet">{{ table.source }}.</p>
       </section>
     </main>
   </div>
@@ -105,6 +110,14 @@ dl {
   grid-template-columns: auto 1fr;
   gap: 4px 16px;
   margin: 0;
+}
+.finding {
+  display: flex;
+  gap: 12px;
+  align-items: center;
+}
+.which {
+  width: 220px;
 }
 dd {
   margin: 0;

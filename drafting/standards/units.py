@@ -1,0 +1,4 @@
+"""Units of length."""
+
+INCH = 25.4
+"""mm, exactly."""
