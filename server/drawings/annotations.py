@@ -8,7 +8,7 @@ from dataclasses import asdict
 from typing import Annotated, Any, Literal
 
 from django.http import HttpRequest, HttpResponse
-from ninja import Router, Schema
+from ninja import Query, Router, Schema
 from pydantic import Field
 
 from drafting.annotation import registry
@@ -37,6 +37,7 @@ from server.drawings.models import Drawing
 from server.drawings.rooms import room_about
 from server.errors import Problem
 from server.library.facts import current_facts
+from server.library.holes import HoleRow, row_at
 
 router = Router(tags=["annotations"])
 
@@ -330,6 +331,24 @@ def _named(part: PartFacts, profile: Profile) -> list[NamedFeature]:
         says = plain(rows(hole, 1, profile), profile) if hole.is_told else ""
         out.append(named(hole_name(hole), n, known.alike(n), says, hole.faces))
     return out
+
+
+class Sayable(Schema):
+    """What can be said of a hole, with all that are equal to it, or of a shaft; None of other things."""
+
+    row: HoleRow | None
+
+
+@router.get("/{drawing_id}/sayable", response=Sayable)
+def sayable(
+    request: HttpRequest,
+    drawing_id: uuid.UUID,
+    instance: Annotated[str, Query(max_length=400)],
+    source: Annotated[str, Query(max_length=800)],
+) -> Sayable:
+    """The hole or the shaft that an edge or a face belongs to."""
+    d = own_drawing(request, drawing_id)
+    return Sayable(row=row_at(current_facts(d.model)[1], instance, source))
 
 
 @router.get("/tools/kinds", response=list[KindForm])

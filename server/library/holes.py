@@ -10,8 +10,9 @@ from drafting.errors import ModelError
 from drafting.features.naming import feature_name, hole_name, pattern_words
 from drafting.features.recognized import features
 from drafting.features.saying import offers, shaft_offers
-from drafting.model.model import Facts
-from drafting.standards.profile import ASME_INCH, ISO_MM
+from drafting.features.shafts import Shaft
+from drafting.model.model import Facts, PartFacts
+from drafting.standards.profile import ASME_INCH, ISO_MM, Profile
 from drafting.text import one_line
 
 
@@ -48,69 +49,89 @@ class HoleRow(Schema):
 
 def hole_rows(facts: Facts) -> list[HoleRow]:
     """The holes of a model of one part, equal ones together, the smallest first."""
-    profile = ASME_INCH if facts.units in ("in", "ft") else ISO_MM
     (key, part), *_ = facts.parts.items()
-    known, out = features(part), []
-    for group, patterns in zip(known.groups, known.patterns, strict=True):
-        members = [known.holes[n] for n in group]
-        first = members[0]
-        words = [pattern_words(p, lambda v: written(v, profile)) for p in patterns]
-        says = plain(callout_rows(first, 1, profile), profile) if first.is_told else ""
-        out.append(
-            HoleRow(
-                part=key,
-                name=hole_name(first) + ("s" if len(group) > 1 else ""),
-                says=says,
-                count=len(group),
-                pattern=", ".join(words),
-                thread=first.thread,
-                thread_length=first.thread_length,
-                said=any(t.said and t.face in first.faces for t in part.threads),
-                places=[
-                    HolePlace(
-                        at=list(h.entry),
-                        direction=list(h.direction),
-                        radius=max([h.diameter, *(x.diameter for x in h.heads)]) / 2,
-                        faces=list(h.wall),
-                    )
-                    for h in members
-                ],
-                offers=[HoleOffer(words=o.words, thread=o.thread) for o in offers(first)],
-            )
-        )
-    return sorted(out, key=lambda r: (r.places[0].radius, r.says))
+    known = features(part)
+    found = [_hole_row(key, part, k, _profile(facts)) for k in range(len(known.groups))]
+    return sorted(found, key=lambda r: (r.places[0].radius, r.says))
 
 
 def shaft_rows(facts: Facts) -> list[HoleRow]:
     """The shafts of a model of one part; bosses are no shafts."""
-    profile = ASME_INCH if facts.units in ("in", "ft") else ISO_MM
     (key, part), *_ = facts.parts.items()
     known = features(part)
     bosses = {name for f in known.others if f.kind == "boss" for name in f.faces}
-    return [
-        HoleRow(
-            part=key,
-            name="threaded shaft" if s.thread else "shaft",
-            says=f"{s.thread or DIAMETER + written(s.diameter, profile)}, {written(s.length, profile)} long",
-            count=1,
-            pattern="",
-            thread=s.thread,
-            thread_length=s.thread_length,
-            said=any(t.said and t.face in s.faces for t in part.threads),
-            places=[
-                HolePlace(
-                    at=[a + d * t for a, d in zip(s.start, s.direction, strict=True)],
-                    direction=list(s.direction),
-                    radius=s.diameter / 2,
-                    faces=list(s.faces) if t else [],
-                )
-                for t in (0.0, s.length)
-            ],
-            offers=[HoleOffer(words=o.words, thread=o.thread) for o in shaft_offers(s)],
-        )
-        for s in known.shafts
-        if not bosses & set(s.faces)
-    ]
+    return [_shaft_row(key, part, s, _profile(facts)) for s in known.shafts if not bosses & set(s.faces)]
+
+
+def row_at(facts: Facts, instance: str, source: str) -> HoleRow | None:
+    """The holes equal to the one that an edge or a face of an instance belongs to, or the shaft; None where
+    it belongs to neither."""
+    placed = facts.part_of(instance)
+    if placed is None:
+        return None
+    found, part = placed
+    edge, known = part.edge(source), features(part)
+    faces = edge.faces if edge else [source]
+    for number in known.holes_at(faces):
+        group = next(k for k, g in enumerate(known.groups) if number in g)
+        return _hole_row(found.part, part, group, _profile(facts))
+    shaft = next((s for s in known.shafts if set(faces) & set(s.faces)), None)
+    return _shaft_row(found.part, part, shaft, _profile(facts)) if shaft else None
+
+
+def _profile(facts: Facts) -> Profile:
+    return ASME_INCH if facts.units in ("in", "ft") else ISO_MM
+
+
+def _hole_row(key: str, part: PartFacts, group: int, profile: Profile) -> HoleRow:
+    known = features(part)
+    members = [known.holes[n] for n in known.groups[group]]
+    first = members[0]
+    words = [pattern_words(p, lambda v: written(v, profile)) for p in known.patterns[group]]
+    return HoleRow(
+        part=key,
+        name=hole_name(first) + ("s" if len(members) > 1 else ""),
+        says=plain(callout_rows(first, 1, profile), profile) if first.is_told else "",
+        count=len(members),
+        pattern=", ".join(words),
+        thread=first.thread,
+        thread_length=first.thread_length,
+        said=any(t.said and t.face in first.faces for t in part.threads),
+        places=[
+            HolePlace(
+                at=list(h.entry),
+                direction=list(h.direction),
+                radius=max([h.diameter, *(x.diameter for x in h.heads)]) / 2,
+                faces=list(h.wall),
+            )
+            for h in members
+        ],
+        offers=[HoleOffer(words=o.words, thread=o.thread) for o in offers(first)],
+    )
+
+
+def _shaft_row(key: str, part: PartFacts, shaft: Shaft, profile: Profile) -> HoleRow:
+    long = written(shaft.length, profile)
+    return HoleRow(
+        part=key,
+        name="threaded shaft" if shaft.thread else "shaft",
+        says=f"{shaft.thread or DIAMETER + written(shaft.diameter, profile)}, {long} long",
+        count=1,
+        pattern="",
+        thread=shaft.thread,
+        thread_length=shaft.thread_length,
+        said=any(t.said and t.face in shaft.faces for t in part.threads),
+        places=[
+            HolePlace(
+                at=[a + d * t for a, d in zip(shaft.start, shaft.direction, strict=True)],
+                direction=list(shaft.direction),
+                radius=shaft.diameter / 2,
+                faces=list(shaft.faces) if t else [],
+            )
+            for t in (0.0, shaft.length)
+        ],
+        offers=[HoleOffer(words=o.words, thread=o.thread) for o in shaft_offers(shaft)],
+    )
 
 
 class FeatureRow(Schema):
@@ -125,7 +146,7 @@ class FeatureRow(Schema):
 
 def feature_list(facts: Facts) -> list[FeatureRow]:
     """The slots, pockets and other features of a model of one part, in the order of their names."""
-    profile = ASME_INCH if facts.units in ("in", "ft") else ISO_MM
+    profile = _profile(facts)
     (part, *_) = facts.parts.values()
     known, out = features(part), []
     for kind in known.kinds:

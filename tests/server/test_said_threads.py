@@ -136,3 +136,21 @@ def test_a_shafts_end_is_said_to_be_threaded(ann: Client, office: Workspace) -> 
     _, facts = current_facts(shaft)
     (part,) = facts.parts.values()
     assert [t.internal for t in part.threads] == [False]
+
+
+def test_what_is_picked_on_a_drawing_can_be_said_too(ann: Client, cover: Model, queue: Work) -> None:
+    drawing = post(ann, "/api/drawings", {"model": str(cover.pk)}).json()["id"]
+    part = next(iter(current_facts(cover)[1].parts.values()))
+    instance = current_facts(cover)[1].instances[0].path
+    edge = next(e for e in part.edges if e.kind == "circle" and e.radius == pytest.approx(2.1))
+    line = next(e for e in part.edges if e.kind == "line")
+    ask = f"/api/drawings/{drawing}/sayable"
+    row = ann.get(ask, {"instance": instance, "source": edge.name}).json()["row"]
+    assert (row["count"], row["says"], row["part"]) == (4, "Ø4,2", rows(ann, cover)[0]["part"])
+    assert say(ann, cover, row, "M5", "12").status_code == 200
+    again = ann.get(ask, {"instance": instance, "source": edge.name}).json()["row"]
+    assert (again["thread"], again["thread_length"], again["said"]) == ("M5", 12, True)
+    assert ann.get(ask, {"instance": instance, "source": line.name}).json()["row"] is None
+    assert ann.get(ask, {"instance": "nothing", "source": edge.name}).json()["row"] is None
+    named = ann.get(f"/api/drawings/{drawing}/features").json()["parts"][row["part"]]
+    assert "tapped hole, 1 of 4" in {f["name"] for f in named}

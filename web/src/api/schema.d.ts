@@ -273,6 +273,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/drawings/{drawing_id}/sayable": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Sayable
+         * @description The hole or the shaft that an edge or a face belongs to.
+         */
+        get: operations["server_drawings_annotations_sayable"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/drawings/{drawing_id}/sheets/{sheet_id}": {
         parameters: {
             query?: never;
@@ -5023,6 +5043,13 @@ export interface components {
             part: string;
         };
         /**
+         * Sayable
+         * @description What can be said of a hole, with all that are equal to it, or of a shaft; None of other things.
+         */
+        Sayable: {
+            row: components["schemas"]["HoleRow"] | null;
+        };
+        /**
          * Scale
          * @description Drawn size over true size as two whole numbers, as it is written: 2:1, 1:5.
          */
@@ -6410,6 +6437,31 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    server_drawings_annotations_sayable: {
+        parameters: {
+            query: {
+                instance: string;
+                source: string;
+            };
+            header?: never;
+            path: {
+                drawing_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Sayable"];
                 };
             };
         };

@@ -10,6 +10,7 @@ import SheetParticulars from './SheetParticulars.vue'
 import { usePickTool } from './pickTool'
 import { kindOnDesk } from './kinds'
 import KindParticulars from './KindParticulars.vue'
+import FeatureSaying from './FeatureSaying.vue'
 import CenterToolParticulars from './CenterToolParticulars.vue'
 import { isSize } from './sizes'
 import SizeParticulars from './SizeParticulars.vue'
@@ -70,6 +71,7 @@ const removable = computed(() => desk.selected.filter((s) => s.kind !== 'curve')
         <dt>In</dt><dd>{{ one?.kind === 'curve' ? VIEW_KINDS[desk.view(one.view)?.kind ?? 'main'] : '' }}</dd>
       </dl>
       <el-button data-test="size-this" @click="tools.start('size')">Size it</el-button>
+      <FeatureSaying :instance="curve.path" :source="curve.source" />
     </template>
     <SheetParticulars v-else />
   </aside>

@@ -102,6 +102,14 @@ export const useDesk = defineStore('desk', () => {
   }
   const featureAt = (path: string, source: string) => features.value.get(`${path}|${source}`)
 
+  /** The drawing as it is after something was said of its model. */
+  async function renew() {
+    const id = drawing.value?.id
+    if (!id) return
+    points.clear()
+    await Promise.all([draw(), nameFeatures(id)])
+  }
+
   function close() {
     generation++
     window.clearTimeout(timer)
@@ -239,7 +247,7 @@ export const useDesk = defineStore('desk', () => {
   }
 
   return {
-    lookingAtWarnings, pointed, pointedEdge, featureAt, drawing, document, sheet, sheetId, drawn, inks, hits, selected, said, problem, saving, deriving, jobs,
+    lookingAtWarnings, pointed, pointedEdge, featureAt, renew, drawing, document, sheet, sheetId, drawn, inks, hits, selected, said, problem, saving, deriving, jobs,
     view, annotation, scaleOf, inView, viewState, inkOf, hitOf, pointsOf, open, close, draw, deriveAgain, propose, showSheet, edit, undo, redo, removeSelected, publish, fail,
   }
 })
