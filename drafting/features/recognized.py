@@ -9,12 +9,13 @@ import numpy as np
 
 from drafting.features.body import Axis, Body
 from drafting.features.edges import blends, chamfers
-from drafting.features.feature import Feature, alike
+from drafting.features.feature import Feature, Vec3, alike
 from drafting.features.hole import Hole, equal
 from drafting.features.holes import holes
 from drafting.features.patterns import Pattern, patterns
 from drafting.features.pockets import pockets, raised, ribs
 from drafting.features.shafts import Shaft, shafts
+from drafting.features.sizes import FeatureOfSize, Likely, likely_datums, sizes, symmetry
 from drafting.features.slots import slots
 from drafting.features.turned import flats, grooves, tapers
 from drafting.memory import Memory
@@ -86,12 +87,35 @@ class Features:
         return next((p for p in found if hole in p.members), None)
 
 
+@dataclass(frozen=True)
+class Frame:
+    """What a part is measured by: features of size, planes of symmetry (a point and the normal of each), and
+    likely datums."""
+
+    sizes: tuple[FeatureOfSize, ...]
+    symmetry: tuple[tuple[Vec3, Vec3], ...]
+    datums: tuple[Likely, ...]
+
+
 _FEATURES: Memory[Features] = Memory(512)
+_FRAMES: Memory[Frame] = Memory(64)
 
 
 def features(part: PartFacts) -> Features:
     """The features of a part. Facts from before sides were told have none that are known."""
     return _FEATURES.of_one(part, lambda: _recognized(part))
+
+
+def frame(part: PartFacts) -> Frame:
+    """What a part is measured by. Facts from before sides were told have nothing."""
+    return _FRAMES.of_one(part, lambda: _framed(part))
+
+
+def _framed(part: PartFacts) -> Frame:
+    if not part.sided:
+        return Frame((), (), ())
+    body = Body(part)
+    return Frame(tuple(sizes(body)), tuple(symmetry(body)), tuple(likely_datums(body)))
 
 
 def _recognized(part: PartFacts) -> Features:

@@ -33,7 +33,16 @@ from server.jobs import service
 from server.jobs.api import JobState
 from server.library import measuring
 from server.library.facts import current_facts, facts_of
-from server.library.holes import FeatureRow, HoleRow, feature_list, hole_rows, shaft_rows, typed_length
+from server.library.holes import (
+    FeatureRow,
+    HoleRow,
+    datum_list,
+    feature_list,
+    hole_rows,
+    shaft_rows,
+    symmetry_words,
+    typed_length,
+)
 from server.library.models import Blob, Model, ModelVersion, PartProperties
 from server.library.reading import kind_of, zip_into
 
@@ -111,6 +120,10 @@ class ModelPage(Schema):
     """Of a model of one part, as its holes."""
     features: list[FeatureRow]
     """What else was recognized on a model of one part."""
+    datums: list[FeatureRow]
+    """What of it is likely a datum."""
+    symmetry: str
+    """About what it is symmetrical, in words; empty for nothing."""
     parameters: dict[str, float]
     exploded: list[ExplodedState]
     instances: list[InstanceRow]
@@ -235,6 +248,8 @@ def model(request: HttpRequest, model_id: uuid.UUID) -> ModelPage:
         holes=hole_rows(facts) if facts.kind == "part" else [],
         shafts=shaft_rows(facts) if facts.kind == "part" else [],
         features=feature_list(facts) if facts.kind == "part" else [],
+        datums=datum_list(facts) if facts.kind == "part" else [],
+        symmetry=symmetry_words(facts) if facts.kind == "part" else "",
         parameters=facts.parameters,
         exploded=facts.exploded,
         instances=[InstanceRow(path=i.path, name=bill.part_name(facts, i.part)) for i in facts.instances],

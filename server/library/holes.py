@@ -1,5 +1,7 @@
 """Holes, shafts and other features of a part as its page lists them."""
 
+import math
+
 from ninja import Schema
 
 from drafting.annotation.wording.callout_words import plain
@@ -8,7 +10,7 @@ from drafting.annotation.wording.hole_words import rows as callout_rows
 from drafting.annotation.wording.numbers import DIAMETER, written
 from drafting.errors import ModelError
 from drafting.features.naming import feature_name, hole_name, pattern_words
-from drafting.features.recognized import features
+from drafting.features.recognized import features, frame
 from drafting.features.saying import offers, shaft_offers
 from drafting.features.shafts import Shaft
 from drafting.model.model import Facts, PartFacts
@@ -167,6 +169,38 @@ def feature_list(facts: Facts) -> list[FeatureRow]:
             )
         )
     return sorted(out, key=lambda r: (r.name, r.says))
+
+
+def datum_list(facts: Facts) -> list[FeatureRow]:
+    """What of a model of one part is likely a datum."""
+    profile = _profile(facts)
+    (part, *_) = facts.parts.values()
+    out = []
+    for likely in frame(part).datums:
+        plane = likely.why == "largest plane"
+        out.append(
+            FeatureRow(
+                name=likely.why,
+                says="" if plane else DIAMETER + written(likely.size, profile),
+                count=1,
+                places=[
+                    HolePlace(
+                        at=list(likely.at),
+                        direction=list(likely.direction),
+                        radius=math.sqrt(likely.size / math.pi) if plane else likely.size / 2,
+                        faces=list(likely.faces),
+                    )
+                ],
+            )
+        )
+    return out
+
+
+def symmetry_words(facts: Facts) -> str:
+    """About how many planes a model of one part is symmetrical; empty for none."""
+    (part, *_) = facts.parts.values()
+    count = len(frame(part).symmetry)
+    return "" if not count else "about one plane" if count == 1 else f"about {count} planes"
 
 
 def typed_length(text: str) -> float | None:

@@ -56,6 +56,9 @@ def test_a_flange_in_halves_is_drawn_as_a_flange(page: Page, server: Server, hal
     page.keyboard.press("s")
     outside = max(rims, key=lambda c: c["data"][2])
     assert drafter.size([drafter.on_curve(top, outside, 0.1)], drafter.beside(top, 14, 20)) == "Ø88"
+    between = {**outside, "data": [*outside["data"][:2], 37.5, *outside["data"][3:]]}
+    line = drafter.on_curve(top, between, 1 / 12)  # of the bolt circle, between two holes
+    assert drafter.size([line], drafter.beside(top, 20, 6)) == "Ø75"
     page.keyboard.press("Escape")
     page.keyboard.press("Shift+D")
     hole = min(rims, key=lambda c: c["data"][2])
@@ -78,5 +81,6 @@ def test_a_flange_in_halves_is_drawn_as_a_flange(page: Page, server: Server, hal
     path = drafter.publish("pdf").path()
     text = pypdf.PdfReader(path).pages[0].extract_text()
     assert "Ø88" in text
+    assert "Ø75" in text.replace("equally spaced on Ø75", "")
     assert "6× Ø7" in text
     assert "equally spaced on Ø75" in text

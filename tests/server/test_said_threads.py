@@ -154,3 +154,10 @@ def test_what_is_picked_on_a_drawing_can_be_said_too(ann: Client, cover: Model, 
     assert ann.get(ask, {"instance": "nothing", "source": edge.name}).json()["row"] is None
     named = ann.get(f"/api/drawings/{drawing}/features").json()["parts"][row["part"]]
     assert "tapped hole, 1 of 4" in {f["name"] for f in named}
+
+
+def test_a_model_tells_its_other_features_and_likely_datums(ann: Client, cover: Model) -> None:
+    page = ann.get(f"/api/models/{cover.pk}").json()
+    assert page["features"] == []  # holes only
+    assert [(d["name"], d["says"]) for d in page["datums"]] == [("largest plane", ""), ("longest bore", "Ø24")]
+    assert page["symmetry"] == "about one plane"

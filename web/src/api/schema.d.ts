@@ -3760,6 +3760,8 @@ export interface components {
         ModelPage: {
             /** Alike */
             alike: string[][];
+            /** Datums */
+            datums: components["schemas"]["FeatureRow"][];
             /** Drawings */
             drawings: components["schemas"]["DrawingLink"][];
             /** Exploded */
@@ -3810,6 +3812,8 @@ export interface components {
             size: number[];
             /** Source */
             source: string;
+            /** Symmetry */
+            symmetry: string;
             tree: components["schemas"]["TreeNode"];
             /** Units */
             units: string;

@@ -180,6 +180,15 @@ onUnmounted(() => window.clearTimeout(timer))
               </tr>
             </table>
           </template>
+          <template v-if="model.datums.length">
+            <h2>Likely datums</h2>
+            <table data-test="datums" @mouseleave="over = null">
+              <tr v-for="f in model.datums" :key="f.name" class="part" tabindex="0" @mouseenter="over = f" @focus="over = f">
+                <td>{{ f.name }}<template v-if="f.says">, {{ f.says }}</template></td>
+              </tr>
+            </table>
+            <p v-if="model.symmetry" class="quiet">Symmetrical {{ model.symmetry }}.</p>
+          </template>
         </template>
         <div class="foot">
           <el-button :loading="busy === 'step'" @click="writeStep">Write as STEP</el-button>

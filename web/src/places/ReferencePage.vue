@@ -23,6 +23,10 @@ function finds(t: Schemas['TableOf']) {
   return t.rows.filter((r) => (words && value ? r.some(near) : String(r[0]).toLowerCase().includes(words)))
 }
 const shown = computed(() => (table.value ? finds(table.value) : []))
+/** Decimals of each column: as many as any of its figures has. */
+const places = computed(() =>
+  (table.value?.columns ?? []).map((_, n) => Math.max(0, ...table.value.rows.map((r) => (typeof r[n] === 'number' ? (number(r[n], 5).split('.')[1]?.length ?? 0) : 0)))),
+)
 /** How many rows of each table go by what is typed. */
 const counts = computed(() => tables.value.map((t) => (wanted.value.trim() ? finds(t).length : 0)))
 
@@ -91,7 +95,7 @@ onMounted(async () => {
           </thead>
           <tbody>
             <tr v-for="r in shown" :key="String(r[0])">
-              <td v-for="(c, n) in r" :key="n" :class="{ number: n }">{{ typeof c === 'number' ? number(c, 5) : c }}</td>
+              <td v-for="(c, n) in r" :key="n" :class="{ number: n }">{{ typeof c === 'number' ? c.toFixed(places[n]) : c }}</td>
               <td><button class="act" :aria-label="`Copy ${r[0]}`" @click="copy(String(r[0]))">Copy</button></td>
             </tr>
           </tbody>
@@ -112,9 +116,13 @@ dl {
   margin: 0;
 }
 .finding {
+  margin-bottom: 8px;
   display: flex;
   gap: 12px;
   align-items: center;
+}
+.finding .find {
+  margin: 0;
 }
 .which {
   width: 220px;
