@@ -160,4 +160,4 @@ def test_a_model_tells_its_other_features_and_likely_datums(ann: Client, cover: 
     page = ann.get(f"/api/models/{cover.pk}").json()
     assert page["features"] == []  # holes only
     assert [(d["name"], d["says"]) for d in page["datums"]] == [("largest plane", ""), ("longest bore", "Ø24")]
-    assert page["symmetry"] == "about one plane"
+    assert page["symmetry"] == "about 2 planes"
