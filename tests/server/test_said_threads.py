@@ -159,5 +159,8 @@ def test_what_is_picked_on_a_drawing_can_be_said_too(ann: Client, cover: Model, 
 def test_a_model_tells_its_other_features_and_likely_datums(ann: Client, cover: Model) -> None:
     page = ann.get(f"/api/models/{cover.pk}").json()
     assert page["features"] == []  # holes only
-    assert [(d["name"], d["says"]) for d in page["datums"]] == [("largest plane", ""), ("longest bore", "Ø24")]
+    assert [(d["name"], d["says"]) for d in page["datums"]] == [
+        ("largest plane", ""),
+        ("longest bore", "Ø24"),
+    ]
     assert page["symmetry"] == "about 2 planes"
