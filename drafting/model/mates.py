@@ -170,7 +170,8 @@ def _squared(place: Array) -> Array:
     near = np.abs(out[:3, 3] - out[:3, 3].round(6)) < 1e-8
     out[:3, 3][near] = out[:3, 3][near].round(6)
     turn = out[:3, :3]
-    plain = np.abs(turn - turn.round()) < 1e-9
+    turn[np.abs(turn) < 1e-9] = 0.0
+    plain = (np.abs(turn - turn.round()) < 1e-9).all(1)  # of a small turn only the cosine is nearly plain
     turn[plain] = turn[plain].round()
     return out + 0.0
 
