@@ -54,8 +54,8 @@ def test_parts_are_chosen_and_dragged_apart_in_the_preview(page: Page, server: S
     drafter.until(lambda: len(drafter.get(f"/api/models/{model}")["exploded"]) == 1)
     page.get_by_role("button", name="Front").click()
     panel.locator("[data-test=drag-parts]").click()
-    page.locator("[data-test=components]").get_by_text("Sluice winder (23)").first.click()
-    expect(panel).to_contain_text("23 parts: drag an arrow")
+    page.locator("[data-test=components]").get_by_text("Sluice winder (67)").first.click()
+    expect(panel).to_contain_text("67 parts: drag an arrow")
 
     box = preview.bounding_box()
     assert box
@@ -77,7 +77,7 @@ def test_parts_are_chosen_and_dragged_apart_in_the_preview(page: Page, server: S
     (step,) = drafter.get(f"/api/models/{model}")["exploded"][0]["steps"]
     assert step["direction"] == [0, 0, 1]
     assert step["distance"] == round(step["distance"]) > 20
-    assert len(step["instances"]) == 23
+    assert len(step["instances"]) == 67
     assert len({p.split("/")[0] for p in step["instances"]}) == 1
     expect(panel.locator("li")).to_have_count(1)
 
@@ -136,7 +136,7 @@ def test_an_assembly_of_assemblies_is_drawn_part_by_part_with_the_sizes_of_its_m
     page.keyboard.press("Shift+M")
     drafter.until(lambda: len(drafter.drawing["document"]["sheets"][0]["annotations"]) == 3)
     texts = [a["text"] for a in drafter.sheet["annotations"]]
-    assert sorted(texts) == ["30°", "500", "70"]
+    assert sorted(texts) == ["140", "560", "60°"]
     page.keyboard.press("Control+z")
     drafter.until(lambda: drafter.drawing["document"]["sheets"][0]["annotations"] == [])
     page.keyboard.press("Control+Shift+z")
@@ -156,7 +156,7 @@ def test_an_assembly_of_assemblies_is_drawn_part_by_part_with_the_sizes_of_its_m
     )
     tree = page.locator("[data-test=view-parts]")
     tree.locator("[data-test='part-winder-2/']").click()
-    drafter.until(lambda: len(without()) == 23)
+    drafter.until(lambda: len(without()) == 67)
     assert all(p.startswith("winder-2/") for p in without())
     drafter.settled()
     left = drafter.geometry(drafter.views()[0])
@@ -182,7 +182,7 @@ def test_an_assembly_of_assemblies_is_drawn_part_by_part_with_the_sizes_of_its_m
     tree.locator("xpath=ancestor::aside").locator("[data-test=part-aspect]").click()
     page.get_by_role("option", name="hidden lines").click()
     tree.locator("[data-test='part-winder-1/']").click()
-    drafter.until(lambda: len(drafter.views()[0]["no_hidden"]) == 23)
+    drafter.until(lambda: len(drafter.views()[0]["no_hidden"]) == 67)
 
     # balloons, numbered clockwise, in the list and the file
     page.keyboard.press("Shift+P")

@@ -70,7 +70,7 @@ def test_a_parts_list_and_its_balloons_by_hand(page: Page, server: Server) -> No
     page.keyboard.press("7")
     page.keyboard.press("Shift+P")
     expect(page.locator("[data-kind=parts_list]")).to_be_visible()
-    expect(page.locator("[data-test=list-particulars]")).to_contain_text("11 items, on the title block")
+    expect(page.locator("[data-test=list-particulars]")).to_contain_text("21 items, on the title block")
     page.locator("[data-test=list-particulars] .el-checkbox").click()
     page.locator("[data-test=add-column]").click()
     page.get_by_role("option", name="Total mass").click()
@@ -83,9 +83,9 @@ def test_a_parts_list_and_its_balloons_by_hand(page: Page, server: Server) -> No
     drafter.click(view["position"]["x"] - 40, view["position"]["y"] - 45)
     page.keyboard.press("Shift+N")
     expect(page.locator("[data-test=prompt]")).to_contain_text(
-        "6 balloons placed; not seen here: 2 Bearing block"
+        "10 balloons placed; not seen here: 2 Foot bar"
     )
-    assert len(balloons(drafter)) == 6
+    assert len(balloons(drafter)) == 10
     page.keyboard.press("Control+z")
     drafter.until(lambda: balloons(drafter) == [])
 
@@ -93,10 +93,10 @@ def test_a_parts_list_and_its_balloons_by_hand(page: Page, server: Server) -> No
     page.keyboard.press("Shift+I")
     x, y = view["position"]["x"], view["position"]["y"]
     drafter.point(x - 45, y - 40)
-    expect(page.locator("[data-test=prompt]")).to_contain_text("Item 1 Side plate")
+    expect(page.locator("[data-test=prompt]")).to_contain_text("Item 3 Side plate")
     drafter.click(x - 45, y - 40)
     drafter.point(x - 95, y - 20)
-    expect(page.locator("[data-test=in-hand] text")).to_have_text("1")
+    expect(page.locator("[data-test=in-hand] text")).to_have_text("3")
     drafter.click(x - 95, y - 20)
     drafter.until(lambda: len(balloons(drafter)) == 1)
     geometry = drafter.geometry(view)
@@ -214,7 +214,7 @@ def test_an_assembly_is_taken_apart_on_its_page_and_drawn_so(page: Page, server:
     expect(page.locator("[data-test=preview]")).to_have_attribute("data-state", "ready")
     panel.locator("[data-test=propose-steps]").click()
     drafter.until(lambda: len(drafter.get(f"/api/models/{model}")["exploded"]) == 2)
-    expect(panel.locator("li")).to_have_count(13)
+    expect(panel.locator("li")).to_have_count(29)
     name = panel.get_by_label("Name of the state")
     name.fill("For assembly")
     name.press("Enter")

@@ -108,17 +108,27 @@ def test_the_winder_knows_each_of_its_parts_by_path(winder: Model) -> None:
     assert len({i.path for i in winder.facts.instances}) == len(winder.facts.instances)
     counts = {key: sum(i.part == key for i in winder.facts.instances) for key in winder.facts.parts}
     assert counts == {
+        "base": 1,
+        "foot": 2,
         "side": 2,
+        "tie": 2,
+        "bearer": 1,
         "block": 2,
-        "shaft": 1,
-        "bracket": 1,
         "bush": 2,
+        "cap": 2,
+        "shaft": 1,
+        "key": 1,
         "arm": 1,
-        "handle": 1,
-        "screw5": 4,
-        "screw10": 4,
-        "washer": 4,
         "nut": 1,
+        "handle": 1,
+        "spindle": 1,
+        "bracket": 1,
+        "screw5": 8,
+        "screw8": 2,
+        "screw10": 16,
+        "washer": 12,
+        "screw12": 4,
+        "washer12": 4,
     }
     axes = [i.matrix[2][3] for i in winder.facts.instances if i.part in ("shaft", "bush")]
     assert axes == [150.0] * 3  # one axis, at the height the recipe names

@@ -134,7 +134,8 @@ def test_recipes_holes_are_all_found(number: str) -> None:
             for h in found
             if h.diameter == pytest.approx(said.diameter) and (h.thread or None) == said.thread
         ]
-        assert len(mine) == said.count
+        alike = [s for s in part.holes if (s.diameter, s.thread) == (said.diameter, said.thread)]
+        assert len(mine) == sum(s.count for s in alike)
         for hole in mine:
             assert hole.depth is None or hole.depth == pytest.approx(said.depth)
             if said.depth is not None and hole.depth is None:

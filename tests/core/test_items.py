@@ -261,7 +261,7 @@ def test_mates_of_the_assembly_are_brought_once_each_and_no_part_s_own_size(twin
         known["open"],
         known["inset"] - 110,
     }  # the winder's own mates stand on its own drawing
-    assert values[30].view == "top"
+    assert values[known["open"]].view == "top"
     sheet.annotations = list(found.sizes)
     again = sizes_of_mates(drawing, sheet, geometries, twin.facts)
     assert again.sizes == []

@@ -14,7 +14,7 @@ from drafting.model.model import PartFacts
 from tests.core.conftest import demo
 from tests.core.disguises import DISGUISES, disguised
 
-STEPS = {"HB-205": [40, 54, 25, 22.6, 20], "HB-207": [52, 40], "HB-231": [5, 8.5], "HB-202": []}
+STEPS = {"HB-205": [32, 54, 32, 25, 22.6, 20], "HB-207": [52, 40], "HB-231": [5, 8.5], "HB-202": []}
 """Diameters, as the recipes say them."""
 
 

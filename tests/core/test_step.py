@@ -269,7 +269,7 @@ def test_names_in_letters_that_paths_cannot_have_are_kept(tmp_path: Path, winder
     (washer,) = [p for p in facts.parts.values() if p.name == "平ワッシャー"]
     assert bill.part_name(facts, next(k for k, p in facts.parts.items() if p is washer)) == "平ワッシャー"
     paths = [i.path for i in facts.instances if facts.parts[i.part] is washer]
-    assert len(set(paths)) == len(paths) == 4
+    assert len(set(paths)) == len(paths) == 12
 
 
 @pytest.mark.parametrize(

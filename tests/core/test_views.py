@@ -207,7 +207,7 @@ def test_a_mirrored_repeated_part_keeps_its_instances_apart(winder) -> None:  # 
     instances = [i for i in winder.facts.instances if i.part == "block"]
     assert len(instances) == 2
     assert winder.facts.part_of("block-2")[1].number == "HB-204"
-    assert len(winder.facts.instances) == 23
+    assert len(winder.facts.instances) == 67
 
 
 @given(

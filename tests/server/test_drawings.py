@@ -376,7 +376,7 @@ def test_the_sample_office_is_loaded_once_whole_and_with_a_password_of_its_own(
     file = tmp_path / "password"
     call_command("load_demo", password_file=file)
     call_command("load_demo", password_file=file)
-    assert Model.objects.count() == 16
+    assert Model.objects.count() == 26
     numbers = [
         "HB-200",
         "HB-201",
