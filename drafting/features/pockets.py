@@ -20,6 +20,9 @@ from drafting.features.flat_sided import (
 )
 from drafting.model.model import EdgeFact, FaceFact
 
+MOST_OF = 0.8
+"""How much of a wall's upper edges must lie on one level, for its height to be said."""
+
 
 def pockets(body: Body, taken: set[str]) -> list[Feature]:
     """Pockets and openings of a part. taken: faces of its holes and slots."""
@@ -69,8 +72,8 @@ def _is_round(body: Body, walls: list[FaceFact]) -> bool:
 
 
 def _height(body: Body, base: FaceFact, walls: dict[str, FaceFact], own: set[str]) -> float | None:
-    """How far the plane that most of the walls' convex edges lead to lies over a base; None where there is
-    none."""
+    """How far the plane that the walls' convex edges lead to lies over a base; None where there is none, and
+    where they lead to several."""
     length: dict[float, float] = {}
     for wall in walls.values():
         for edge, other in body.others(wall):
@@ -86,7 +89,10 @@ def _height(body: Body, base: FaceFact, walls: dict[str, FaceFact], own: set[str
                 if top.kind == "plane" and dot(top.axis, base.axis) > 1 - 1e-6:
                     up = round(height(top, base), 6)
                     length[up] = length.get(up, 0.0) + edge.length
-    return max(length, key=lambda k: length[k]) if length else None
+    if not length:
+        return None
+    most = max(length, key=lambda k: length[k])
+    return most if length[most] >= MOST_OF * sum(length.values()) else None
 
 
 def _outline(

@@ -220,16 +220,19 @@ def _kind(deep: _Deep, along: Array, closed: Kind) -> Kind:
 def _straight(body: Body, one: _End, two: _End | None) -> Feature | None:
     axis, along = one.axis, -one.out
     sides = [one.face, *one.walls]
+    length: float | None
     if two is not None:
         sides += [f for f in (two.face, *two.walls) if f.name not in {s.name for s in sides}]
         middle = (one.center + two.center) / 2
         length = float(np.linalg.norm(two.center - one.center)) + 2 * one.face.radius
     else:
-        last = reach(body, one.walls, along)[1]
-        length = last - float(one.center @ along) + one.face.radius
-        middle = one.center + along * (length / 2 - one.face.radius)
-        if last - float(one.center @ along) < body.near:
+        mouths = [reach(body, [wall], along)[1] for wall in one.walls]
+        beyond = max(mouths) - float(one.center @ along)
+        if beyond < body.near:
             return None
+        middle = one.center + along * ((beyond - one.face.radius) / 2)
+        # where it runs out through a slanted or a stepped side, no length says it
+        length = beyond + one.face.radius if max(mouths) - min(mouths) < body.near else None
     deep = _deep(body, sides, axis, middle)
     if deep is None:
         return None

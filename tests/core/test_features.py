@@ -16,8 +16,8 @@ from drafting.model.names import part_facts
 from drafting.model.step import read_model
 from tests.core.conftest import demo, part
 from tests.core.disguises import DISGUISES, disguised
-from tests.core.random_features import Known, Made, made
-from tests.core.zoo import ZOO, box, rod, split
+from tests.core.random_features import Known, Made, made, outline, rounded_tool, slot_tool
+from tests.core.zoo import ZOO, box, cut, moved, rod, split
 
 SOLIDS = 450
 CHUNKS = 3
@@ -113,6 +113,19 @@ def test_equal_features_are_counted_together() -> None:
 )
 def test_plain_bodies_have_no_features(shape: object) -> None:
     assert not features(part_facts(whole(shape), "x", measured=False)).others
+
+
+def test_what_one_size_does_not_say_is_not_said() -> None:
+    """A slot that runs out through a slanted side has no one length, a pocket sunk from two levels no depth."""
+    wedge = outline([(0, 0), (60, 0), (90, 60), (0, 60)], 0, 20)
+    slotted = cut(wedge, slot_tool(75, 30, 90, 10, 0.0, 12, 21))
+    (slot,) = features(part_facts(slotted, "x", measured=False)).others
+    assert (slot.kind, slot.size("length"), slot.size("depth")) == ("open slot", None, pytest.approx(8))
+    assert slot.size("width") == pytest.approx(10)
+    stepped = cut(
+        box(80, 60, 30), moved(box(50, 70, 20), 40, -5, 20), rounded_tool(40, 30, 40, 20, 0, 10, 40)
+    )
+    assert "pocket" not in {f.kind for f in features(part_facts(stepped, "x", measured=False)).others}
 
 
 def test_a_hexagon_is_no_chamfered_block() -> None:
