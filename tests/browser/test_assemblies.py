@@ -173,7 +173,7 @@ def test_an_assembly_of_assemblies_is_drawn_part_by_part_with_the_sizes_of_its_m
     at = drafter.pixels(*drafter.on_curve(view, bar, 0.3))
     page.mouse.click(*at, button="right")
     page.get_by_role("menuitem", name="Show only sill").click()
-    drafter.until(lambda: len(without()) == 47)
+    drafter.until(lambda: len(without()) == 151)
     page.keyboard.press("Control+z")
     drafter.until(lambda: without() == [])
     drafter.settled()

@@ -144,15 +144,15 @@ def test_a_parts_list_and_its_balloons_by_hand(page: Page, server: Server) -> No
     page.keyboard.press("Escape")
     page.keyboard.press("Shift+R")
     table = page.locator("[data-test=parts-table]")
-    expect(table.locator("tbody tr")).to_have_count(11)
+    expect(table.locator("tbody tr")).to_have_count(21)
     page.click("[data-kind=parts_list]")
     page.locator("[data-test=add-column]").click()
     page.get_by_role("option", name="Unit cost").click()
-    cost = page.get_by_label("Unit cost of item 7")
+    cost = page.get_by_label("Unit cost of item 12")
     cost.fill("cheap")
     cost.press("Enter")
     expect(table.get_by_role("alert")).to_contain_text("not a cost")
-    cost = page.get_by_label("Unit cost of item 7")
+    cost = page.get_by_label("Unit cost of item 12")
     cost.fill("13,75")
     cost.press("Enter")
     drafter.until(
@@ -164,15 +164,15 @@ def test_a_parts_list_and_its_balloons_by_hand(page: Page, server: Server) -> No
         )
     )
     table.get_by_text("only on this drawing").click()
-    name = page.get_by_label("Designation of item 7")
+    name = page.get_by_label("Designation of item 12")
     name.fill("Crank handle, oiled")
     name.press("Enter")
-    expect(table.get_by_label("Reset Designation of item 7")).to_be_visible()
-    page.get_by_label("Item of item 7").fill("20")
-    page.get_by_label("Item of item 7").press("Enter")
+    expect(table.get_by_label("Reset Designation of item 12")).to_be_visible()
+    page.get_by_label("Item of item 12").fill("70")
+    page.get_by_label("Item of item 12").press("Enter")
     drafter.until(
         lambda: (
-            "20"
+            "70"
             in re.findall(
                 r">(\d+)<", next(a["svg"] for a in drafter.sheet["annotations"] if a["id"] == b["id"])
             )
@@ -187,7 +187,7 @@ def test_a_parts_list_and_its_balloons_by_hand(page: Page, server: Server) -> No
     rows = [[c.value for c in row] for row in sheet_.iter_rows()]
     head, handle = rows[0], next(r for r in rows if r[3] == "HB-211")
     assert (handle[0], handle[1], handle[2], handle[head.index("Unit cost")]) == (
-        20,
+        70,
         1,
         "Crank handle, oiled",
         13.75,
