@@ -228,7 +228,7 @@ def test_an_assembly_of_assemblies_is_drawn_part_by_part_with_the_sizes_of_its_m
     text = (
         pypdf.PdfReader(io.BytesIO(Path(drafter.publish("pdf").path()).read_bytes())).pages[0].extract_text()
     )
-    for word in ("500", "30°", "Sill plate", "HB-222", "Locking bar"):
+    for word in ("560", "60°", "Sill plate", "HB-222", "Locking bar"):
         assert word in text
 
 
