@@ -260,7 +260,7 @@ def test_the_winder_in_section_and_as_a_shaded_picture(page: Page, server: Serve
     drafter.settled()
     expect(page.locator(f"[data-view='{picture['id']}'] image")).to_have_count(1)
     page.locator("[data-test=view-parts]").hover()
-    page.mouse.wheel(0, 2000)
+    page.mouse.wheel(0, 400)
     page.click("[data-test=part-handle]")  # leave the handle out of this view
     drafter.until(lambda: last(drafter, "pictorial")["without"] == ["handle"])
     drafter.settled()
