@@ -133,7 +133,7 @@ def sizes(d: Drafter) -> None:
 @picture
 def size_sheet(d: Drafter) -> None:
     page = settled(d, "HB-205", 5)
-    page.locator("[data-annotation] text").filter(has_text="h6").first.click(force=True)
+    page.locator("[data-annotation] text").filter(has_text="k6").first.click(force=True)
     page.keyboard.press("Shift+S")
     page.wait_for_load_state("networkidle")
 
