@@ -58,7 +58,7 @@ def reading() -> bool:
     with tempfile.TemporaryDirectory() as folder:
         path = Path(folder) / "winder.step"
         write_model(demo("HB-200"), path)
-        for name, file in {**others(), "winder, 23 instances": path}.items():
+        for name, file in {**others(), "winder, 67 instances": path}.items():
             bare = best(lambda file=file: step.bare_read(file))  # type: ignore[misc]
             told = best(lambda file=file: step.read_step(file, lambda done, text: None))  # type: ignore[misc]
             met &= row(name, bare, told, 1.5)

@@ -58,17 +58,9 @@ def _is_smooth(body: Body, face: FaceFact) -> bool:
     beside = {
         other.name
         for edge, other in body.others(face)
-        if edge.turn == "smooth"
-        and (face.kind != "cylinder" or edge.kind == "line" or is_blend(other, bool(other.hollow)))
+        if edge.turn == "smooth" and (face.kind != "cylinder" or edge.kind == "line")
     }
-    long = [
-        other
-        for edge, other in body.others(face)
-        if edge.turn == "smooth" and edge.kind == "line" and face.kind == "cylinder"
-    ]
-    if face.kind == "cylinder":
-        return len({o.name for o in long}) == 2
-    return len(beside) >= 2
+    return len(beside) == 2 if face.kind == "cylinder" else len(beside) >= 2
 
 
 # ---- chamfers ----------------------------------------------------------------------------------------------

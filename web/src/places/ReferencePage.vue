@@ -17,10 +17,11 @@ const signed = (v: number) => (v === 0 ? '0' : `${v > 0 ? '+' : '−'}${number(M
 const table = computed(() => tables.value[chosen.value])
 /** A number that is typed finds rows with a figure near it, in any table. */
 function finds(t: Schemas['TableOf']) {
-  const words = wanted.value.trim().toLowerCase().replace(',', '.').replace('x', '×')
+  const plain = (t: string) => t.toLowerCase().replaceAll('×', 'x')
+  const words = plain(wanted.value.trim()).replace(',', '.')
   const value = Number(words)
   const near = (c: string | number | null) => typeof c === 'number' && Math.abs(c - value) < (c < 3 ? 0.0016 : 0.051)
-  return t.rows.filter((r) => (words && value ? r.some(near) : String(r[0]).toLowerCase().includes(words)))
+  return t.rows.filter((r) => (words && value ? r.some(near) : plain(String(r[0])).includes(words)))
 }
 const shown = computed(() => (table.value ? finds(table.value) : []))
 /** Decimals of each column: as many as any of its figures has. */
