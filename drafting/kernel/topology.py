@@ -201,20 +201,18 @@ def describe(shape: Shape) -> Topology:
     for number, known in enumerate(edges):
         for f in known.faces:
             bounds[f].append(number)
-    found = [
-        replace(
-            _with_reach(_face(face), [(edges[n], edge_shapes[n]) for n in own]),
-            inner=tuple(tuple(numbers[i] for i in loop if i in numbers) for loop in _inner(face, ancestors)),
-        )
-        for face, own in zip(faces, bounds, strict=True)
-    ]
+    found = []
+    for face, own in zip(faces, bounds, strict=True):
+        told = _with_reach(_face(face), [(edges[n], edge_shapes[n]) for n in own])
+        if told.kind == "plane":
+            loops = _inner(face, ancestors)
+            told = replace(told, inner=tuple(tuple(numbers[i] for i in e if i in numbers) for e in loops))
+        found.append(told)
     return Topology(found, edges, faces, edge_shapes)
 
 
 def _inner(face: Shape, edges: AncestorMap) -> list[list[int]]:
-    """Edges of the inner loops of a plane face, by their numbers."""
-    if BRepAdaptor_Surface(face, False).GetType() != SurfaceType.GeomAbs_Plane:
-        return []
+    """Edges of the inner loops of a face, by their numbers."""
     wires = subshapes(face, Kind.TopAbs_WIRE)
     if len(wires) < 2:
         return []

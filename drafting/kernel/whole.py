@@ -10,6 +10,7 @@ from OCP.TopAbs import TopAbs_ShapeEnum as Kind
 from OCP.TopExp import TopExp
 from OCP.TopoDS import TopoDS
 
+from drafting.kernel.plain_faces import made_plain
 from drafting.kernel.topology import SURFACE_KINDS, Shape, as_list, face_count, solids, subshapes
 
 LINEAR, ANGULAR = 1e-6, 1e-6
@@ -26,16 +27,18 @@ def whole(shape: Shape) -> Shape:
     as many bodies, and each of its faces made of pieces, of all of them, and as large.
     """
     try:
-        tool = ShapeUpgrade_UnifySameDomain(shape, True, True, False)
+        plain = made_plain(shape)
+        has_splines = plain is not shape
+        tool = ShapeUpgrade_UnifySameDomain(plain, True, True, has_splines)
         tool.SetLinearTolerance(LINEAR)
         tool.SetAngularTolerance(ANGULAR)
         tool.Build()
         joined, history = tool.Shape(), tool.History()
     except Exception:  # the kernel's own, of any kind
         return shape
-    if joined is None or joined.IsNull() or _counts(joined) == _counts(shape):
+    if joined is None or joined.IsNull() or _counts(joined) == _counts(plain):
         return shape
-    return joined if _same(shape, joined, history) else shape
+    return joined if _same(plain, joined, history) else shape
 
 
 def _counts(shape: Shape) -> tuple[int, int]:

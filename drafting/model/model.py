@@ -24,7 +24,7 @@ Number = Annotated[float, Field(ge=-1e6, le=1e6, allow_inf_nan=False)]
 IDENTITY: Matrix = [[1, 0, 0, 0], [0, 1, 0, 0], [0, 0, 1, 0], [0, 0, 0, 1]]
 
 
-FACTS_FORMAT = 2
+FACTS_FORMAT = 3
 """Raised whenever facts tell more than before; those of older models are then told anew."""
 
 

@@ -52,6 +52,7 @@ DISGUISES: dict[str, tuple[Callable[[Any], Any], str]] = {
     "in halves": (lambda s: split(s, 2), "MM"),
     "in quarters": (lambda s: split(s, 4), "MM"),
     "of splines": (splines, "MM"),
+    "of splines in halves": (lambda s: splines(split(s, 2)), "MM"),
     "elsewhere, in inches": (elsewhere, "INCH"),
     "elsewhere, in meters": (elsewhere, "M"),
 }

@@ -2,6 +2,7 @@
 demo parts in the disguises of other writers."""
 
 from collections import Counter
+from dataclasses import replace
 from pathlib import Path
 
 import numpy as np
@@ -17,7 +18,7 @@ from drafting.model.step import read_model
 from tests.core.conftest import demo, part
 from tests.core.disguises import DISGUISES, disguised
 from tests.core.random_features import Known, Made, made, outline, rounded_tool, slot_tool
-from tests.core.zoo import ZOO, box, cut, moved, rod, split
+from tests.core.zoo import ZOO, box, cut, moved, rod, splines, split
 
 SOLIDS = 450
 CHUNKS = 3
@@ -70,6 +71,24 @@ def test_features_of_random_solids_are_found_with_their_sizes(chunk: int) -> Non
     print(dict(total))
     assert total["right"] >= 0.99 * total["made"]
     assert total["false"] <= 0.005 * total["made"]
+
+
+def test_features_are_found_where_pieces_of_round_faces_are_splines(monkeypatch: pytest.MonkeyPatch) -> None:
+    """As writers do that keep everything as splines and split what is closed: a surface is then what it is
+    within the tolerance of recognition."""
+    monkeypatch.setattr(f"{__name__}.EXACT", 1e-4)
+    total: Counter[str] = Counter()
+    joined = 0
+    for seed in range(0, SOLIDS, 5):
+        solid = made(seed)
+        pieces = splines(split(solid.shape, 2 + seed % 3))
+        one = whole(pieces)
+        joined += one is not pieces
+        total += counted(replace(solid, shape=one))[0]
+    print(dict(total), joined)
+    assert joined > 25
+    assert total["right"] == total["made"]
+    assert not total["false"]
 
 
 def told(part: PartFacts) -> Counter[object]:

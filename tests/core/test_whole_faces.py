@@ -38,6 +38,7 @@ DISGUISES: dict[str, Any] = {
     "in halves": lambda s: split(s, 2),
     "in quarters": lambda s: split(s, 4),
     "of splines": splines,
+    "of splines in halves": lambda s: splines(split(s, 2)),
 }
 
 
