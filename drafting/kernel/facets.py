@@ -20,6 +20,7 @@ from OCP.TopExp import TopExp_Explorer
 from OCP.TopLoc import TopLoc_Location
 from OCP.TopoDS import TopoDS
 
+from drafting.kernel.recognition import is_one_surface
 from drafting.kernel.sides import SMOOTH as WITHOUT_CORNER
 from drafting.kernel.topology import EdgeGeometry, FaceGeometry, Shape, Topology, describe, location_matrix
 from drafting.kernel.vectors import vector
@@ -67,7 +68,7 @@ def facet(shape: Shape, diagonal: float, topology: Topology | None = None, angle
             faces[index] = mesh
             offset += len(mesh.nodes)
     uses = _edge_uses(topology, faces)
-    edges = _Edges()
+    edges = _Edges(topology.faces)
     nodes = np.concatenate([m.nodes for m in faces.values()]) if faces else np.zeros((0, 3))
     normals = np.concatenate([m.normals for m in faces.values()]) if faces else np.zeros((0, 3))
     for index, edge in enumerate(topology.edges):
@@ -211,7 +212,8 @@ def _face_table(faces: list[FaceGeometry]) -> dict[str, NDArray[Any]]:
 class _Edges:
     """Gathers the drawn edges of a part; rows and nodes become arrays at the end."""
 
-    def __init__(self) -> None:
+    def __init__(self, faces: list[FaceGeometry]) -> None:
+        self.faces = faces
         self.rows: list[tuple[int, ...]] = []
         self.forms: list[Floats] = []
         self.points: list[Floats] = []
@@ -249,7 +251,7 @@ class _Edges:
                 np.abs(second).sum(1) > 0.5
             )  # a cone's apex has no normal
             if (first * second).sum(1)[known].min(initial=1.0) > WITHOUT_CORNER:
-                kind = SEAM if fa == fb else SMOOTH
+                kind = SEAM if fa == fb or is_one_surface(self.faces[fa], self.faces[fb]) else SMOOTH
             into = np.cross(first[:-1] + first[1:], np.diff(points, axis=0) * sa)
             convex = 1 if ((second[:-1] + second[1:]) * into).sum() < 0 else -1
         form = EDGE_FORMS.index(edge.kind if edge.kind in EDGE_FORMS else "other")

@@ -34,13 +34,11 @@ from OCP.TopExp import TopExp
 from OCP.TopLoc import TopLoc_Location
 from OCP.TopoDS import TopoDS, TopoDS_Edge, TopoDS_Face, TopoDS_Iterator
 
-from drafting.kernel.recognition import Array, Plain, recognized
+from drafting.kernel.recognition import ONE, Array, Plain, is_one_surface, recognized
 from drafting.kernel.sides import SMOOTH
 from drafting.kernel.topology import Shape, as_list, subshapes
 
 FREE = (SurfaceType.GeomAbs_BSplineSurface, SurfaceType.GeomAbs_BezierSurface)
-ONE = 1e-4
-"""Within how many mm the plain surfaces of two faces are one, and no more than 1/1000 of their radius."""
 LOOSE = 1e-3
 """The widest gap, mm, that an edge may have to the surface its face is put on."""
 
@@ -85,7 +83,7 @@ def _pieces(shape: Shape) -> Iterator[tuple[list[Shape], list[Shape], Plain]]:
             if face not in known:
                 known[face] = _plain(every[face])
         a, b = known[one], known[two]
-        if a is not None and b is not None and _is_one(a, b):
+        if a is not None and b is not None and is_one_surface(a, b):
             beside.setdefault(one, []).append((two, edge))
             beside.setdefault(two, []).append((one, edge))
     while beside:
@@ -128,27 +126,6 @@ def _place(surface: BRepAdaptor_Surface | Geom_Surface, u: float, v: float) -> t
     surface.D1(u, v, p, du, dv)
     n = du.Crossed(dv)
     return np.array([p.X(), p.Y(), p.Z()]), np.array([n.X(), n.Y(), n.Z()])
-
-
-def _is_one(a: Plain, b: Plain) -> bool:
-    """Whether two plain surfaces are one."""
-    if a.kind != b.kind:
-        return False
-    within = min(ONE, 1e-3 * max(a.radius, a.minor_radius)) if a.kind != "plane" else ONE
-    away = b.origin - a.origin
-    if a.kind == "plane":
-        return abs(float(a.axis @ b.axis)) > 1 - 1e-10 and abs(float(away @ a.axis)) < within
-    if (
-        abs(a.radius - b.radius) > within
-        and a.kind != "cone"
-        or abs(a.minor_radius - b.minor_radius) > within
-    ):
-        return False
-    if a.kind in ("cylinder", "cone", "torus") and np.linalg.norm(np.cross(a.axis, b.axis)) > 1e-5:
-        return False
-    if a.kind == "cylinder":
-        away = away - a.axis * float(away @ a.axis)
-    return float(np.linalg.norm(away)) < within and abs(a.half_angle - b.half_angle) < 1e-5
 
 
 # ---- putting a face on its surface -------------------------------------------------------------------------

@@ -6,7 +6,9 @@ and what is found is then held against every place that was taken of the surface
 """
 
 import math
+from collections.abc import Sequence
 from dataclasses import dataclass, replace
+from typing import Protocol
 
 import numpy as np
 from numpy.typing import NDArray
@@ -24,6 +26,8 @@ TRUE = 1e-5
 its radius may be off."""
 SHALLOW = 5e-3
 """How deep a surface is curved at least, as a share of its size, for its radius to be told."""
+ONE = 1e-4
+"""Within how many mm two surfaces are one, and no more than 1/1000 of their radius."""
 STEPS, MOST_STEPS = 5, 48
 """Fewest and most steps in which a surface is taken along each of its parameters."""
 
@@ -41,6 +45,56 @@ class Plain:
     half_angle: float = 0.0
     minor_radius: float = 0.0
     span: tuple[float, float] | None = None
+
+
+class Surface(Protocol):
+    """What tells a plain surface, as of `Plain` and `topology.FaceGeometry`."""
+
+    @property
+    def kind(self) -> str:
+        """As of a face."""
+
+    @property
+    def origin(self) -> Sequence[float] | Array:
+        """A point of its axis or plane, the apex of a cone."""
+
+    @property
+    def axis(self) -> Sequence[float] | Array:
+        """Its axis or normal."""
+
+    @property
+    def radius(self) -> float:
+        """In mm; of a cone, of no meaning."""
+
+    @property
+    def half_angle(self) -> float:
+        """Of a cone, radians."""
+
+    @property
+    def minor_radius(self) -> float:
+        """Of what is turned from an arc, mm."""
+
+
+def is_one_surface(a: Surface, b: Surface) -> bool:
+    """Whether two surfaces are one: both the same plane, or round with the same sizes about one axis."""
+    if a.kind != b.kind or (a.kind == "other" and not a.minor_radius):
+        return False
+    away = np.subtract(b.origin, a.origin)
+    axis = np.asarray(a.axis, float)
+    if a.kind == "plane":
+        return abs(float(axis @ np.asarray(b.axis))) > 1 - 1e-10 and abs(float(away @ axis)) < ONE
+    within = min(ONE, 1e-3 * max(abs(a.radius), a.minor_radius)) if a.kind != "cone" else ONE
+    if (
+        a.kind != "cone"
+        and abs(a.radius - b.radius) > within
+        or abs(a.minor_radius - b.minor_radius) > within
+    ):
+        return False
+    if a.kind != "sphere" and float(np.linalg.norm(np.cross(axis, b.axis))) > 1e-5:
+        return False
+    if a.kind == "cylinder":
+        away = away - axis * float(away @ axis)
+    return float(np.linalg.norm(away)) < within and abs(a.half_angle - b.half_angle) < 1e-5
 
 
 @dataclass(frozen=True)

@@ -1,7 +1,7 @@
 """A prepared model as bytes: its facts, the shape of each distinct part, and its triangles and curves for
 views.
 
-A zip of `facts.json`, and for each part `shape-N.bin` in the kernel's binary form and `facets2-N.npz`. It is
+A zip of `facts.json`, and for each part `shape-N.bin` in the kernel's binary form and `facets3-N.npz`. It is
 a cache, made again from the source file at need. Shapes are read only when something asks for them; most
 views need the triangles and curves alone.
 """
@@ -18,7 +18,7 @@ from drafting.kernel.shape_io import shape_from_bytes, shape_to_bytes
 from drafting.model.model import Facts, Model
 from drafting.views.visibility.part import FacetedPart
 
-FACETS = "facets2"
+FACETS = "facets3"
 """Name of the triangles and curves within an archive; another whenever what is kept of them changes."""
 
 

@@ -14,6 +14,7 @@ from typing import Annotated, Any, Literal
 from pydantic import BaseModel, ConfigDict, Field
 
 from drafting.memory import Identified, Plain
+from drafting.model import arcs
 from drafting.standards.materials import mass_kg
 
 Shape = Any  # a kernel shape; this module must be importable without the kernel
@@ -161,6 +162,18 @@ class PartFacts(Plain):
     def edge(self, name: str) -> EdgeFact | None:
         """The edge of a name."""
         return self._edges.get(name)
+
+    @cached_property
+    def _arcs(self) -> dict[str, tuple[float, float]]:
+        return arcs.joined(self.edges)
+
+    def arc(self, edge: EdgeFact) -> EdgeFact:
+        """An edge that is a piece of an arc, as all of that arc; any other as it is."""
+        whole = self._arcs.get(edge.name)
+        if whole is None:
+            return edge
+        is_full = whole[1] - whole[0] > 2 * math.pi - 1e-6
+        return edge.model_copy(update={"first": whole[0], "last": whole[1], "closed": is_full})
 
 
 class InstanceFacts(BaseModel):

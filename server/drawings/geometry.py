@@ -19,7 +19,7 @@ from server.jobs.alone import alone
 from server.jobs.queue import enqueue_once
 from server.library.models import Blob, ModelVersion
 
-ENGINE = "own-4"
+ENGINE = "own-5"
 """Changes when derived views of old would no longer be what the engine gives."""
 
 

@@ -20,6 +20,10 @@ from drafting.model.model import Model, PartFacts
 from drafting.model.step import read_model
 from tests.core.zoo import splines, split
 
+TURN = gp_Trsf()
+"""How a part is turned as a whole."""
+TURN.SetRotation(gp_Ax1(gp_Pnt(0, 0, 0), gp_Dir(0.36, -0.48, 0.8)), math.radians(37.3))
+
 
 def shuffled(shape: Any) -> Any:
     """The same body with its faces in another order."""
@@ -41,10 +45,9 @@ def shuffled(shape: Any) -> Any:
 
 def elsewhere(shape: Any) -> Any:
     """A shape turned and moved as a whole, with its faces in another order."""
-    turn, shift = gp_Trsf(), gp_Trsf()
-    turn.SetRotation(gp_Ax1(gp_Pnt(0, 0, 0), gp_Dir(0.36, -0.48, 0.8)), math.radians(37.3))
+    shift = gp_Trsf()
     shift.SetTranslation(gp_Vec(312.7, -88.1, 41.9))
-    return shuffled(BRepBuilderAPI_Transform(shape, shift.Multiplied(turn), True).Shape())
+    return shuffled(BRepBuilderAPI_Transform(shape, shift.Multiplied(TURN), True).Shape())
 
 
 DISGUISES: dict[str, tuple[Callable[[Any], Any], str]] = {

@@ -26,8 +26,9 @@ from tests.core.referee import (
 )
 from tests.core.zoo import DIRECTIONS, ZOO, kinked
 
-KERNEL_DRAWS_SEAMS = ("a tip beyond the axis",)
-"""Where the kernel draws the seam of a surface as an edge: what it alone shows is no line."""
+KERNEL_DRAWS_SEAMS = ("a tip beyond the axis", "a split rod", "a rod in quarters")
+"""Where the kernel draws the seam of a surface, or where its writer split it, as an edge: what it alone shows
+is no line."""
 TOUCH_ALONG_A_LINE = ("rods that touch",)
 """Where two bodies meet in a line in the middle of the picture, which is drawn, the judge's rays start within
 one or the other."""

@@ -10,6 +10,7 @@ from typing import Annotated, ClassVar, Literal
 
 from pydantic import Field
 
+from drafting.annotation.wording.numbers import rounded
 from drafting.data import Data, Point
 from drafting.data import Text as Words
 from drafting.document import AnnotationBase, Drawing, Item, Sheet
@@ -266,7 +267,7 @@ def _count(line: BillLine, part: PartFacts | None, facts: Facts, profile: Profil
         return Cell(str(line.count), line.count)
     value = _amount(line, part, facts, profile) * line.count / line.total
     places, unit = (2, "in") if profile.units == "in" else (3, "m")
-    text = f"{value:.{places}f}".rstrip("0").rstrip(".").replace(".", profile.decimal_sign)
+    text = rounded(value, places).rstrip("0").rstrip(".").replace(".", profile.decimal_sign)
     return Cell(f"{text} {unit}", round(value, 6))
 
 

@@ -146,7 +146,7 @@ def resolve(pick: Pick, context: Context) -> Straight | Round:
         raise LostPick("The edge this size was taken on is no longer in the model.")
     if edge.kind not in ("line", "circle") and (through := end_on(pick, context)) is not None:
         return through
-    return of_edge(edge, context.frame.placed(instance, edge.middle), context.frame)
+    return of_edge(part.arc(edge), context.frame.placed(instance, edge.middle), context.frame)
 
 
 def joined(pick: Pick, facts: Facts) -> list[Pick]:

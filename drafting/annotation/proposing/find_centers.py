@@ -48,8 +48,8 @@ def circles(geometry: ViewGeometry, context: Context, least: float = 0.0) -> lis
             c.kind != "arc"
             or c.edge_class not in ("sharp", "cut")
             or c.role == "silhouette"
-            or c.data[4] - c.data[3] < HALF
             or key in asked
+            or _turn(c, geometry, context) < HALF
         ):
             continue
         if not (c.visible or _view(context).hidden_lines):
@@ -64,6 +64,29 @@ def circles(geometry: ViewGeometry, context: Context, least: float = 0.0) -> lis
         if 2 * radius >= least and (place not in found or found[place].radius < radius):
             found[place] = Circle((float(at[0]), float(at[1])), radius, pick)
     return list(found.values())
+
+
+def _turn(c: ViewCurve, geometry: ViewGeometry, context: Context) -> float:
+    """How far an arc goes, radians, with the pieces that its writer split it in: of a circle, as far of each
+    as of this one; of a free curve that is seen as an arc, as far as those between the same faces are."""
+    shown = c.data[4] - c.data[3]
+    found = context.facts.part_of(geometry.instances[c.instance]) if c.role == "edge" else None
+    edge = found[1].edge(c.source) if found else None
+    if found is None or edge is None or shown >= HALF:
+        return shown
+    if edge.kind == "circle":
+        whole = found[1].arc(edge)
+        return shown * (whole.last - whole.first) / (edge.last - edge.first)
+    own = set(edge.faces)
+    pieces = {e.name for e in found[1].edges if e.kind == edge.kind and set(e.faces) == own}
+    return sum(
+        other.data[4] - other.data[3]
+        for other in geometry.curves
+        if other.kind == "arc"
+        and other.source in pieces
+        and other.instance == c.instance
+        and math.dist(other.data[:3], c.data[:3]) < GRID
+    )
 
 
 def unmarked(found: Sequence[Circle], context: Context) -> list[Circle]:

@@ -2,11 +2,14 @@
 house's choice."""
 
 import math
+from decimal import ROUND_HALF_UP, Decimal
 
 from drafting.standards.profile import Profile
 
 INCH = 25.4
 DIAMETER = "Ø"
+NOISE = 7
+"""Decimals of a millimeter, inch or degree beyond which a measured value tells nothing."""
 FINEST = {"mm": 4, "in": 5}
 """Most decimals that a limit or a deviation is written with."""
 
@@ -55,7 +58,7 @@ def plain(value: float, places: int, profile: Profile, unit: str, trim: bool) ->
     own = unit == profile.units
     trailing = profile.trailing_zeros if own else unit == "in"
     leading = profile.leading_zero if own else unit != "in"
-    text = f"{value:.{places}f}"
+    text = rounded(value, places)
     if trim and not trailing and "." in text:
         text = text.rstrip("0").rstrip(".")
     if text.strip("-0.") == "" and trim and not trailing:
@@ -64,6 +67,13 @@ def plain(value: float, places: int, profile: Profile, unit: str, trim: bool) ->
     if not leading and text.lstrip("-").startswith("0."):
         text = text.replace("0.", ".", 1)
     return text.replace(".", profile.decimal_sign)
+
+
+def rounded(value: float, places: int) -> str:
+    """A value with so many decimals, halves away from zero (ISO 80000-1, rule B). What lies within NOISE of a
+    half is one: a measured 28.575 is off by the last digits of its file."""
+    near = Decimal(repr(round(value, NOISE)))
+    return f"{near.quantize(Decimal(1).scaleb(-places), ROUND_HALF_UP):f}"
 
 
 def decimals(value: float, most: int) -> int:
@@ -76,7 +86,7 @@ def angle_written(radians: float, profile: Profile, places: int | None = None, f
     degrees = math.degrees(radians)
     if (form or profile.angle_form) == "minutes":
         return _minutes(degrees)
-    text = f"{degrees:.{profile.angle_places if places is None else places}f}"
+    text = rounded(degrees, profile.angle_places if places is None else places)
     if places is None and "." in text:
         text = text.rstrip("0").rstrip(".")
     return ("0" if not text.strip("-0.") and places is None else text).replace(

@@ -35,8 +35,8 @@ def cross(a: Array, b: Array) -> Floats:
 
 SHARP, SMOOTH, SILHOUETTE, CUT, THREAD, BREAK, STEP, SEAM = range(8)
 CLASSES = ["sharp", "smooth", "silhouette", "cut", "thread", "break", "step", "seam"]
-"""STEP edges bound what hides, and are never drawn; SEAM edges, where a surface closes on itself, are
-neither: only an outline may run along them."""
+"""STEP edges bound what hides, and are never drawn; SEAM edges, where a surface closes on itself or two
+faces are one surface, are neither: only an outline may run along them."""
 
 
 @dataclass(frozen=True)
