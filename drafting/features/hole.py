@@ -73,6 +73,8 @@ class Hole:
     """Whether its wall does not close all round, as where a slot or an edge cuts it open."""
     thread: str = ""
     thread_length: float | None = None
+    process: str = ""
+    """How it is finished, as "reamed"."""
     is_told: bool = True
     """Whether diameter, depth, bottom and heads say all of its shape."""
     straight: tuple[tuple[float, float], ...] = ()
@@ -106,7 +108,7 @@ class Hole:
     def _words(self) -> tuple[object, ...]:
         kinds = tuple(h.kind for h in self.heads), tuple(h.kind for h in self.far_heads)
         given = self.depth is None, self.angle is None, self.thread_length is None
-        return self.kind, self.bottom, self.thread, kinds, given, len(self.straight)
+        return self.kind, self.bottom, self.thread, self.process, kinds, given, len(self.straight)
 
     @cached_property
     def _sizes(self) -> list[float]:

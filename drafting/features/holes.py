@@ -36,7 +36,7 @@ def holes(body: Body) -> list[Hole]:
             found = _hole(body, axis, chain)
             if found is not None:
                 out.append(found)
-    return [_with_thread(hole, body) for hole in out]
+    return [_with_said(hole, body) for hole in out]
 
 
 # ---- walls -------------------------------------------------------------------------------------------------
@@ -337,8 +337,11 @@ def _kind(outer: Sequence[Step], heads: tuple[Head, ...], straight: Sequence[Ste
     return named[told[0]]
 
 
-def _with_thread(hole: Hole, body: Body) -> Hole:
-    """A hole with the thread that the recipe or the office says is in it."""
+def _with_said(hole: Hole, body: Body) -> Hole:
+    """A hole with the thread that the recipe or the office says is in it, and how it is finished."""
+    process = next((p.process for p in body.part.processes if p.face in hole.faces), "")
+    if process:
+        hole = replace(hole, process=process)
     for thread in body.part.threads:
         if thread.face in hole.faces and thread.internal:
             return replace(hole, thread=thread.designation, thread_length=thread.length)

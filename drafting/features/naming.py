@@ -1,6 +1,6 @@
 """Names of features, for lists and for what is under the pointer."""
 
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 
 from drafting.features.feature import Feature
 from drafting.features.hole import Hole
@@ -32,8 +32,16 @@ def pattern_words(pattern: Pattern, written: Callable[[float], str]) -> str:
         return f"{count} {'equally spaced ' if pattern.is_whole else ''}on Ø{written(pattern.diameter)}"
     if pattern.kind == "row":
         return f"{count} in a row, {written(pattern.pitches[0])} apart"
+    if pattern.kind == "mirrored":
+        return f"{count} in pairs that mirror each other, {_listed(pattern.pitches, written)} apart"
     (across, up), (wide, high) = pattern.counts, map(written, pattern.pitches)
     return f"{across} by {up}, {wide} and {high} apart"
+
+
+def _listed(values: Sequence[float], written: Callable[[float], str]) -> str:
+    """Different values in words: "20 and 30"."""
+    *first, last = dict.fromkeys(map(written, values))
+    return f"{', '.join(first)} and {last}" if first else last
 
 
 def feature_name(feature: Feature) -> str:

@@ -1,4 +1,4 @@
-"""Patterns of equal holes: bolt circles whole or in part, rows and grids."""
+"""Patterns of equal holes: bolt circles whole or in part, rows, grids, and pairs that mirror each other."""
 
 import math
 from collections.abc import Sequence
@@ -18,9 +18,10 @@ EVEN = 1e-4
 class Pattern:
     """Holes that stand in a pattern, by their numbers. diameter: of the circle they lie on, mm; center: of
     that circle, in the plane they were looked at in; is_whole: whether they go all around it in equal steps;
-    step: the angle between neighbors, radians; counts and pitches: of rows and grids, mm."""
+    step: the angle between neighbors, radians; counts and pitches: of rows and grids, mm; of pairs, how many
+    there are and how far apart each is."""
 
-    kind: Literal["circle", "row", "grid"]
+    kind: Literal["circle", "row", "grid", "mirrored"]
     members: tuple[int, ...]
     diameter: float = 0.0
     center: tuple[float, float] = (0.0, 0.0)
@@ -50,7 +51,8 @@ def patterns(places: Array, middles: Sequence[Array], near: float) -> list[Patte
             found = _circle(places, left, center)
             if found is not None and (len(left) >= 5 or (len(left) == 3 and found.is_whole)):
                 return [*out, found]
-    return out
+    pairs = _mirrored(places, left, near)
+    return [*out, pairs] if pairs is not None else out
 
 
 def _rings(places: Array, left: Sequence[int], middle: Array, near: float) -> list[list[int]]:
@@ -143,3 +145,26 @@ def _levels(values: Array, near: float) -> Array:
     ordered = np.sort(values)
     out: Array = ordered[np.concatenate([[True], np.diff(ordered) > near])]
     return out
+
+
+def _mirrored(places: Array, left: Sequence[int], near: float) -> Pattern | None:
+    """Two pairs or more on both sides of one line."""
+    if len(left) < 4 or len(left) % 2:
+        return None
+    points = places[list(left)]
+    tree = cKDTree(points)
+    for other in range(1, len(points)):
+        across = points[other] - points[0]
+        apart = float(np.linalg.norm(across))
+        if apart < 10 * near:
+            continue
+        across = across / apart
+        off = (points - (points[0] + points[other]) / 2) @ across
+        distance, partner = tree.query(points - 2 * off[:, None] * across)
+        if float(distance.max()) > near or float(np.abs(off).min()) < near:
+            continue
+        firsts = [n for n in np.argsort(off).tolist() if off[n] > 0]
+        members = tuple(int(left[n]) for first in firsts for n in (first, int(partner[first])))
+        pitches = tuple(2 * float(off[n]) for n in firsts)
+        return Pattern("mirrored", members, counts=(len(firsts),), pitches=pitches)
+    return None

@@ -1,5 +1,5 @@
-"""What a file cannot know of its holes and shafts, and an office says: that they are threaded. Offered by the
-diameter."""
+"""What a file cannot know of its holes and shafts, and an office says: that they are threaded, which is
+offered by the diameter, and how they are finished."""
 
 from collections.abc import Sequence
 from dataclasses import dataclass
@@ -7,8 +7,9 @@ from dataclasses import dataclass
 from drafting.errors import ModelError
 from drafting.features.hole import Hole
 from drafting.features.shafts import Shaft
-from drafting.model.model import PartFacts, ThreadFact
+from drafting.model.model import FaceFact, PartFacts, ProcessFact, ThreadFact
 from drafting.standards.clearance import clearance_for
+from drafting.standards.processes import process
 from drafting.standards.threads import METRIC_COARSE, TAP_DRILLS, UNIFIED_TAP_DRILLS, thread
 from drafting.standards.units import INCH
 
@@ -56,12 +57,8 @@ def said_threads(
     out = []
     screw = thread(designation)
     for name in faces:
-        face = part.face(name)
-        if face is None:
-            raise ModelError("The part has no such face.")
-        if face.kind != "cylinder" or face.span is None:
-            kind = "flat" if face.kind == "plane" else "not a cylinder"
-            raise ModelError(f"A thread runs around a cylinder, and this face is {kind}.")
+        face = _cylinder(part, name, "A thread runs around")
+        assert face.span is not None
         internal = bool(face.hollow)
         least, most = (
             (screw.minor - 0.2 * screw.pitch, screw.major) if internal else (screw.minor, screw.major)
@@ -82,3 +79,21 @@ def said_threads(
             ThreadFact(face=name, designation=screw.designation, length=length, internal=internal, said=True)
         )
     return out
+
+
+def said_processes(part: PartFacts, faces: Sequence[str], typed: str) -> list[ProcessFact]:
+    """How round faces of a part are finished, as an office says it. Raises ModelError for a face that is not
+    there or not round, and for a process that does not go with it."""
+    found = [_cylinder(part, name, "This is said of") for name in faces]
+    return [ProcessFact(face=face.name, process=process(typed, bool(face.hollow))) for face in found]
+
+
+def _cylinder(part: PartFacts, name: str, what: str) -> FaceFact:
+    """A round face by its name. what: how the sentence begins that refuses another one."""
+    face = part.face(name)
+    if face is None:
+        raise ModelError("The part has no such face.")
+    if face.kind != "cylinder" or face.span is None:
+        kind = "flat" if face.kind == "plane" else "not a cylinder"
+        raise ModelError(f"{what} a cylinder, and this face is {kind}.")
+    return face

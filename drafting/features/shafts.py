@@ -22,11 +22,14 @@ class Shaft:
     faces: tuple[str, ...]
     thread: str = ""
     thread_length: float | None = None
+    process: str = ""
+    """How it is finished, as "ground" or "knurled RAA 0.8"."""
 
 
 def shafts(body: Body) -> list[Shaft]:
     """All shafts of a part, those of an axis in their order along it."""
     threads = {t.face: t for t in body.part.threads if not t.internal}
+    processes = {p.face: p.process for p in body.part.processes}
     out = []
     for axis in body.axes:
         for wall in walls(body, axis, hollow=False):
@@ -43,6 +46,7 @@ def shafts(body: Body) -> list[Shaft]:
                     tuple(sorted(wall.names)),
                     said.designation if said else "",
                     said.length if said else None,
+                    next((processes[n] for n in sorted(wall.names) if n in processes), ""),
                 )
             )
     return out

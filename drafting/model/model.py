@@ -89,6 +89,13 @@ class ThreadFact(BaseModel):
     """Whether the office says so, not the file."""
 
 
+class ProcessFact(BaseModel):
+    """How a round face is finished, as an office says: `standards.processes`."""
+
+    face: str
+    process: str
+
+
 class HoleFact(BaseModel):
     """A hole a recipe states: for callouts and recognition."""
 
@@ -132,6 +139,7 @@ class PartFacts(Plain):
     flaws: list[str] = []
     """What is wrong with the shape as it was read, a sentence each."""
     threads: list[ThreadFact] = []
+    processes: list[ProcessFact] = []
     holes: list[HoleFact] = []
     features: list[str] = []
 

@@ -16,7 +16,7 @@ from pydantic import Field
 from drafting.commands.parts import priced, weighed
 from drafting.errors import DraftingError, ModelError
 from drafting.export.thumbnail import thumbnail_svg
-from drafting.features.saying import said_threads
+from drafting.features.saying import said_processes, said_threads
 from drafting.memory import Memory
 from drafting.model import bill, exploded
 from drafting.model.alike import same_shapes
@@ -272,6 +272,14 @@ class SayThread(Schema):
     length: Annotated[str, Field(max_length=20)] = ""
 
 
+class SayProcess(Schema):
+    """How round faces are finished; an empty process takes back what was said."""
+
+    part: Annotated[str, Field(max_length=200)]
+    faces: Annotated[list[Annotated[str, Field(max_length=400)]], Field(min_length=1, max_length=5000)]
+    process: Annotated[str, Field(max_length=40)] = ""
+
+
 @router.post("/{model_id}/threads", response={200: ModelPage, 404: Problem, 422: Problem})
 def say_thread(request: HttpRequest, model_id: uuid.UUID, payload: SayThread) -> Any:
     """Say that holes or shafts of a part are threaded, or that they are not after all."""
@@ -288,6 +296,24 @@ def say_thread(request: HttpRequest, model_id: uuid.UUID, payload: SayThread) ->
         kept = [t for t in row.threads if t["face"] not in set(payload.faces)]
         row.threads = [*kept, *(t.model_dump() for t in said)]
         row.save(update_fields=["threads"])
+    return model(request, model_id)
+
+
+@router.post("/{model_id}/processes", response={200: ModelPage, 404: Problem, 422: Problem})
+def say_process(request: HttpRequest, model_id: uuid.UUID, payload: SayProcess) -> Any:
+    """Say how holes or shafts of a part are finished, or take it back."""
+    m = owned(request, Model.objects.all(), model_id)
+    part = facts_of(m.current()).parts.get(payload.part)
+    if part is None:
+        return Status(404, {"message": "The model has no such part."})
+    typed = payload.process.strip()
+    said = said_processes(part, payload.faces, typed) if typed else []
+    with transaction.atomic():
+        PartProperties.objects.get_or_create(model=m, part=payload.part)
+        row = PartProperties.objects.select_for_update().get(model=m, part=payload.part)
+        kept = [p for p in row.processes if p["face"] not in set(payload.faces)]
+        row.processes = [*kept, *(p.model_dump() for p in said)]
+        row.save(update_fields=["processes"])
     return model(request, model_id)
 
 

@@ -9,7 +9,7 @@ from functools import lru_cache
 from pydantic import TypeAdapter
 
 from drafting.memory import Memory, digest
-from drafting.model.model import ExplodedState, Facts, PartFacts, ThreadFact
+from drafting.model.model import ExplodedState, Facts, PartFacts, ProcessFact, ThreadFact
 from server.library.models import Blob, Model, ModelVersion
 
 FIELDS = ("number", "description", "material", "finish", "supplier", "make", "counted", "sectioned")
@@ -31,7 +31,7 @@ def _merged(
 ) -> Facts:
     facts = _facts(sha256)
     parts = dict(facts.parts)
-    for key, own, threads, *values in said:
+    for key, own, threads, processes, *values in said:
         if key in parts:
             texts, amounts = values[: len(FIELDS)], values[len(FIELDS) :]
             update: dict[str, object] = {
@@ -43,6 +43,9 @@ def _merged(
             )
             if threads:
                 parts[key] = _threaded(parts[key], THREADS.validate_json(threads))
+            if processes:
+                known = [p for p in PROCESSES.validate_json(processes) if parts[key].face(p.face) is not None]
+                parts[key] = parts[key].model_copy(update={"processes": known})
     top: dict[str, object] = {}
     if facts.kind == "part":
         only = next(iter(parts.values()))
@@ -60,6 +63,7 @@ def _merged(
 
 
 THREADS = TypeAdapter(list[ThreadFact])
+PROCESSES = TypeAdapter(list[ProcessFact])
 
 
 def _threaded(part: PartFacts, said: list[ThreadFact]) -> PartFacts:
@@ -138,6 +142,7 @@ def _inputs_of(model: Model, version: ModelVersion) -> Inputs:
                 row["part"],
                 json.dumps(row["own"], sort_keys=True),
                 json.dumps(row["threads"], sort_keys=True) if row["threads"] else "",
+                json.dumps(row["processes"], sort_keys=True) if row["processes"] else "",
                 *(row[name] for name in FIELDS),
                 *("" if row[name] is None else repr(float(row[name])) for name in AMOUNTS),
             )

@@ -14,6 +14,7 @@ from drafting.features.recognized import features, frame
 from drafting.features.saying import offers, shaft_offers
 from drafting.features.shafts import Shaft
 from drafting.model.model import Facts, PartFacts
+from drafting.standards.processes import HOLE, KNURLS, PITCHES, SHAFT
 from drafting.standards.profile import ASME_INCH, ISO_MM, Profile
 from drafting.text import one_line
 
@@ -45,6 +46,9 @@ class HoleRow(Schema):
     thread: str
     thread_length: float | None
     said: bool
+    process: str
+    processes: list[str]
+    """Ways to finish it that can be said."""
     places: list[HolePlace]
     offers: list[HoleOffer]
 
@@ -99,6 +103,8 @@ def _hole_row(key: str, part: PartFacts, group: int, profile: Profile) -> HoleRo
         thread=first.thread,
         thread_length=first.thread_length,
         said=any(t.said and t.face in first.faces for t in part.threads),
+        process=first.process,
+        processes=list(HOLE),
         places=[
             HolePlace(
                 at=list(h.entry),
@@ -114,15 +120,18 @@ def _hole_row(key: str, part: PartFacts, group: int, profile: Profile) -> HoleRo
 
 def _shaft_row(key: str, part: PartFacts, shaft: Shaft, profile: Profile) -> HoleRow:
     long = written(shaft.length, profile)
+    words = shaft.thread or " ".join([DIAMETER + written(shaft.diameter, profile), shaft.process]).strip()
     return HoleRow(
         part=key,
         name="threaded shaft" if shaft.thread else "shaft",
-        says=f"{shaft.thread or DIAMETER + written(shaft.diameter, profile)}, {long} long",
+        says=f"{words}, {long} long",
         count=1,
         pattern="",
         thread=shaft.thread,
         thread_length=shaft.thread_length,
         said=any(t.said and t.face in shaft.faces for t in part.threads),
+        process=shaft.process,
+        processes=[*SHAFT, *(f"knurled {form} {p:g}" for form in KNURLS for p in PITCHES)],
         places=[
             HolePlace(
                 at=[a + d * t for a, d in zip(shaft.start, shaft.direction, strict=True)],

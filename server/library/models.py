@@ -129,6 +129,8 @@ class PartProperties(models.Model):
     own = models.JSONField(default=dict)
     threads = models.JSONField(default=list)
     """Threads that the office says are on faces of the part: `ThreadFact` each."""
+    processes = models.JSONField(default=list)
+    """How the office says that round faces are finished: `ProcessFact` each."""
 
     class Meta:
         constraints = [models.UniqueConstraint(fields=["model", "part"], name="one_row_a_part")]

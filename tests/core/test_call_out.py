@@ -7,6 +7,7 @@ import shapely
 
 from drafting.annotation.kinds import hole_callout
 from drafting.annotation.kinds.diameter import DiameterDimension
+from drafting.annotation.kinds.kind import Request, Spot
 from drafting.annotation.proposing import call_out
 from drafting.context import Context
 from drafting.document import Drawing, Pick, Placement, Point, Sheet, in_view
@@ -16,8 +17,10 @@ from drafting.model.model import Model
 from drafting.standards.profile import ISO_MM
 from drafting.views.derivation import Derivation
 from drafting.views.derive import Prepared, derive
+from drafting.views.family import derivation_of
 from drafting.views.orientation import PRINCIPAL
-from drafting.views.view import View
+from drafting.views.section import across
+from drafting.views.view import CuttingLine, DetailOutline, Section, View
 from tests.core.conftest import block
 
 IDS = [f"n{k}" for k in range(400)]
@@ -130,3 +133,50 @@ def test_assemblies_leave_holes_to_the_drawings_of_their_parts(winder: Model) ->
     context = Context(drawing, sheet, winder.facts, view)
     assert call_out.proposed(geometry, context, shapely.box(-999, -999, 999, 999), [], IDS) == ([], 0)
     assert np.isfinite(geometry.low).all()
+
+
+def test_holes_that_only_a_section_shows_are_called_out_on_it() -> None:
+    """Common practice: a hole is called out where it is round; along its axis where no view shows it so."""
+    top = PRINCIPAL["top"]
+    line = CuttingLine(base=top, points=[Point(x=-75, y=33), Point(x=75, y=33)], viewer=1)
+    view = View(
+        id="v",
+        kind="section",
+        orientation=across(top, (1.0, 0.0), 1, "third"),
+        position=Point(x=200, y=150),
+        section=Section(line=line),
+    )
+    above = View(id="t", kind="main", orientation=PRINCIPAL["top"], position=Point(x=200, y=300))
+    model = drilled()
+    for others, words in (([], ["4× Ø9 ⌴ Ø15 ↧8,6"]), ([above], [])):
+        sheet = Sheet(id="s", size="A2", views=[view, *others])
+        context = Context(
+            Drawing(name="x", profile=ISO_MM, projection="first", sheets=[sheet]), sheet, model.facts, view
+        )
+        geometry = derive(Prepared(model), derivation_of(view, model.facts))
+        room = shapely.box(-190, -140, 190, 140).difference(shapely.box(*geometry.low, *geometry.high))
+        made, left = call_out.proposed(geometry, context, room, [], IDS)
+        assert [hole_callout.words(c, context) for c in made] == words
+        assert left == 0
+
+
+def test_a_detail_counts_the_holes_it_shows() -> None:
+    outline = DetailOutline(shape="circle", center=Point(x=-58, y=0), radius=40)
+    view = View(
+        id="v",
+        kind="detail",
+        orientation=PRINCIPAL["top"],
+        position=Point(x=200, y=150),
+        detail=outline,
+        letter="X",
+    )
+    model = drilled()
+    sheet = Sheet(id="s", size="A2", views=[view])
+    drawing = Drawing(name="x", profile=ISO_MM, projection="first", sheets=[sheet])
+    context = Context(drawing, sheet, model.facts, view)
+    bolt = next(e.name for e in next(iter(model.facts.parts.values())).edges if "bolt/bore" in e.name)
+    spot = Spot(Pick(instance=model.facts.instances[0].path, source=bolt), (0.0, 0.0))
+    made = hole_callout.propose(Request([spot], (60.0, 60.0), "x"), context)
+    assert hole_callout.words(made, context).startswith("4× Ø9")
+    here = made.model_copy(update={"over": "view"})
+    assert hole_callout.words(here, context).startswith("2× Ø9")

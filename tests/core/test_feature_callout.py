@@ -268,3 +268,11 @@ def test_holes_on_no_circle_have_none() -> None:
     spots = [Spot(p, (0, 0)) for p in circles(facts)]
     with pytest.raises(SizeError, match="do not lie on one circle"):
         propose("size", Request(spots, (60.0, 10.0), "c"), drawn(facts, "top"), dict)  # type: ignore[arg-type, return-value]
+
+
+def test_a_knurl_is_called_by_its_designation() -> None:
+    """ISO 13444 (memory): form and pitch."""
+    knurled = Shaft(52, 6, (0, 0, 0), (0, 0, 1), ("a",), process="knurled RGE 0.8")
+    assert plain(shaft_rows(knurled, ISO_MM), ISO_MM) == "Ø52 Knurl ISO 13444 - RGE 0,8"
+    ground = Shaft(52, 6, (0, 0, 0), (0, 0, 1), ("a",), process="ground")
+    assert plain(shaft_rows(ground, ISO_MM), ISO_MM) == "Ø52 ground"

@@ -228,3 +228,9 @@ def test_facts_of_older_models_do_not_guess() -> None:
     old = {k: p.model_copy(update={"sided": False}) for k, p in facts.parts.items()}
     with pytest.raises(SizeError, match="not recognized yet"):
         on_view(facts.model_copy(update={"parts": old}), "h/bore")
+
+
+def test_a_hole_that_is_said_to_be_reamed_says_so() -> None:
+    found = replace(hole(diameter=12, depth=20), process="reamed")
+    assert said(found, ISO_MM, 2) == "2× Ø12 ↧20 reamed"
+    assert said(replace(hole(diameter=12), process="reamed"), ASME_MM) == "Ø12 THRU REAMED"

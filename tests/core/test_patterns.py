@@ -67,6 +67,30 @@ def test_a_row(n: int, pitch: float, a: float, shift: float, order: random.Rando
     assert found.pitches == (pytest.approx(pitch),)
 
 
+@given(
+    st.lists(
+        st.tuples(st.floats(5, 60), st.integers(-5, 5)), min_size=2, max_size=5, unique_by=lambda p: p[1]
+    ),
+    ANGLE,
+    SHIFT,
+    ORDER,
+)
+def test_pairs_that_mirror_each_other(
+    halves: list[tuple[float, int]], a: float, shift: float, order: random.Random
+) -> None:
+    """Any order they stand in is told; pairs of one width are a grid or a circle besides."""
+    points = [(side * x, 23.0 * y + 0.4 * y * y) for x, y in halves for side in (-1, 1)]
+    places = laid(points, a, shift, order)
+    (found, *more) = patterns(places, [], NEAR)
+    assert not more
+    assert len(found.members) == len(points)
+    if found.kind == "mirrored" and found.counts == (len(halves),):
+        apart = sorted(2 * x for x, _ in halves)
+        wide = [np.ptp(places[list(found.members)][2 * k : 2 * k + 2], axis=0) for k in range(len(halves))]
+        assert sorted(float(np.hypot(*w)) for w in wide) == pytest.approx(sorted(found.pitches), abs=1e-6)
+        assert sorted(found.pitches) == pytest.approx(apart, abs=1e-6) or len(halves) == 2
+
+
 def test_places_without_order_are_no_pattern() -> None:
     assert patterns(np.array([(0, 0), (31, 4), (7, 50), (44, 23.0)]), [], NEAR) == []
     uneven = np.array([(0, 0), (10, 0), (25, 0.0)])

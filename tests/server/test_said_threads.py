@@ -164,3 +164,26 @@ def test_a_model_tells_its_other_features_and_likely_datums(ann: Client, cover: 
         ("longest bore", "Ø24"),
     ]
     assert page["symmetry"] == "about 2 planes"
+
+
+def finish(client: Client, model: Model, row: dict[str, Any], process: str) -> Any:
+    faces = [name for place in row["places"] for name in place["faces"]]
+    return post(
+        client, f"/api/models/{model.pk}/processes", {"part": row["part"], "faces": faces, "process": process}
+    )
+
+
+def test_holes_are_said_to_be_reamed_and_shafts_knurled(ann: Client, office: Workspace, cover: Model) -> None:
+    one = rows(ann, cover)[1]
+    said = finish(ann, cover, one, "Reamed").json()["holes"][1]
+    assert (said["says"], said["process"]) == ("Ø24 reamed", "reamed")
+    assert finish(ann, cover, one, "").json()["holes"][1]["says"] == "Ø24"
+    for wrong in ("painted", "knurled RAA 0.8"):
+        answer = finish(ann, cover, one, wrong)
+        assert answer.status_code == 422
+        assert "no way to finish a hole" in answer.json()["message"]
+    shaft = read_into(office, "HB-207.json", RECIPES / "HB-207.json")
+    rim = ann.get(f"/api/models/{shaft.pk}").json()["shafts"][0]
+    assert finish(ann, shaft, rim, "RGE 0,8").json()["shafts"][0]["says"] == "Ø52 knurled RGE 0.8, 6 long"
+    answer = finish(ann, shaft, rim, "RGE 0.7")
+    assert "pitch of 0.5, 0.6, 0.8, 1, 1.2, 1.6 mm" in answer.json()["message"]

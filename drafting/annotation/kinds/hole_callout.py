@@ -22,6 +22,7 @@ from drafting.errors import SizeError
 from drafting.features.hole import Hole
 from drafting.features.patterns import Pattern
 from drafting.ink.elements import Element
+from drafting.model.model import InstanceFacts
 
 Typed = Annotated[str, Field(max_length=40)]
 PARTS = {
@@ -37,7 +38,8 @@ SQUARE = 1e-6
 
 class HoleCallout(AnnotationBase):
     """What is said of a hole and of all equal to it. place: where the words begin; count: how many there are,
-    None for as many as the model has; tolerances as they are typed, of the diameter, the depth, and the first
+    None for as many as the model has; over: whether those of the part are counted, or those of a detail;
+    tolerances as they are typed, of the diameter, the depth, and the first
     counterbore, countersink or spotface; circle: whether the bolt circle is named; note: words at the end."""
 
     picks_taken: ClassVar[tuple[int, int]] = (1, 1)
@@ -47,6 +49,7 @@ class HoleCallout(AnnotationBase):
     count: (
         Annotated[int, Field(ge=1, le=9999, title="Count", json_schema_extra={"empty": "as modeled"})] | None
     ) = None
+    over: Annotated[Literal["part", "view"], Field(title="Counted over")] = "part"
     circle: Annotated[bool, Field(title="Name the bolt circle")] = False
     diameter_tolerance: Annotated[Typed, Field(title="Tolerance of Ø")] = ""
     depth_tolerance: Annotated[Typed, Field(title="Tolerance of depth")] = ""
@@ -87,14 +90,30 @@ def called(callout: HoleCallout, context: Context) -> Called:
     is_far = facing > SQUARE
     seen = hole.far_heads if is_far else hole.heads
     radius = max([hole.diameter, *(h.diameter for h in seen)]) / 2 if abs(facing) > 1 - SQUARE else 0.0
+    alike = known.alike(number)
+    if callout.over == "view":
+        alike = tuple(n for n in alike if n == number or _is_shown(known.holes[n], instance, context))
     return Called(
         hole,
-        len(known.alike(number)),
+        len(alike),
         known.pattern_of(number),
         context.frame.flat(placed(matrix, list(hole.entry))),
         radius,
         is_far,
     )
+
+
+def _is_shown(hole: Hole, instance: InstanceFacts, context: Context) -> bool:
+    """Whether a hole begins within what a detail shows; true in other views."""
+    if context.frame.shown is None:
+        return True
+    low, high = context.frame.shown
+    entry = list(hole.entry)
+    at = context.frame.flat(placed(context.frame.placed(instance, entry), entry))
+    detail = context.view.detail if context.view else None
+    if detail is not None and detail.shape == "circle" and float(np.linalg.norm(at)) > detail.radius:
+        return False
+    return bool((at >= low).all() and (at <= high).all())
 
 
 def _words(callout: HoleCallout, context: Context) -> tuple[Called, list[callout_words.Row]]:

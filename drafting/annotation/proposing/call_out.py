@@ -1,6 +1,7 @@
-"""Callouts for all kinds of holes that a view looks into, each once on a drawing and none that it sizes
-otherwise, beside the view where there is room, with leaders that cross nothing of each other. In a drawing of
-an assembly there are none: its parts have drawings of their own."""
+"""Callouts for all kinds of holes that a view looks into, and for those that it cuts along and no view of the
+drawing looks into; each once on a drawing and none that it sizes otherwise, beside the view where there is
+room, with leaders that cross nothing of each other. In a drawing of an assembly there are none: its parts
+have drawings of their own."""
 
 import contextlib
 from collections import defaultdict
@@ -18,9 +19,10 @@ from drafting.context import Context
 from drafting.document import Pick, Placement, Point, in_view
 from drafting.errors import SizeError
 from drafting.features.hole import Hole
-from drafting.features.recognized import features
+from drafting.features.recognized import Features, features
 from drafting.ink.elements import Text
 from drafting.ink.shapes import text_boxes
+from drafting.views.family import facing
 from drafting.views.frame import Array
 from drafting.views.geometry import ViewGeometry
 
@@ -66,21 +68,33 @@ def _kinds(geometry: ViewGeometry, context: Context) -> list[_Kind]:
     done = _told_already(context)
     found: dict[int, dict[int, Pick]] = defaultdict(dict)
     toward = context.frame.matrix[2]
-    for c in geometry.curves:
-        if c.role != "edge" or not c.visible or c.kind != "arc":
-            continue
-        edge = part.edge(c.source)
-        if edge is None:
-            continue
-        for n in known.holes_at(edge.faces):
+    from_side = _seen_from_the_side(known, context)
+    for c in (c for c in geometry.curves if c.visible):
+        pick = Pick(instance=geometry.instances[c.instance], source=c.source, role=c.role)
+        edge = part.edge(c.source) if c.role == "edge" and c.kind == "arc" else None
+        for n in known.holes_at(edge.faces if edge else ()):
             if _is_looked_into(known.holes[n], toward):
-                pick = Pick(instance=geometry.instances[c.instance], source=c.source)
+                found[known.alike(n)[0]].setdefault(n, pick)
+        for n in known.holes_at([c.source] if c.role == "cut" and c.kind == "line" else ()):
+            if n in from_side:
                 found[known.alike(n)[0]].setdefault(n, pick)
     return [
         _Kind(list(picks.values()), np.array([known.holes[n].entry for n in picks]))
         for first, picks in found.items()
         if known.holes[first].is_told and not any(known.holes[first].is_like(h) for h in done)
     ]
+
+
+def _seen_from_the_side(known: Features, context: Context) -> set[int]:
+    """Holes whose axis lies in the plane of a view and that no view of the drawing looks into."""
+    ways = [np.array(context.frame.matrix[2])]
+    ways += [facing(v).matrix()[2] for sheet in context.drawing.sheets for v in sheet.views]
+    return {
+        n
+        for n, hole in enumerate(known.holes)
+        if abs(float(np.dot(hole.direction, ways[0]))) < 1e-6
+        and not any(_is_looked_into(hole, way) for way in ways)
+    }
 
 
 def _is_looked_into(hole: Hole, toward: Array) -> bool:

@@ -13,6 +13,7 @@ from drafting.features.feature import Feature, Size
 from drafting.features.naming import feature_name
 from drafting.features.shafts import Shaft
 from drafting.ink.symbols import NAMED
+from drafting.standards.processes import knurl
 from drafting.standards.profile import Profile
 
 ROLES: dict[Size, str] = {
@@ -121,9 +122,18 @@ def _ratio(feature: Feature, profile: Profile) -> Row:
 
 
 def shaft_rows(shaft: Shaft, profile: Profile, thread_class: str = "") -> list[Row]:
-    """The row of a shaft: its thread with the length of it, or its diameter."""
+    """The rows of a shaft: its thread with the length of it, or its diameter and how it is finished; knurls
+    by their designation (ISO 13444, memory)."""
     if not shaft.thread:
-        return [[Value(DIAMETER, shaft.diameter, "round")]]
+        first: Row = [Value(DIAMETER, shaft.diameter, "round")]
+        asme = profile.standard == "ASME"
+        found = knurl(shaft.process)
+        if found is not None:
+            pitch = plain(found[1], 2, profile, "mm", trim=True)
+            return [first, [f"{'KNURL' if asme else 'Knurl'} ISO 13444 - {found[0]} {pitch}"]]
+        if shaft.process:
+            first.append(f" {shaft.process.upper() if asme else shaft.process}")
+        return [first]
     name = thread_words(shaft.thread, profile, external=True)
     if thread_class:
         name = f"{name.rpartition('-')[0] if profile.standard == 'ASME' else name}-{thread_class}"

@@ -51,6 +51,8 @@ def rows(
             first += _deep(hole.depth, "depth", short, times)
         elif asme:
             first.append(" THRU")
+        if hole.process:
+            first.append(f" {hole.process.upper() if asme else hole.process}")
     out += [_head(h, n, asme, short, times) for n, h in enumerate(hole.heads)]
     if far and (hole.heads or hole.depth is not None):
         out[-1].append(" FAR SIDE" if asme else " far side")

@@ -942,6 +942,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/models/{model_id}/processes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Say Process
+         * @description Say how holes or shafts of a part are finished, or take it back.
+         */
+        post: operations["server_library_api_say_process"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/models/{model_id}/properties": {
         parameters: {
             query?: never;
@@ -3103,7 +3123,8 @@ export interface components {
         /**
          * HoleCallout
          * @description What is said of a hole and of all equal to it. place: where the words begin; count: how many there are,
-         *     None for as many as the model has; tolerances as they are typed, of the diameter, the depth, and the first
+         *     None for as many as the model has; over: whether those of the part are counted, or those of a detail;
+         *     tolerances as they are typed, of the diameter, the depth, and the first
          *     counterbore, countersink or spotface; circle: whether the bolt circle is named; note: words at the end.
          */
         HoleCallout: {
@@ -3154,6 +3175,12 @@ export interface components {
              * @default
              */
             note?: string;
+            /**
+             * Counted over
+             * @default part
+             * @enum {string}
+             */
+            over?: "part" | "view";
             place: components["schemas"]["Placement"];
             /** Places */
             places?: number | null;
@@ -3199,6 +3226,10 @@ export interface components {
             pattern: string;
             /** Places */
             places: components["schemas"]["HolePlace"][];
+            /** Process */
+            process: string;
+            /** Processes */
+            processes: string[];
             /** Said */
             said: boolean;
             /** Says */
@@ -5024,6 +5055,21 @@ export interface components {
             key: string;
             /** Text */
             text?: string | null;
+        };
+        /**
+         * SayProcess
+         * @description How round faces are finished; an empty process takes back what was said.
+         */
+        SayProcess: {
+            /** Faces */
+            faces: string[];
+            /** Part */
+            part: string;
+            /**
+             * Process
+             * @default
+             */
+            process?: string;
         };
         /**
          * SayThread
@@ -7648,6 +7694,50 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+        };
+    };
+    server_library_api_say_process: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                model_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SayProcess"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ModelPage"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
             };
         };
     };

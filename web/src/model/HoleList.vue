@@ -8,6 +8,7 @@ const emit = defineEmits<{ changed: [model: ModelPage]; over: [hole: ModelPage['
 const open = ref(-1)
 const designation = ref('')
 const length = ref('')
+const process = ref('')
 const problem = ref('')
 
 function unfold(n: number) {
@@ -17,6 +18,18 @@ function unfold(n: number) {
   const h = props.rows[n]
   designation.value = h.thread || h.offers.find((o) => o.thread)?.thread || ''
   length.value = h.thread_length === null ? '' : String(h.thread_length)
+  process.value = h.process
+}
+async function finish(n: number, how: string) {
+  const h = props.rows[n]
+  problem.value = ''
+  try {
+    const body = { part: h.part, faces: h.places.flatMap((p) => p.faces), process: how }
+    emit('changed', await data(api.POST('/api/models/{model_id}/processes', { params: { path: { model_id: props.id } }, body })))
+    open.value = -1
+  } catch (error) {
+    problem.value = (error as Error).message
+  }
 }
 async function say(n: number, thread: string) {
   const h = props.rows[n]
@@ -52,6 +65,17 @@ async function say(n: number, thread: string) {
             <div class="buttons">
               <el-button size="small" native-type="submit" :disabled="!designation.trim()" data-test="say">{{ h.count === 1 ? 'It is threaded' : `These ${h.count} are threaded` }}</el-button>
               <el-button v-if="h.said" size="small" text data-test="unsay" @click="say(n, '')">Take back</el-button>
+            </div>
+          </form>
+          <form v-if="!h.thread" @submit.prevent="finish(n, process)">
+            <label>
+              Finished
+              <el-select v-model="process" size="small" filterable clearable placeholder="how" :aria-label="'How it is finished'" data-test="say-process">
+                <el-option v-for="way in h.processes" :key="way" :label="way" :value="way" />
+              </el-select>
+            </label>
+            <div class="buttons">
+              <el-button size="small" native-type="submit" :disabled="process === h.process" data-test="finish">{{ process || !h.process ? 'It is finished so' : 'Take back' }}</el-button>
             </div>
           </form>
         </td>
