@@ -1,4 +1,5 @@
-"""A flange whose writer split every closed face in two: brought in, centered, sized, and published."""
+"""A flange whose writer split every closed face in two and made splines of all: brought in, centered, sized,
+said to be reamed, and published."""
 
 import math
 from pathlib import Path
@@ -12,17 +13,17 @@ from playwright.sync_api import Page, expect
 from tests.browser.conftest import Server
 from tests.browser.drafter import Drafter
 from tests.core.test_whole_faces import flange
-from tests.core.zoo import split
+from tests.core.zoo import splines, split
 
 
 @pytest.fixture
 def halves(tmp_path: Path) -> Path:
-    """The flange as a STEP file of which every closed face is two."""
+    """The flange as a STEP file of which every closed face is two, and every face a spline."""
     writer = STEPControl_Writer()
-    writer.Transfer(split(flange(), 2), STEPControl_StepModelType.STEPControl_AsIs)
+    writer.Transfer(splines(split(flange(), 2)), STEPControl_StepModelType.STEPControl_AsIs)
     path = tmp_path / "flange.step"
     writer.Write(str(path))
-    assert path.read_text().count("CYLINDRICAL_SURFACE") == 16
+    assert "CYLINDRICAL_SURFACE" not in path.read_text()
     return path
 
 
@@ -78,9 +79,19 @@ def test_a_flange_in_halves_is_drawn_as_a_flange(page: Page, server: Server, hal
     page.locator(f"[data-annotation='{callouts()[0]['id']}'] text").first.click()
     page.locator("[data-test=particulars] .el-switch").click()
     drafter.until(lambda: [a["text"] for a in callouts()] == ["6× Ø7 equally spaced on Ø75"])
+    page.keyboard.press("Escape")
+    drafter.click(*drafter.on_curve(top, hole, 0.37))
+    said = page.locator("[data-test=sayable]")
+    expect(said).to_contain_text("6 equally spaced on Ø75")
+    said.locator("[data-test=hole-0]").click()
+    expect(said).to_contain_text("clearance for M6, coarse")  # ISO 273
+    said.locator("[data-test=say-process]").click()
+    page.locator(".el-select-dropdown__item", has_text="reamed").click()
+    said.locator("[data-test=finish]").click()
+    drafter.until(lambda: [a["text"] for a in callouts()] == ["6× Ø7 reamed equally spaced on Ø75"])
     path = drafter.publish("pdf").path()
     text = pypdf.PdfReader(path).pages[0].extract_text()
     assert "Ø88" in text
     assert "Ø75" in text.replace("equally spaced on Ø75", "")
-    assert "6× Ø7" in text
+    assert "6× Ø7 reamed" in text
     assert "equally spaced on Ø75" in text
