@@ -58,7 +58,7 @@ def _said(good: bool) -> str:
 
 
 def _assembly() -> bool:
-    model = large_model()
+    model = large_model(16)
     faces = sum(len(p.faces) for p in model.facts.parts.values())
     placed = sum(len(model.facts.parts[i.part].faces) for i in model.facts.instances)
     with tempfile.TemporaryDirectory() as folder:

@@ -37,10 +37,10 @@ PATIENCE = 240
 """Seconds that the kernel's exact algorithm is given for the view."""
 
 
-def large_recipe() -> dict[str, Any]:
+def large_recipe(repeats: int = REPEATS) -> dict[str, Any]:
     """A rack of modules: each a plate with posts, spacers, blocks, washers and a cover of its own sizes."""
     modules = {f"m{k}": _module(k) for k in range(MODULES)}
-    at = [(k, n) for n in range(REPEATS) for k in range(MODULES)]
+    at = [(k, n) for n in range(repeats) for k in range(MODULES)]
     instances = [{"id": f"m{k}-{n}", "part": f"m{k}", "at": {"origin": [130 * k, 110 * n, 0]}} for k, n in at]
     return {"moorcrest": "assembly", "version": 1, "name": "Rack", "parts": modules, "instances": instances}
 
@@ -136,8 +136,9 @@ def _module(k: int) -> dict[str, Any]:
     }
 
 
-def large_model() -> Model:
-    return build_model(validate_recipe(large_recipe()))
+def large_model(repeats: int = REPEATS) -> Model:
+    """The rack, each module in it so many times."""
+    return build_model(validate_recipe(large_recipe(repeats)))
 
 
 def _exact(model: Model, out: Any) -> None:

@@ -16,6 +16,7 @@ from drafting.annotation.kinds.kind import Row as Told
 from drafting.annotation.measuring.measure import located
 from drafting.annotation.measuring.picked_features import faces_at, of_part
 from drafting.annotation.measuring.traces import Straight, placed
+from drafting.annotation.placing.rows import beside
 from drafting.annotation.wording import callout_words, feature_words
 from drafting.annotation.wording.label import Row
 from drafting.annotation.wording.numbers import written
@@ -195,12 +196,8 @@ def propose(request: Request, context: Context) -> FeatureCallout:
         place=Placement(model=Point(x=0, y=0), paper=Point(x=0, y=0)),
     )
     tip = context.frame.drawn(called(callout, context).tip)
-    rest = np.array(request.pointer) - tip * context.scale
-    at = Placement(
-        model=Point(x=round(float(tip[0]), 6), y=round(float(tip[1]), 6)),
-        paper=Point(x=round(float(rest[0]), 4), y=round(float(rest[1]), 4)),
-    )
-    return callout.model_copy(update={"place": at})
+    place = beside(tip, np.array(request.pointer), context.scale)
+    return callout.model_copy(update={"place": place})
 
 
 KIND = Kind(

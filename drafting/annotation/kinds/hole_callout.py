@@ -13,6 +13,7 @@ from drafting.annotation.kinds.kind import Kind, Request
 from drafting.annotation.kinds.kind import Row as Told
 from drafting.annotation.measuring.picked_features import holes_at, meant
 from drafting.annotation.measuring.traces import placed
+from drafting.annotation.placing.rows import beside
 from drafting.annotation.wording import callout_words, hole_words
 from drafting.annotation.wording.label import Row
 from drafting.context import Context
@@ -198,12 +199,7 @@ def stood(callout: HoleCallout, place: Array, context: Context) -> HoleCallout:
     """The callout with its words at a place, paper mm about the view's position; it keeps its distance from
     the hole on paper. Raises SizeError."""
     center = context.frame.drawn(called(callout, context).center)
-    rest = place - center * context.scale
-    at = Placement(
-        model=Point(x=round(float(center[0]), 6), y=round(float(center[1]), 6)),
-        paper=Point(x=round(float(rest[0]), 4), y=round(float(rest[1]), 4)),
-    )
-    return callout.model_copy(update={"place": at})
+    return callout.model_copy(update={"place": beside(center, place, context.scale)})
 
 
 KIND = Kind(

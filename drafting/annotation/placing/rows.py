@@ -50,6 +50,16 @@ def snapped_place(at: Array, direction: Array | None, context: Context) -> Place
     return Placement(model=_point(inside), paper=_point(beyond))
 
 
+def beside(thing: Array, place: Array, scale: float) -> Placement:
+    """A place (paper mm about the view's position) that keeps its distance on paper from a thing of the view
+    (view mm, drawn), whatever the scale."""
+    rest = place - thing * scale
+    return Placement(
+        model=Point(x=round(float(thing[0]), 6), y=round(float(thing[1]), 6)),
+        paper=Point(x=round(float(rest[0]), 4), y=round(float(rest[1]), 4)),
+    )
+
+
 def _point(v: Array) -> Point:
     return Point(x=round(float(v[0]), 6), y=round(float(v[1]), 6))
 

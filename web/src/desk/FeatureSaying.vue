@@ -30,3 +30,9 @@ watch(() => [props.instance, props.source], look, { immediate: true })
     <HoleList :id="desk.drawing!.model" :rows="[row]" data-test="sayable" @changed="said" />
   </template>
 </template>
+
+<style scoped>
+h3 {
+  margin-top: 16px;
+}
+</style>
