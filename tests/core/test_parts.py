@@ -21,6 +21,7 @@ from drafting.annotation import registry
 from drafting.annotation.kinds import balloon, parts_list, parts_rows
 from drafting.annotation.kinds.balloon import Balloon
 from drafting.annotation.kinds.parts_rows import PartsColumn, PartsList
+from drafting.annotation.measuring import pointing
 from drafting.annotation.proposing import number_all
 from drafting.annotation.review.description import row_of
 from drafting.commands import AnyCommand, execute
@@ -532,7 +533,7 @@ def test_all_parts_of_a_view_are_numbered_once_and_no_leader_crosses(
                 assert abs(math.remainder(turn - hatching[number], math.pi)) > math.radians(8)
         else:
             mine = [c for c in geometry.curves if c.instance == number and c.visible]
-            assert min(np.linalg.norm(balloon.nearest(c, tip / scale) - tip / scale) for c in mine) < 1e-3
+            assert min(np.linalg.norm(pointing.nearest(c, tip / scale) - tip / scale) for c in mine) < 1e-3
 
 
 def test_balloons_keep_off_the_sizes_of_a_view_and_leaders_off_their_lines(
@@ -650,9 +651,9 @@ def test_a_leader_ends_in_an_arrow_on_an_edge_and_a_dot_on_a_face(
         [c.data[0] + c.data[2] * math.cos(0.3 + c.data[3]), c.data[1] + c.data[2] * math.sin(0.3 + c.data[3])]
     )
     for place, on in ((rim + [0.3 / scale, 0.3 / scale], "edge"), (np.array([-100.0, 0.0]), "face")):
-        found = balloon.target_at(place, geometry, scale)
+        found = pointing.target_at(place, geometry, scale)
         assert found.on == on
-        tip = balloon.tip_at(found.instance, found.at, seen_in(facts=winder.facts, frame=frame))
+        tip = pointing.tip_at(found.instance, found.at, seen_in(facts=winder.facts, frame=frame))
         b = Balloon(
             id="b",
             view="front",
@@ -678,7 +679,7 @@ def test_a_leader_ends_in_an_arrow_on_an_edge_and_a_dot_on_a_face(
             str(numbers.items[numbers.keys[found.instance]])
         ]
     with pytest.raises(Exception, match="no part here"):
-        balloon.target_at(np.array([500.0, 0.0]), geometry, scale)
+        pointing.target_at(np.array([500.0, 0.0]), geometry, scale)
 
 
 def test_balloons_follow_the_parts_list_and_their_part(
@@ -746,7 +747,7 @@ def test_balloons_follow_the_parts_list_and_their_part(
     )
     assert (
         annotation_groups(drawing, drawing.sheets[0], gone)[b.id]
-        == "The part this balloon points at is no longer in the model."
+        == "The part this points at is no longer in the model."
     )
 
 

@@ -1,7 +1,6 @@
 """Balloons: item numbers of the parts list at the end of leaders, an arrow on an edge and a dot on a face
 (ISO 6433, ASME Y14.34; memory)."""
 
-import itertools
 import math
 from collections.abc import Sequence
 from dataclasses import dataclass
@@ -14,6 +13,7 @@ from drafting.annotation.inking.dimension_ink import LINE_KIND, Array, xy
 from drafting.annotation.inking.leader import END_ON, leader
 from drafting.annotation.kinds.kind import Drawn, Kind, Member, Request
 from drafting.annotation.kinds.parts_rows import numbered, renumber
+from drafting.annotation.measuring.pointing import box_of, target_at, tip_at
 from drafting.context import Context
 from drafting.data import Text as Words
 from drafting.document import AnnotationBase, Drawing, Placement, Point, in_view
@@ -23,13 +23,10 @@ from drafting.ink.lettering import fitted_height
 from drafting.model import bill
 from drafting.model.model import Facts
 from drafting.standards.profile import Profile
-from drafting.views.geometry import ViewCurve, ViewGeometry, arc_points
+from drafting.views.geometry import ViewGeometry
 
-REACH = 1.2
-"""How near an edge must be for a leader to end on it, mm on paper."""
 SNAP = 3.0
 """How near a balloon must come to the row or column of another to be caught by it, mm."""
-CORNERS = np.array(list(itertools.product((0, 1), repeat=3)), float)
 
 
 class Balloon(AnnotationBase):
@@ -79,72 +76,10 @@ def radius(profile: Profile) -> float:
     return 0.95 * profile.label_height
 
 
-def box_of(path: str, context: Context) -> tuple[Array, Array]:
-    """Lower left and upper right of an instance in a view, view mm. Raises SizeError where the model has it
-    no more."""
-    found = context.facts.part_of(path)
-    if found is None:
-        raise SizeError("The part this balloon points at is no longer in the model.")
-    instance, part = found
-    low, high = np.array(part.low), np.array(part.high)
-    m = np.array(context.frame.placed(instance, ((low + high) / 2).tolist()))
-    corners = (low + CORNERS * (high - low)) @ m[:3, :3].T + m[:3, 3]
-    flat = (corners - context.frame.middle) @ context.frame.matrix[:2].T
-    return flat.min(0), flat.max(0)
-
-
 def tip_of(b: Balloon, context: Context) -> Array:
     """Where the leader ends, paper mm about the view's position."""
     low, high = box_of(b.instance, context)
     out: Array = context.frame.drawn(low + np.array([b.tip.x, b.tip.y]) * (high - low)) * context.scale
-    return out
-
-
-def tip_at(path: str, place: Array, context: Context) -> Point:
-    """A place of the view (view mm, as drawn) as fractions of an instance's box."""
-    low, high = box_of(path, context)
-    at = (np.array(context.frame.undrawn((float(place[0]), float(place[1])))) - low) / np.maximum(
-        high - low, 1e-9
-    )
-    return Point(x=round(float(at[0]), 6), y=round(float(at[1]), 6))
-
-
-@dataclass(frozen=True)
-class Target:
-    """What lies at a place: the instance, the place itself (on the edge where there is one, view mm), and
-    whether an edge or a face."""
-
-    instance: str
-    at: Array
-    on: str
-
-
-def target_at(place: Array, geometry: ViewGeometry, scale: float) -> Target:
-    """What a leader points at. place: view mm, as drawn. Raises SizeError where there is no part."""
-    best: tuple[float, ViewCurve, Array] | None = None
-    for c in geometry.curves:
-        if not c.visible or c.edge_class == "smooth":
-            continue
-        near = nearest(c, place)
-        away = float(np.linalg.norm(near - place)) * scale
-        if away < REACH and (best is None or away < best[0]):
-            best = (away, c, near)
-    if best is not None:
-        return Target(geometry.instances[best[1].instance], best[2], "edge")
-    number = geometry.seen.at(float(place[0]), float(place[1])) if geometry.seen else -1
-    if number < 0:
-        raise SizeError("There is no part here; point at an edge or a face.")
-    return Target(geometry.instances[number], place, "face")
-
-
-def nearest(c: ViewCurve, place: Array) -> Array:
-    """The point of a curve nearest to a place."""
-    points = arc_points(c, 65)
-    a, b = points[:-1], points[1:]
-    d = b - a
-    t = np.clip(((place - a) * d).sum(1) / np.maximum((d * d).sum(1), 1e-18), 0, 1)
-    on = a + d * t[:, None]
-    out: Array = on[int(np.argmin(((on - place) ** 2).sum(1)))]
     return out
 
 

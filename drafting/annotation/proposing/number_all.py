@@ -19,6 +19,7 @@ from scipy.optimize import linear_sum_assignment
 from drafting.annotation.inking.dimension_ink import Array
 from drafting.annotation.kinds import balloon
 from drafting.annotation.kinds.balloon import Balloon, Numbers
+from drafting.annotation.measuring.pointing import tip_at
 from drafting.context import Context
 from drafting.document import in_view
 from drafting.standards.profile import Profile
@@ -190,7 +191,7 @@ def proposed(
                     id=next(fresh),
                     anchor=in_view(context.view_id),
                     instance=path,
-                    tip=balloon.tip_at(path, tip / context.scale, context),
+                    tip=tip_at(path, tip / context.scale, context),
                     on=s.on,
                     place=place,
                 )
