@@ -36,6 +36,7 @@ MODULES = (
     "balloon",
     "parts_list",
     "stamp",
+    "note",
 )
 """The modules of `drafting.annotation.kinds` that give a kind each."""
 ALL: tuple[Kind[Any], ...] = tuple(

@@ -29,6 +29,28 @@ def text_width(text: str, height: float) -> float:
     return sum(widths.get(ord(c), widths[ord("x")]) for c in text) * height / capital
 
 
+def formless(text: str) -> list[str]:
+    """Characters of a text that the lettering has no form for, each once."""
+    widths, _, _ = _metrics()
+    return list(dict.fromkeys(c for c in text if ord(c) not in widths and c not in "\n\t"))
+
+
+def wrapped(text: str, height: float, width: float) -> list[str]:
+    """Lines of a text broken between words where they are wider; a word that is wider itself stays whole."""
+    out: list[str] = []
+    for line in text.split("\n"):
+        now = ""
+        for word in line.split():
+            longer = f"{now} {word}" if now else word
+            if now and text_width(longer, height) > width:
+                out.append(now)
+                now = word
+            else:
+                now = longer
+        out.append(now)
+    return out
+
+
 def fitted_height(text: str, height: float, width: float, smallest: float = 1.8) -> float:
     """The height, at most the wanted one, at which a text fits a width; not below the smallest."""
     w = text_width(text, height)

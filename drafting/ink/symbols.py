@@ -18,9 +18,18 @@ NAMED = {
     "arc": "⌒",
     "taper": "⌲",
     "slope": "⌳",
+    "maximum material": "Ⓜ",
+    "least material": "Ⓛ",
+    "free state": "Ⓕ",
+    "tangent plane": "Ⓣ",
+    "projected": "Ⓟ",
+    "envelope": "Ⓔ",
+    "position": "⌖",
+    "flatness": "⏥",
+    "micro": "µ",
 }
 """Characters of the lettering font by the name that is typed in braces."""
-_IN_BRACES = re.compile(r"\{([a-z/]{1,20})\}")
+_IN_BRACES = re.compile(r"\{([a-z/ ]{1,20})\}")
 Stroke = tuple[tuple[XY, ...], bool]
 """Places from one to the next, and whether back to the first."""
 

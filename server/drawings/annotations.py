@@ -86,11 +86,13 @@ class Asked(Schema):
 
 
 class Dragged(Schema):
-    """An annotation by one of its grips: `place`, a size's `number`, a balloon's `tip`; pointer: sheet mm."""
+    """An annotation by one of its grips: `place`, a size's `number`, the `tip` of a leader; pointer, and where
+    the grip was taken: sheet mm."""
 
     id: str
     grip: str = "place"
     pointer: Point
+    grabbed: Point | None = None
 
 
 class Answer(Schema):
@@ -206,7 +208,10 @@ def drag_annotation(request: HttpRequest, drawing_id: uuid.UUID, payload: Dragge
     _, facts = current_facts(d.model)
     sheet, a = annotation_of(document, payload.id)
     context = registry.context_of(document, sheet, a, facts)
-    asked = _request(d, context, payload.pointer, registry.kind_of(a).looks, spots=[], identity=a.id)
+    x, y = context.origin
+    taken = {"grabbed": (payload.grabbed.x - x, payload.grabbed.y - y)} if payload.grabbed else {}
+    looks = registry.kind_of(a).looks
+    asked = _request(d, context, payload.pointer, looks, spots=[], identity=a.id, settings=taken)
     found = drag(a, payload.grip, asked, context)
     return _answer(Proposed([found], registry.name(found)), context, started)
 

@@ -7,7 +7,6 @@ from typing import Literal
 import numpy as np
 import shapely
 
-from drafting.annotation.inking.leader import End
 from drafting.annotation.measuring.measure import LostPick, resolve
 from drafting.annotation.measuring.traces import Round, Straight
 from drafting.context import Context
@@ -191,8 +190,3 @@ def _near(thing: Straight | Round, place: Array, context: Context) -> tuple[Arra
         return None
     u = out / away
     return flat(thing.center) + u * thing.radius, np.array([-u[1], u[0]])
-
-
-def end_at(tip: Tip) -> End:
-    """What a leader ends with by itself: an arrow on an edge, a dot within a face (ISO 128-2; memory)."""
-    return "arrow" if tip.on == "edge" else "dot"

@@ -1560,7 +1560,7 @@ export interface components {
          */
         Answer: {
             /** Annotations */
-            annotations: (components["schemas"]["LinearDimension"] | components["schemas"]["DiameterDimension"] | components["schemas"]["RadiusDimension"] | components["schemas"]["AngleDimension"] | components["schemas"]["ArcLengthDimension"] | components["schemas"]["ChamferDimension"] | components["schemas"]["HoleCallout"] | components["schemas"]["FeatureCallout"] | components["schemas"]["OrdinateDimension"] | components["schemas"]["HoleTable"] | components["schemas"]["CenterMark"] | components["schemas"]["CenterLine"] | components["schemas"]["BoltCircle"] | components["schemas"]["Balloon"] | components["schemas"]["PartsList"] | components["schemas"]["Stamp"])[];
+            annotations: (components["schemas"]["LinearDimension"] | components["schemas"]["DiameterDimension"] | components["schemas"]["RadiusDimension"] | components["schemas"]["AngleDimension"] | components["schemas"]["ArcLengthDimension"] | components["schemas"]["ChamferDimension"] | components["schemas"]["HoleCallout"] | components["schemas"]["FeatureCallout"] | components["schemas"]["OrdinateDimension"] | components["schemas"]["HoleTable"] | components["schemas"]["CenterMark"] | components["schemas"]["CenterLine"] | components["schemas"]["BoltCircle"] | components["schemas"]["Balloon"] | components["schemas"]["PartsList"] | components["schemas"]["Stamp"] | components["schemas"]["Note"])[];
             /** Milliseconds */
             milliseconds: number;
             /** Name */
@@ -1884,7 +1884,7 @@ export interface components {
          */
         CalledOut: {
             /** Callouts */
-            callouts: (components["schemas"]["LinearDimension"] | components["schemas"]["DiameterDimension"] | components["schemas"]["RadiusDimension"] | components["schemas"]["AngleDimension"] | components["schemas"]["ArcLengthDimension"] | components["schemas"]["ChamferDimension"] | components["schemas"]["HoleCallout"] | components["schemas"]["FeatureCallout"] | components["schemas"]["OrdinateDimension"] | components["schemas"]["HoleTable"] | components["schemas"]["CenterMark"] | components["schemas"]["CenterLine"] | components["schemas"]["BoltCircle"] | components["schemas"]["Balloon"] | components["schemas"]["PartsList"] | components["schemas"]["Stamp"])[];
+            callouts: (components["schemas"]["LinearDimension"] | components["schemas"]["DiameterDimension"] | components["schemas"]["RadiusDimension"] | components["schemas"]["AngleDimension"] | components["schemas"]["ArcLengthDimension"] | components["schemas"]["ChamferDimension"] | components["schemas"]["HoleCallout"] | components["schemas"]["FeatureCallout"] | components["schemas"]["OrdinateDimension"] | components["schemas"]["HoleTable"] | components["schemas"]["CenterMark"] | components["schemas"]["CenterLine"] | components["schemas"]["BoltCircle"] | components["schemas"]["Balloon"] | components["schemas"]["PartsList"] | components["schemas"]["Stamp"] | components["schemas"]["Note"])[];
             /** Left Over */
             left_over: number;
         };
@@ -2599,9 +2599,11 @@ export interface components {
         };
         /**
          * Dragged
-         * @description An annotation by one of its grips: `place`, a size's `number`, a balloon's `tip`; pointer: sheet mm.
+         * @description An annotation by one of its grips: `place`, a size's `number`, the `tip` of a leader; pointer, and where
+         *     the grip was taken: sheet mm.
          */
         Dragged: {
+            grabbed?: components["schemas"]["Point"] | null;
             /**
              * Grip
              * @default place
@@ -3483,7 +3485,7 @@ export interface components {
          */
         Lacking: {
             /** Centers */
-            centers: (components["schemas"]["LinearDimension"] | components["schemas"]["DiameterDimension"] | components["schemas"]["RadiusDimension"] | components["schemas"]["AngleDimension"] | components["schemas"]["ArcLengthDimension"] | components["schemas"]["ChamferDimension"] | components["schemas"]["HoleCallout"] | components["schemas"]["FeatureCallout"] | components["schemas"]["OrdinateDimension"] | components["schemas"]["HoleTable"] | components["schemas"]["CenterMark"] | components["schemas"]["CenterLine"] | components["schemas"]["BoltCircle"] | components["schemas"]["Balloon"] | components["schemas"]["PartsList"] | components["schemas"]["Stamp"])[];
+            centers: (components["schemas"]["LinearDimension"] | components["schemas"]["DiameterDimension"] | components["schemas"]["RadiusDimension"] | components["schemas"]["AngleDimension"] | components["schemas"]["ArcLengthDimension"] | components["schemas"]["ChamferDimension"] | components["schemas"]["HoleCallout"] | components["schemas"]["FeatureCallout"] | components["schemas"]["OrdinateDimension"] | components["schemas"]["HoleTable"] | components["schemas"]["CenterMark"] | components["schemas"]["CenterLine"] | components["schemas"]["BoltCircle"] | components["schemas"]["Balloon"] | components["schemas"]["PartsList"] | components["schemas"]["Stamp"] | components["schemas"]["Note"])[];
         };
         /**
          * LeaveWhole
@@ -3736,7 +3738,7 @@ export interface components {
             /** Left Out */
             left_out: string[];
             /** Sizes */
-            sizes: (components["schemas"]["LinearDimension"] | components["schemas"]["DiameterDimension"] | components["schemas"]["RadiusDimension"] | components["schemas"]["AngleDimension"] | components["schemas"]["ArcLengthDimension"] | components["schemas"]["ChamferDimension"] | components["schemas"]["HoleCallout"] | components["schemas"]["FeatureCallout"] | components["schemas"]["OrdinateDimension"] | components["schemas"]["HoleTable"] | components["schemas"]["CenterMark"] | components["schemas"]["CenterLine"] | components["schemas"]["BoltCircle"] | components["schemas"]["Balloon"] | components["schemas"]["PartsList"] | components["schemas"]["Stamp"])[];
+            sizes: (components["schemas"]["LinearDimension"] | components["schemas"]["DiameterDimension"] | components["schemas"]["RadiusDimension"] | components["schemas"]["AngleDimension"] | components["schemas"]["ArcLengthDimension"] | components["schemas"]["ChamferDimension"] | components["schemas"]["HoleCallout"] | components["schemas"]["FeatureCallout"] | components["schemas"]["OrdinateDimension"] | components["schemas"]["HoleTable"] | components["schemas"]["CenterMark"] | components["schemas"]["CenterLine"] | components["schemas"]["BoltCircle"] | components["schemas"]["Balloon"] | components["schemas"]["PartsList"] | components["schemas"]["Stamp"] | components["schemas"]["Note"])[];
         };
         /**
          * MaterialRow
@@ -3977,6 +3979,76 @@ export interface components {
              * @default
              */
             name?: string;
+        };
+        /**
+         * Note
+         * @description Words, with symbols and quotes by name in braces. place: where the leaders begin, or the upper left
+         *     corner of words that stand by themselves; end: what leaders end with, None by what they point at;
+         *     shoulder: the line of words that the leader goes to; width: at which words are broken, mm; around: what
+         *     they hold for; flag: the number of the general note that is pointed at, in place of words; angle: degrees
+         *     counterclockwise, of words without a leader.
+         */
+        Note: {
+            /**
+             * Lines stand
+             * @default left
+             * @enum {string}
+             */
+            align?: "left" | "middle" | "right";
+            /** Anchor */
+            anchor: components["schemas"]["InView"] | components["schemas"]["OnAnnotation"] | components["schemas"]["OnSheet"];
+            /**
+             * Angle, °
+             * @default 0
+             */
+            angle?: number;
+            /**
+             * Holds
+             * @default
+             * @enum {string}
+             */
+            around?: "" | "all around" | "all over";
+            /**
+             * Ends in
+             * @default by itself
+             * @enum {string}
+             */
+            end?: "by itself" | "arrow" | "dot" | "none" | "triangle" | "slash";
+            /** Flag */
+            flag?: number | null;
+            /**
+             * Frame
+             * @default false
+             */
+            framed?: boolean;
+            /** Height */
+            height?: number | null;
+            /** Id */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "note";
+            place: components["schemas"]["Placement"];
+            /**
+             * Leader to line
+             * @default first
+             * @enum {string}
+             */
+            shoulder?: "first" | "last";
+            /**
+             * Words
+             * @default Note
+             */
+            text?: string;
+            /**
+             * Tips
+             * @default []
+             */
+            tips?: components["schemas"]["Tip"][];
+            /** Width */
+            width?: number | null;
         };
         /**
          * NumberInOrder
@@ -4423,7 +4495,7 @@ export interface components {
          */
         Place: {
             /** Annotations */
-            annotations: (components["schemas"]["LinearDimension"] | components["schemas"]["DiameterDimension"] | components["schemas"]["RadiusDimension"] | components["schemas"]["AngleDimension"] | components["schemas"]["ArcLengthDimension"] | components["schemas"]["ChamferDimension"] | components["schemas"]["HoleCallout"] | components["schemas"]["FeatureCallout"] | components["schemas"]["OrdinateDimension"] | components["schemas"]["HoleTable"] | components["schemas"]["CenterMark"] | components["schemas"]["CenterLine"] | components["schemas"]["BoltCircle"] | components["schemas"]["Balloon"] | components["schemas"]["PartsList"] | components["schemas"]["Stamp"])[];
+            annotations: (components["schemas"]["LinearDimension"] | components["schemas"]["DiameterDimension"] | components["schemas"]["RadiusDimension"] | components["schemas"]["AngleDimension"] | components["schemas"]["ArcLengthDimension"] | components["schemas"]["ChamferDimension"] | components["schemas"]["HoleCallout"] | components["schemas"]["FeatureCallout"] | components["schemas"]["OrdinateDimension"] | components["schemas"]["HoleTable"] | components["schemas"]["CenterMark"] | components["schemas"]["CenterLine"] | components["schemas"]["BoltCircle"] | components["schemas"]["Balloon"] | components["schemas"]["PartsList"] | components["schemas"]["Stamp"] | components["schemas"]["Note"])[];
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -5180,7 +5252,7 @@ export interface components {
              * Annotations
              * @default []
              */
-            annotations?: (components["schemas"]["LinearDimension"] | components["schemas"]["DiameterDimension"] | components["schemas"]["RadiusDimension"] | components["schemas"]["AngleDimension"] | components["schemas"]["ArcLengthDimension"] | components["schemas"]["ChamferDimension"] | components["schemas"]["HoleCallout"] | components["schemas"]["FeatureCallout"] | components["schemas"]["OrdinateDimension"] | components["schemas"]["HoleTable"] | components["schemas"]["CenterMark"] | components["schemas"]["CenterLine"] | components["schemas"]["BoltCircle"] | components["schemas"]["Balloon"] | components["schemas"]["PartsList"] | components["schemas"]["Stamp"])[];
+            annotations?: (components["schemas"]["LinearDimension"] | components["schemas"]["DiameterDimension"] | components["schemas"]["RadiusDimension"] | components["schemas"]["AngleDimension"] | components["schemas"]["ArcLengthDimension"] | components["schemas"]["ChamferDimension"] | components["schemas"]["HoleCallout"] | components["schemas"]["FeatureCallout"] | components["schemas"]["OrdinateDimension"] | components["schemas"]["HoleTable"] | components["schemas"]["CenterMark"] | components["schemas"]["CenterLine"] | components["schemas"]["BoltCircle"] | components["schemas"]["Balloon"] | components["schemas"]["PartsList"] | components["schemas"]["Stamp"] | components["schemas"]["Note"])[];
             frame?: components["schemas"]["FrameTemplate"] | null;
             /** Grid */
             grid?: number | null;
@@ -5521,6 +5593,33 @@ export interface components {
         Tidied: {
             /** Moves */
             moves: components["schemas"]["Move"][];
+        };
+        /**
+         * Tip
+         * @description Where a leader ends. at: fractions of the instance's box in the view, so that it stays on the part when
+         *     the model changes; on: what lies there; source, role: the edge or outline that it ends on, empty within a
+         *     face.
+         */
+        Tip: {
+            at: components["schemas"]["Point"];
+            /** Instance */
+            instance: string;
+            /**
+             * On
+             * @enum {string}
+             */
+            on: "edge" | "face";
+            /**
+             * Role
+             * @default edge
+             * @enum {string}
+             */
+            role?: "edge" | "silhouette" | "cut";
+            /**
+             * Source
+             * @default
+             */
+            source?: string;
         };
         /**
          * TitleBlock

@@ -10,6 +10,7 @@ import { useMarkGrip } from './grips/markGrip'
 import { useTrailGrip } from './grips/trailGrip'
 import { useViewGrip } from './grips/viewGrip'
 import { usePickTool } from './pickTool'
+import NoteWriting from './NoteWriting.vue'
 import type { XY } from './places'
 import SheetInk from './SheetInk.vue'
 import SheetMenu, { type MenuItem } from './SheetMenu.vue'
@@ -22,12 +23,14 @@ import TitleCells from './TitleCells.vue'
 import { useTools } from './tools'
 import { useUnderPointer } from './underPointer'
 import { useViewTools } from './viewTools'
+import { useWriting } from './writing'
 
 const desk = useDesk()
 const tools = useTools()
 const views = useViewTools()
 const sizes = useSizeTools()
 const pick = usePickTool()
+const writing = useWriting()
 const emit = defineEmits<{ zoom: [zoom: number] }>()
 const room = ref<HTMLDivElement>()
 const camera = ref<Camera>({ zoom: 2, left: 0, top: 0 })
@@ -181,6 +184,8 @@ const title = ref<InstanceType<typeof TitleCells>>()
 function double(event: MouseEvent) {
   if (tools.tool !== 'select') return
   const p = sheetPoint(event)
+  const words = desk.annotation(annotationUnder(event))
+  if (words?.kind === 'note') return writing.open(words.id)
   const view = viewAt(p, 4)
   if (view) fitView(view)
   else if (!title.value?.open(p.x, p.y)) fit()
@@ -227,6 +232,7 @@ const cursor = computed(() => (spaceDown.value ? 'grab' : tools.tool !== 'select
     </svg>
     <p v-if="!desk.drawn && !desk.problem" class="loading quiet">Opening the drawing …</p>
     <TitleCells ref="title" :camera="camera" :height="height" />
+    <NoteWriting v-if="writing.id" :room="room!" :zoom="zoom" />
     <SheetMenu v-if="menu" v-bind="menu" @close="menu = null" />
   </div>
 </template>

@@ -108,6 +108,7 @@ export const usePickTool = defineStore('pickTool', () => {
       if (!(await desk.edit({ command: 'place', annotations: answer.annotations, sheet: desk.sheet!.id, known: 'refuse' }))) return false
       picks.value = []
       tip.value = null
+      steps.value?.then?.(answer.annotations[0].id)
       return true
     } catch (error) {
       refusal.value = (error as Error).message

@@ -19,13 +19,14 @@ export function useAnnotationGrip(under: (event: MouseEvent) => string, choose: 
     const a = id ? desk.annotation(id) : undefined
     if (!a) return null
     choose(id, more)
-    if ('place' in a) return inView(a, partUnder(a, at, event))
+    if ('place' in a) return inView(a, partUnder(a, at, event), at)
     if ('position' in a && !('attached' in a && a.attached)) return onSheet(a.id, a.position, at)
     return 'chosen'
   }
 
   /** What of it was taken: a size's number, the end of a balloon's leader, or all of it. */
   function partUnder(a: Annotation, at: XY, event: PointerEvent): string {
+    if ('tips' in a && a.tips?.length) return (event.target as Element).tagName === 'text' ? 'place' : 'tip'
     if (a.kind !== 'balloon') return (event.target as Element).tagName === 'text' ? 'number' : 'place'
     const v = desk.view(viewOf(a))!
     const k = desk.scaleOf(v)
@@ -34,12 +35,12 @@ export function useAnnotationGrip(under: (event: MouseEvent) => string, choose: 
     return far < r * (2 * (a.stacked?.length ?? 0) + 1.15) ? 'place' : 'tip'
   }
 
-  function inView(a: Annotation, part: string): Held {
+  function inView(a: Annotation, part: string, grabbed: XY): Held {
     let pointer: XY | null = null
     const asking = latest(async () => {
       if (!pointer || dragged.value !== a.id) return
       try {
-        const body = { id: a.id, grip: part, pointer }
+        const body = { id: a.id, grip: part, pointer, grabbed }
         const answer = await data(api.POST('/api/drawings/{drawing_id}/drag', { params: { path: { drawing_id: desk.drawing!.id } }, body }))
         if (dragged.value === a.id) preview.value = answer as Answer
       } catch (error) {
@@ -60,7 +61,7 @@ export function useAnnotationGrip(under: (event: MouseEvent) => string, choose: 
       drop: async () => {
         await asking.settled()
         const now = preview.value?.annotations[0]
-        if (now?.kind === 'balloon') await desk.edit({ command: 'place', annotations: [now], sheet: '', known: 'replace' })
+        if (now && (now.kind === 'balloon' || 'tips' in now)) await desk.edit({ command: 'place', annotations: [now], sheet: '', known: 'replace' })
         else if (now && 'place' in now) await desk.edit({ command: 'move', moves: [{ id: a.id, place: now.place, ...('shift' in now ? { shift: now.shift } : {}) }], with_run: true })
         end()
       },

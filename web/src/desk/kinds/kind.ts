@@ -22,6 +22,8 @@ export interface PickTool {
   space?: (settings: Settings) => Settings
   /** Whether picked edges are enough: not yet, at once, or once Enter or a click aside says so. gathering: Shift is held. */
   enough?: (picks: Spot[], gathering: boolean, isOutline: (s: Spot) => boolean) => 'no' | 'at once' | 'when said'
+  /** What is opened on what was placed. */
+  then?: (id: string) => void
   /** Whether picks may be shown before they are enough for a click. */
   say: (now: { picks: Spot[]; settings: Settings; answer: Answer | null; pointed: boolean }) => Prompt
   action: { id: string; stage: number; name: string; about: string; key: string; icon: string; picture: string }

@@ -1,0 +1,256 @@
+"""Notes: words beside what they are about, at the end of leaders, or by themselves on the sheet (ISO 128-22
+and ASME Y14.2 for leaders; memory). They may quote the drawing (`wording.quotes`)."""
+
+import math
+from dataclasses import dataclass
+from typing import Annotated, Literal
+
+import numpy as np
+from pydantic import Field
+
+from drafting.annotation.inking.dimension_ink import LINE_KIND, Array, line
+from drafting.annotation.inking.leader import END_ON, leader
+from drafting.annotation.kinds.kind import Box, Kind, Request
+from drafting.annotation.measuring.pointing import Ended, Tip, ended, target_at, tip_on
+from drafting.annotation.placing.rows import beside
+from drafting.annotation.wording.quotes import quoted, unknown
+from drafting.annotation.wording.text_block import LEADING, TextBlock
+from drafting.context import Context
+from drafting.data import Point
+from drafting.document import AnnotationBase, OnSheet, Placement, in_view
+from drafting.errors import CommandError, SizeError
+from drafting.ink.elements import Arc, Element, Polyline
+from drafting.ink.lettering import formless, wrapped
+from drafting.ink.symbols import box
+
+MOST_TIPS = 12
+SHOULDER = 4.0
+"""From a leader's bend to words that stand in line with it, mm."""
+MARGIN = 0.5
+"""Between words and their frame, heights of lettering."""
+AROUND = 0.5, 0.85
+"""Radii of the circles that say all around and, both, all over; heights of lettering (memory)."""
+
+
+class Note(AnnotationBase):
+    """Words, with symbols and quotes by name in braces. place: where the leaders begin, or the upper left
+    corner of words that stand by themselves; end: what leaders end with, None by what they point at;
+    shoulder: the line of words that the leader goes to; width: at which words are broken, mm; around: what
+    they hold for; flag: the number of the general note that is pointed at, in place of words; angle: degrees
+    counterclockwise, of words without a leader."""
+
+    kind: Literal["note"] = "note"
+    text: Annotated[str, Field(max_length=4000, title="Words", json_schema_extra={"lines": True})] = "Note"
+    place: Placement
+    tips: Annotated[list[Tip], Field(max_length=MOST_TIPS)] = []
+    end: Annotated[
+        Literal["by itself", "arrow", "dot", "none", "triangle", "slash"], Field(title="Ends in")
+    ] = "by itself"
+    shoulder: Annotated[Literal["first", "last"], Field(title="Leader to line")] = "first"
+    align: Annotated[Literal["left", "middle", "right"], Field(title="Lines stand")] = "left"
+    around: Annotated[Literal["", "all around", "all over"], Field(title="Holds")] = ""
+    framed: Annotated[bool, Field(title="Frame")] = False
+    width: (
+        Annotated[float, Field(ge=10, le=1000, title="Width, mm", json_schema_extra={"empty": "as typed"})]
+        | None
+    ) = None
+    height: Annotated[float, Field(ge=1.5, le=40, title="Lettering, mm")] | None = None
+    angle: Annotated[float, Field(ge=-180, le=180, title="Angle, °")] = 0.0
+    flag: (
+        Annotated[int, Field(ge=1, le=99, title="General note", json_schema_extra={"empty": "none"})] | None
+    ) = None
+
+
+@dataclass(frozen=True)
+class _Laid:
+    """A note as it is laid out, paper mm about the context's origin: its lines, the base line of the first
+    and where it begins, and the box about them."""
+
+    block: TextBlock
+    left: float
+    base: float
+    box: Box
+
+
+def _block(note: Note, context: Context) -> TextBlock:
+    h = note.height or context.profile.text_height
+    text = str(note.flag) if note.flag else quoted(note.text, context)
+    if note.width and not note.flag:
+        text = "\n".join(wrapped(text, h, note.width))
+    return TextBlock(text, h, note.align)
+
+
+def _laid(note: Note, at: Array, side: float, context: Context) -> _Laid:
+    """The words of a note. at: where its leaders begin; side: 1 to the right of that, -1 to the left, 0 for
+    words by themselves."""
+    block, profile = _block(note, context), context.profile
+    h, count = block.height, len(block.lines)
+    k = 0 if note.shoulder == "first" else count - 1
+    if not side:
+        left, base = float(at[0]), float(at[1]) - h
+    elif _is_in_line(note, context):
+        gap = SHOULDER + (MARGIN * h if _has_frame(note) else profile.text_gap)
+        left = float(at[0]) + (gap if side > 0 else -gap - block.width)
+        base = float(at[1]) - h / 2 + k * LEADING * h
+    else:
+        left = float(at[0]) + (0.75 if side > 0 else -0.75 - block.width)
+        base = float(at[1]) + profile.text_gap + k * LEADING * h
+    low = base - (count - 1) * LEADING * h
+    return _Laid(block, left, base, (left, low, left + block.width, base + h))
+
+
+def _has_frame(note: Note) -> bool:
+    return note.framed or note.flag is not None
+
+
+def _is_in_line(note: Note, context: Context) -> bool:
+    """Whether words stand at the end of the shoulder, not on it."""
+    return _has_frame(note) or context.profile.dimension_text != "above"
+
+
+def _side(note: Note, at: Array, ends: list[Ended]) -> float:
+    """On which side of the leaders' beginning the words stand: away from what they point at."""
+    if not ends:
+        return 0.0
+    return 1.0 if float(at[0]) >= float(np.mean([e.at[0] for e in ends])) else -1.0
+
+
+def _ended(note: Note, context: Context) -> list[Ended]:
+    return [ended(tip, context) for tip in note.tips]
+
+
+def ink(note: Note, context: Context) -> list[Element]:
+    """Leaders, shoulder, words and frame; paper mm about the context's origin. Raises SizeError."""
+    at = np.array(note.place.at(context.scale))
+    ends = _ended(note, context)
+    side = _side(note, at, ends)
+    laid = _laid(note, at, side, context)
+    block, h = laid.block, laid.block.height
+    out: list[Element] = []
+    for tip, end in zip(note.tips, ends, strict=True):
+        out += leader([at, end.at], END_ON[tip.on] if note.end == "by itself" else note.end, context.profile)
+    if side:
+        far = SHOULDER if _is_in_line(note, context) else block.width + 1.5
+        out.append(line(at, at + np.array([side * far, 0.0])))
+    for radius in AROUND[: {"": 0, "all around": 1, "all over": 2}[note.around]]:
+        out.append(Arc((float(at[0]), float(at[1])), radius * h, 0.0, 2 * math.pi, LINE_KIND))
+    turn = math.radians(note.angle) if not side else 0.0
+    c, s = math.cos(turn), math.sin(turn)
+
+    def turned(x: float, y: float) -> tuple[float, float]:
+        dx, dy = x - float(at[0]), y - float(at[1])
+        return float(at[0]) + dx * c - dy * s, float(at[1]) + dx * s + dy * c
+
+    left, low, right, high = laid.box
+    out += block.elements(turned((left + right) / 2, (low + high) / 2), turn)
+    if _has_frame(note):
+        m = MARGIN * h
+        frame = box(left - m, low - m, right + m, high + m)[0] if not note.flag else _flag(laid.box, m)
+        out.append(Polyline(tuple(turned(*p) for p in frame), LINE_KIND, True))
+    return out
+
+
+def _flag(b: Box, m: float) -> tuple[tuple[float, float], ...]:
+    """The flag about the number of a general note: a box with a point at both ends."""
+    left, low, right, high = b[0] - m / 2, b[1] - m, b[2] + m / 2, b[3] + m
+    middle, point = (low + high) / 2, (high - low) / 2 * math.tan(math.radians(30))
+    return (
+        (left, low),
+        (right, low),
+        (right + point, middle),
+        (right, high),
+        (left, high),
+        (left - point, middle),
+    )
+
+
+def check(note: Note, context: Context) -> None:
+    """Raises CommandError for a note that says nothing, SizeError where what it points at is gone."""
+    if not note.text.strip() and not note.flag:
+        raise CommandError("A note needs words.")
+    _ended(note, context)
+
+
+def words(note: Note, context: Context) -> str:
+    """What it says, in one line."""
+    return " ".join(_block(note, context).lines)
+
+
+def obstacles(note: Note, context: Context) -> list[tuple[str, Box]]:
+    """The level box about its words, sheet mm."""
+    at = np.array(note.place.at(context.scale))
+    try:
+        b = _laid(note, at, _side(note, at, _ended(note, context)), context).box
+    except SizeError:
+        return []
+    x, y = context.origin
+    return [("the note", (b[0] + x, b[1] + y, b[2] + x, b[3] + y))]
+
+
+def findings(note: Note, context: Context) -> list[str]:
+    """What it quotes and is not there, a general note that there is none of, and characters without a
+    form."""
+    out = [f"A note quotes {name}, and nothing answers to that." for name in unknown(note.text, context)]
+    if note.flag and note.flag > len(context.drawing.notes):
+        out.append(f"A flag says general note {note.flag}, and the drawing has none.")
+    without = formless(quoted(note.text, context))
+    if without:
+        out.append(f"The lettering has no form for {' '.join(without[:5])}; another font stands in.")
+    return out
+
+
+def propose(request: Request, context: Context) -> Note:
+    """A note on what lies at settings `tip` (paper mm), standing at the pointer; on the sheet where the
+    context has no view. settings `text`: what it says. Raises SizeError."""
+    said = {"text": str(request.settings["text"])} if request.settings.get("text") else {}
+    pointer = np.array(request.pointer)
+    if context.view is None:
+        place = Placement(model=Point(x=0, y=0), paper=Point(x=round(pointer[0], 3), y=round(pointer[1], 3)))
+        return Note(id=request.identity, anchor=OnSheet(), place=place, **said)
+    tip = _pointed(np.array(request.settings.get("tip") or request.pointer), request, context)
+    end = ended(tip, context).at / context.scale
+    return Note(
+        id=request.identity,
+        anchor=in_view(context.view_id),
+        place=beside(end, pointer, context.scale),
+        tips=[tip],
+        **said,
+    )
+
+
+def _pointed(at: Array, request: Request, context: Context) -> Tip:
+    """What lies at a place, paper mm about the view's position. Raises SizeError."""
+    if request.geometry is None:
+        raise SizeError("The view is still being derived.")
+    return tip_on(target_at(at / context.scale, request.geometry, context.scale), context)
+
+
+def drag(note: Note, grip: str, request: Request, context: Context) -> Note:
+    """The note with its words at the pointer, or with the leader (grip `tip`) that was taken nearest to
+    settings `grabbed` (paper mm) ending there."""
+    at = np.array(request.pointer)
+    ends = _ended(note, context) if context.view else []
+    if grip == "tip" and ends:
+        grabbed = np.array(request.settings.get("grabbed") or request.pointer)
+        n = int(np.argmin([np.linalg.norm(e.at - grabbed) for e in ends]))
+        tips = list(note.tips)
+        tips[n] = _pointed(at, request, context)
+        return note.model_copy(update={"tips": tips})
+    if not ends:
+        paper = Point(x=round(float(at[0]), 3), y=round(float(at[1]), 3))
+        return note.model_copy(update={"place": Placement(model=Point(x=0, y=0), paper=paper)})
+    return note.model_copy(update={"place": beside(ends[0].at / context.scale, at, context.scale)})
+
+
+KIND = Kind(
+    Note,
+    "Note",
+    ink=ink,
+    words=words,
+    check=check,
+    obstacles=obstacles,
+    findings=findings,
+    looks=True,
+    propose=propose,
+    drag=drag,
+)
