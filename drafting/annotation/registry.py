@@ -37,6 +37,7 @@ MODULES = (
     "parts_list",
     "stamp",
     "note",
+    "texture",
 )
 """The modules of `drafting.annotation.kinds` that give a kind each."""
 ALL: tuple[Kind[Any], ...] = tuple(

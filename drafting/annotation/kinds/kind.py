@@ -5,16 +5,18 @@ from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, field
 from typing import Annotated, Any, Generic, TypeVar
 
+import numpy as np
 from pydantic import Field
 
 from drafting.annotation.inking.dimension_ink import DimensionEntity, SizeInk
 from drafting.annotation.measuring.measure import pick_side
+from drafting.annotation.measuring.pointing import Tip, target_at, tip_on
 from drafting.annotation.measuring.statement import Statement
 from drafting.annotation.wording.label import Label
 from drafting.context import Context
 from drafting.data import Data, Identifier, Point
 from drafting.document import AnnotationBase, Dimension, Pick, Placement
-from drafting.errors import CommandError
+from drafting.errors import CommandError, SizeError
 from drafting.ink.elements import XY, Element, Group
 from drafting.views.geometry import ViewGeometry
 
@@ -71,6 +73,13 @@ class Request:
     reach: float = 0.0
     settings: Mapping[str, Any] = field(default_factory=dict)
     geometry: ViewGeometry | None = None
+
+    def pointed(self, at: Any, context: Context) -> Tip:
+        """What a leader ends on at a place, paper mm about the view's position. Raises SizeError."""
+        if self.geometry is None:
+            raise SizeError("The view is still being derived.")
+        place = np.array(at, float) / context.scale
+        return tip_on(target_at(place, self.geometry, context.scale), context)
 
     def picks(self, context: Context) -> list[Pick]:
         """What was picked, outlines with their sides. Raises SizeError where one is lost."""

@@ -11,7 +11,7 @@ from pydantic import Field
 from drafting.annotation.inking.dimension_ink import LINE_KIND, Array, line
 from drafting.annotation.inking.leader import END_ON, leader
 from drafting.annotation.kinds.kind import Box, Kind, Request
-from drafting.annotation.measuring.pointing import Ended, Tip, ended, target_at, tip_on
+from drafting.annotation.measuring.pointing import Ended, Tip, ended
 from drafting.annotation.placing.rows import beside
 from drafting.annotation.wording.quotes import quoted, unknown
 from drafting.annotation.wording.text_block import LEADING, TextBlock
@@ -207,7 +207,7 @@ def propose(request: Request, context: Context) -> Note:
     if context.view is None:
         place = Placement(model=Point(x=0, y=0), paper=Point(x=round(pointer[0], 3), y=round(pointer[1], 3)))
         return Note(id=request.identity, anchor=OnSheet(), place=place, **said)
-    tip = _pointed(np.array(request.settings.get("tip") or request.pointer), request, context)
+    tip = request.pointed(request.settings.get("tip") or request.pointer, context)
     end = ended(tip, context).at / context.scale
     return Note(
         id=request.identity,
@@ -216,13 +216,6 @@ def propose(request: Request, context: Context) -> Note:
         tips=[tip],
         **said,
     )
-
-
-def _pointed(at: Array, request: Request, context: Context) -> Tip:
-    """What lies at a place, paper mm about the view's position. Raises SizeError."""
-    if request.geometry is None:
-        raise SizeError("The view is still being derived.")
-    return tip_on(target_at(at / context.scale, request.geometry, context.scale), context)
 
 
 def drag(note: Note, grip: str, request: Request, context: Context) -> Note:
@@ -234,7 +227,7 @@ def drag(note: Note, grip: str, request: Request, context: Context) -> Note:
         grabbed = np.array(request.settings.get("grabbed") or request.pointer)
         n = int(np.argmin([np.linalg.norm(e.at - grabbed) for e in ends]))
         tips = list(note.tips)
-        tips[n] = _pointed(at, request, context)
+        tips[n] = request.pointed(at, context)
         return note.model_copy(update={"tips": tips})
     if not ends:
         paper = Point(x=round(float(at[0]), 3), y=round(float(at[1]), 3))

@@ -1560,7 +1560,7 @@ export interface components {
          */
         Answer: {
             /** Annotations */
-            annotations: (components["schemas"]["LinearDimension"] | components["schemas"]["DiameterDimension"] | components["schemas"]["RadiusDimension"] | components["schemas"]["AngleDimension"] | components["schemas"]["ArcLengthDimension"] | components["schemas"]["ChamferDimension"] | components["schemas"]["HoleCallout"] | components["schemas"]["FeatureCallout"] | components["schemas"]["OrdinateDimension"] | components["schemas"]["HoleTable"] | components["schemas"]["CenterMark"] | components["schemas"]["CenterLine"] | components["schemas"]["BoltCircle"] | components["schemas"]["Balloon"] | components["schemas"]["PartsList"] | components["schemas"]["Stamp"] | components["schemas"]["Note"])[];
+            annotations: (components["schemas"]["LinearDimension"] | components["schemas"]["DiameterDimension"] | components["schemas"]["RadiusDimension"] | components["schemas"]["AngleDimension"] | components["schemas"]["ArcLengthDimension"] | components["schemas"]["ChamferDimension"] | components["schemas"]["HoleCallout"] | components["schemas"]["FeatureCallout"] | components["schemas"]["OrdinateDimension"] | components["schemas"]["HoleTable"] | components["schemas"]["CenterMark"] | components["schemas"]["CenterLine"] | components["schemas"]["BoltCircle"] | components["schemas"]["Balloon"] | components["schemas"]["PartsList"] | components["schemas"]["Stamp"] | components["schemas"]["Note"] | components["schemas"]["SurfaceTexture"])[];
             /** Milliseconds */
             milliseconds: number;
             /** Name */
@@ -1884,7 +1884,7 @@ export interface components {
          */
         CalledOut: {
             /** Callouts */
-            callouts: (components["schemas"]["LinearDimension"] | components["schemas"]["DiameterDimension"] | components["schemas"]["RadiusDimension"] | components["schemas"]["AngleDimension"] | components["schemas"]["ArcLengthDimension"] | components["schemas"]["ChamferDimension"] | components["schemas"]["HoleCallout"] | components["schemas"]["FeatureCallout"] | components["schemas"]["OrdinateDimension"] | components["schemas"]["HoleTable"] | components["schemas"]["CenterMark"] | components["schemas"]["CenterLine"] | components["schemas"]["BoltCircle"] | components["schemas"]["Balloon"] | components["schemas"]["PartsList"] | components["schemas"]["Stamp"] | components["schemas"]["Note"])[];
+            callouts: (components["schemas"]["LinearDimension"] | components["schemas"]["DiameterDimension"] | components["schemas"]["RadiusDimension"] | components["schemas"]["AngleDimension"] | components["schemas"]["ArcLengthDimension"] | components["schemas"]["ChamferDimension"] | components["schemas"]["HoleCallout"] | components["schemas"]["FeatureCallout"] | components["schemas"]["OrdinateDimension"] | components["schemas"]["HoleTable"] | components["schemas"]["CenterMark"] | components["schemas"]["CenterLine"] | components["schemas"]["BoltCircle"] | components["schemas"]["Balloon"] | components["schemas"]["PartsList"] | components["schemas"]["Stamp"] | components["schemas"]["Note"] | components["schemas"]["SurfaceTexture"])[];
             /** Left Over */
             left_over: number;
         };
@@ -3485,7 +3485,7 @@ export interface components {
          */
         Lacking: {
             /** Centers */
-            centers: (components["schemas"]["LinearDimension"] | components["schemas"]["DiameterDimension"] | components["schemas"]["RadiusDimension"] | components["schemas"]["AngleDimension"] | components["schemas"]["ArcLengthDimension"] | components["schemas"]["ChamferDimension"] | components["schemas"]["HoleCallout"] | components["schemas"]["FeatureCallout"] | components["schemas"]["OrdinateDimension"] | components["schemas"]["HoleTable"] | components["schemas"]["CenterMark"] | components["schemas"]["CenterLine"] | components["schemas"]["BoltCircle"] | components["schemas"]["Balloon"] | components["schemas"]["PartsList"] | components["schemas"]["Stamp"] | components["schemas"]["Note"])[];
+            centers: (components["schemas"]["LinearDimension"] | components["schemas"]["DiameterDimension"] | components["schemas"]["RadiusDimension"] | components["schemas"]["AngleDimension"] | components["schemas"]["ArcLengthDimension"] | components["schemas"]["ChamferDimension"] | components["schemas"]["HoleCallout"] | components["schemas"]["FeatureCallout"] | components["schemas"]["OrdinateDimension"] | components["schemas"]["HoleTable"] | components["schemas"]["CenterMark"] | components["schemas"]["CenterLine"] | components["schemas"]["BoltCircle"] | components["schemas"]["Balloon"] | components["schemas"]["PartsList"] | components["schemas"]["Stamp"] | components["schemas"]["Note"] | components["schemas"]["SurfaceTexture"])[];
         };
         /**
          * LeaveWhole
@@ -3738,7 +3738,7 @@ export interface components {
             /** Left Out */
             left_out: string[];
             /** Sizes */
-            sizes: (components["schemas"]["LinearDimension"] | components["schemas"]["DiameterDimension"] | components["schemas"]["RadiusDimension"] | components["schemas"]["AngleDimension"] | components["schemas"]["ArcLengthDimension"] | components["schemas"]["ChamferDimension"] | components["schemas"]["HoleCallout"] | components["schemas"]["FeatureCallout"] | components["schemas"]["OrdinateDimension"] | components["schemas"]["HoleTable"] | components["schemas"]["CenterMark"] | components["schemas"]["CenterLine"] | components["schemas"]["BoltCircle"] | components["schemas"]["Balloon"] | components["schemas"]["PartsList"] | components["schemas"]["Stamp"] | components["schemas"]["Note"])[];
+            sizes: (components["schemas"]["LinearDimension"] | components["schemas"]["DiameterDimension"] | components["schemas"]["RadiusDimension"] | components["schemas"]["AngleDimension"] | components["schemas"]["ArcLengthDimension"] | components["schemas"]["ChamferDimension"] | components["schemas"]["HoleCallout"] | components["schemas"]["FeatureCallout"] | components["schemas"]["OrdinateDimension"] | components["schemas"]["HoleTable"] | components["schemas"]["CenterMark"] | components["schemas"]["CenterLine"] | components["schemas"]["BoltCircle"] | components["schemas"]["Balloon"] | components["schemas"]["PartsList"] | components["schemas"]["Stamp"] | components["schemas"]["Note"] | components["schemas"]["SurfaceTexture"])[];
         };
         /**
          * MaterialRow
@@ -4495,7 +4495,7 @@ export interface components {
          */
         Place: {
             /** Annotations */
-            annotations: (components["schemas"]["LinearDimension"] | components["schemas"]["DiameterDimension"] | components["schemas"]["RadiusDimension"] | components["schemas"]["AngleDimension"] | components["schemas"]["ArcLengthDimension"] | components["schemas"]["ChamferDimension"] | components["schemas"]["HoleCallout"] | components["schemas"]["FeatureCallout"] | components["schemas"]["OrdinateDimension"] | components["schemas"]["HoleTable"] | components["schemas"]["CenterMark"] | components["schemas"]["CenterLine"] | components["schemas"]["BoltCircle"] | components["schemas"]["Balloon"] | components["schemas"]["PartsList"] | components["schemas"]["Stamp"] | components["schemas"]["Note"])[];
+            annotations: (components["schemas"]["LinearDimension"] | components["schemas"]["DiameterDimension"] | components["schemas"]["RadiusDimension"] | components["schemas"]["AngleDimension"] | components["schemas"]["ArcLengthDimension"] | components["schemas"]["ChamferDimension"] | components["schemas"]["HoleCallout"] | components["schemas"]["FeatureCallout"] | components["schemas"]["OrdinateDimension"] | components["schemas"]["HoleTable"] | components["schemas"]["CenterMark"] | components["schemas"]["CenterLine"] | components["schemas"]["BoltCircle"] | components["schemas"]["Balloon"] | components["schemas"]["PartsList"] | components["schemas"]["Stamp"] | components["schemas"]["Note"] | components["schemas"]["SurfaceTexture"])[];
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -5252,7 +5252,7 @@ export interface components {
              * Annotations
              * @default []
              */
-            annotations?: (components["schemas"]["LinearDimension"] | components["schemas"]["DiameterDimension"] | components["schemas"]["RadiusDimension"] | components["schemas"]["AngleDimension"] | components["schemas"]["ArcLengthDimension"] | components["schemas"]["ChamferDimension"] | components["schemas"]["HoleCallout"] | components["schemas"]["FeatureCallout"] | components["schemas"]["OrdinateDimension"] | components["schemas"]["HoleTable"] | components["schemas"]["CenterMark"] | components["schemas"]["CenterLine"] | components["schemas"]["BoltCircle"] | components["schemas"]["Balloon"] | components["schemas"]["PartsList"] | components["schemas"]["Stamp"] | components["schemas"]["Note"])[];
+            annotations?: (components["schemas"]["LinearDimension"] | components["schemas"]["DiameterDimension"] | components["schemas"]["RadiusDimension"] | components["schemas"]["AngleDimension"] | components["schemas"]["ArcLengthDimension"] | components["schemas"]["ChamferDimension"] | components["schemas"]["HoleCallout"] | components["schemas"]["FeatureCallout"] | components["schemas"]["OrdinateDimension"] | components["schemas"]["HoleTable"] | components["schemas"]["CenterMark"] | components["schemas"]["CenterLine"] | components["schemas"]["BoltCircle"] | components["schemas"]["Balloon"] | components["schemas"]["PartsList"] | components["schemas"]["Stamp"] | components["schemas"]["Note"] | components["schemas"]["SurfaceTexture"])[];
             frame?: components["schemas"]["FrameTemplate"] | null;
             /** Grid */
             grid?: number | null;
@@ -5543,6 +5543,86 @@ export interface components {
             standard: string;
             /** Units */
             units: string;
+        };
+        /**
+         * SurfaceTexture
+         * @description What a surface is like. value, lower: the upper and, where there is one, the lower limit of the
+         *     parameter, µm in a drawing in mm and µin in one in inches; further: a second requirement as it is typed;
+         *     letter: in place of all of it, explained by a symbol on the sheet that has the letter too; allowance: for
+         *     machining, mm; tip: what it is on, None on the sheet; on_line: whether it stands on that itself, not on a
+         *     leader's shoulder; rest: whether it holds for all surfaces that have none of their own.
+         */
+        SurfaceTexture: {
+            /** Allowance */
+            allowance?: number | null;
+            /** Anchor */
+            anchor: components["schemas"]["InView"] | components["schemas"]["OnAnnotation"] | components["schemas"]["OnSheet"];
+            /**
+             * All around
+             * @default false
+             */
+            around?: boolean;
+            /**
+             * Second line
+             * @default
+             */
+            further?: string;
+            /** Id */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "texture";
+            /**
+             * Lay
+             * @default
+             * @enum {string}
+             */
+            lay?: "" | "=" | "⊥" | "X" | "M" | "C" | "R" | "P";
+            /**
+             * Letter
+             * @default
+             */
+            letter?: string;
+            /** Lower */
+            lower?: number | null;
+            /**
+             * On the line itself
+             * @default false
+             */
+            on_line?: boolean;
+            /**
+             * Parameter
+             * @default Ra
+             * @enum {string}
+             */
+            parameter?: "Ra" | "Rz" | "Rq" | "Rt" | "Rp" | "Rv" | "Rsm";
+            place: components["schemas"]["Placement"];
+            /**
+             * Process
+             * @default
+             */
+            process?: string;
+            /**
+             * Removal of material
+             * @default required
+             * @enum {string}
+             */
+            removal?: "any" | "required" | "not allowed";
+            /**
+             * Unless stated
+             * @default false
+             */
+            rest?: boolean;
+            /**
+             * Sampling
+             * @default
+             */
+            sampling?: string;
+            tip?: components["schemas"]["Tip"] | null;
+            /** Value */
+            value?: number | null;
         };
         /**
          * SwitchProjection
