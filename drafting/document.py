@@ -305,6 +305,8 @@ class Drawing(Data):
     """PNG, base64."""
     notes: Annotated[list[Text], Field(max_length=40)] = []
     """General notes, in order."""
+    notes_off: Annotated[list[Annotated[int, Field(ge=0, lt=40)]], Field(max_length=40)] = []
+    """Places of those that this drawing leaves out, from 0."""
     projection: Projection
     fields: Fields = Fields()
     sheets: Annotated[list[Sheet], Field(min_length=1, max_length=MOST_SHEETS)]

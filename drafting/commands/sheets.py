@@ -177,7 +177,9 @@ class TakeStyle(Command):
                 f"{drawing.profile.standard}; start a new drawing for that."
             )
         drawing.style, drawing.profile = self.id, self.style.profile
-        drawing.logo, drawing.notes = self.style.logo, self.style.notes
+        drawing.logo = self.style.logo
+        if drawing.notes != self.style.notes:
+            drawing.notes, drawing.notes_off = self.style.notes, []
         by_name = {f.name: f for f in self.style.frames}
         for sheet in drawing.sheets:
             sheet.frame = by_name.get(sheet.frame.name if sheet.frame else "", self.style.default_frame)
@@ -204,14 +206,17 @@ class ChangeFrame(Command):
 
 
 class ChangeNotes(Command):
-    """The general notes of the drawing, in order."""
+    """The general notes of the drawing, in order. off: places of those that are left out, from 0."""
 
     command: Literal["change_notes"]
     notes: Annotated[list[Text], Field(max_length=40)]
+    off: Annotated[list[Annotated[int, Field(ge=0, lt=40)]], Field(max_length=40)] = []
 
     @override
     def apply(self, drawing: Drawing, facts: Facts | None = None) -> None:
-        drawing.notes = [n.strip() for n in self.notes if n.strip()]
+        kept = [(n, text.strip()) for n, text in enumerate(self.notes) if text.strip()]
+        drawing.notes = [text for _, text in kept]
+        drawing.notes_off = [k for k, (n, _) in enumerate(kept) if n in self.off]
 
     @override
     def touches(self, drawing: Drawing) -> set[str] | None:

@@ -8,7 +8,7 @@ from dataclasses import dataclass
 
 from drafting.document import Drawing, Sheet
 from drafting.ink.elements import Arc, Element, Fill, Image, Line, Polyline, Text
-from drafting.ink.lettering import fitted_height, shortened
+from drafting.ink.lettering import fitted_height, shortened, text_width, wrapped
 from drafting.model.model import Facts, PartFacts
 from drafting.sheet.layout import Box, block_box, frame_box, sheet_size, template_of
 from drafting.sheet.template import Cell
@@ -19,6 +19,11 @@ from drafting.standards.sheets import ZONE_LETTERS, zone_count
 INCOMPLETE = "incomplete"
 UNMEASURED = "not measured yet"
 LABEL_HEIGHT = 1.8
+LEADING = 1.7
+"""From line to line of general notes, heights of lettering."""
+COLUMN, MOST_COLUMNS, COLUMN_GAP, NARROWEST = 0.4, 4, 8.0, 30.0
+"""How high a column of general notes is at most, as a share of the frame; how many there are; what lies
+between them, mm; and half of how wide one is at least."""
 SAID = ("owner", "drawn_by", "date", "revision", "checked_by", "checked_date", "approved_by", "approved_date")
 LATER = ("finish", "revision", "checked_by", "checked_date", "approved_by", "approved_date", "tolerance")
 
@@ -257,23 +262,47 @@ def _logo(data: str, b: Box) -> list[Element]:
     return [Image((x - wide * k / 2, y - high * k / 2), wide * k, high * k, png, "frame")]
 
 
+def shown_notes(drawing: Drawing) -> list[str]:
+    """The general notes that the drawing shows, in order; each is numbered by its place among them."""
+    return [text for n, text in enumerate(drawing.notes) if n not in drawing.notes_off]
+
+
 def notes_ink(drawing: Drawing, sheet: Sheet) -> list[Element]:
-    """General notes, numbered, on the first sheet: at the lower left, clear of the title block where there is
-    room beside it."""
-    if not drawing.notes or sheet is not drawing.sheets[0]:
+    """General notes, numbered, on the first sheet: from the lower left corner up, clear of the title block
+    where there is room beside it; in further columns where they would be higher than COLUMN of the sheet."""
+    found = shown_notes(drawing)
+    if not found or sheet is not drawing.sheets[0]:
         return []
     box, block, height = frame_box(sheet), block_box(sheet), drawing.profile.text_height
-    lines = [f"{n}. {text}" for n, text in enumerate(drawing.notes, 1)]
     room = block.left - box.left - 10
-    bottom = box.bottom + 6 if room > 60 else block.top + 6
-    width = room if room > 60 else box.width - 10
+    is_beside = room > 60
+    bottom = box.bottom + 6 if is_beside else block.top + 6
+    width = room if is_beside else box.width - 10
+    most = max(1, int((COLUMN * box.height) / (height * LEADING)))
+    for columns in range(1, MOST_COLUMNS + 1):
+        wide = (width - COLUMN_GAP * (columns - 1)) / columns
+        lines = _noted(found, height, wide)
+        if len(lines) <= most * columns or wide < 2 * NARROWEST:
+            break
+    deep = -(-len(lines) // columns)
     out: list[Element] = []
-    for n, text in enumerate(reversed(lines)):
-        out.append(
-            Text(
-                (box.left + 5, bottom + n * height * 1.7), shortened(text, height, width), height, "dimension"
-            )
-        )
+    for n, (indent, text) in enumerate(lines):
+        column, row = divmod(n, deep)
+        x = box.left + 5 + column * (wide + COLUMN_GAP) + indent
+        y = bottom + (min(deep, len(lines)) - 1 - row) * height * LEADING
+        out.append(Text((x, y), shortened(text, height, wide - indent), height, "dimension"))
+    return out
+
+
+def _noted(found: list[str], height: float, width: float) -> list[tuple[float, str]]:
+    """Lines of numbered notes with how far each is set in, mm; those that go on are set in under the
+    first word."""
+    hang = text_width("10. ", height) if len(found) > 9 else text_width("1. ", height)
+    out: list[tuple[float, str]] = []
+    for n, text in enumerate(found, 1):
+        first, *rest = wrapped(text, height, width - hang)
+        out.append((0.0, f"{n}. {first}"))
+        out += [(hang, line) for line in rest]
     return out
 
 

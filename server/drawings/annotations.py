@@ -86,8 +86,8 @@ class Asked(Schema):
 
 
 class Dragged(Schema):
-    """An annotation by one of its grips: `place`, a size's `number`, the `tip` of a leader; pointer, and where
-    the grip was taken: sheet mm."""
+    """An annotation by one of its grips: `place`, a size's `number`, the `tip` of a leader; pointer, and
+    where the grip was taken: sheet mm."""
 
     id: str
     grip: str = "place"

@@ -1,12 +1,13 @@
 """What the standards' tables say, for looking up."""
 
-from typing import Annotated, Any
+from typing import Annotated, Any, Literal
 
 from django.http import HttpRequest
 from ninja import Query, Router, Schema
 
 from drafting.errors import SizeError
 from drafting.standards import fits
+from drafting.standards.general_notes import library
 from drafting.standards.reference import Table, tables
 from server.errors import Problem
 
@@ -80,3 +81,17 @@ def _sides(size: float, designation: str) -> Sides:
         largest=round(size + found.upper, 6),
         smallest=round(size + found.lower, 6),
     )
+
+
+class LibraryNote(Schema):
+    """A general note that offices put on drawings, and the standard that it cites."""
+
+    group: str
+    text: str
+    cites: str
+
+
+@router.get("/notes", response=list[LibraryNote])
+def notes(request: HttpRequest, standard: Literal["ISO", "ASME"] = "ISO") -> list[LibraryNote]:
+    """General notes for drawings of a standard, by what they are about."""
+    return [LibraryNote(group=n.group, text=n.text, cites=n.cites) for n in library(standard)]

@@ -167,7 +167,7 @@ def test_a_note_quotes_the_drawing_and_follows_it() -> None:
 
 def test_circles_say_all_around_and_all_over() -> None:
     made, context = pointed(block(60, 40, 10), (30.0, 3.0))
-    for around, count in (("", 0), ("all around", 1), ("all over", 2)):
+    for around, count in (("here", 0), ("all around", 1), ("all over", 2)):
         circles = [
             e for e in note.ink(made.model_copy(update={"around": around}), context) if isinstance(e, Arc)
         ]

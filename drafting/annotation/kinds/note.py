@@ -10,7 +10,7 @@ from pydantic import Field
 
 from drafting.annotation.inking.dimension_ink import LINE_KIND, Array, line
 from drafting.annotation.inking.leader import END_ON, leader
-from drafting.annotation.kinds.kind import Box, Kind, Request
+from drafting.annotation.kinds.kind import Box, Kind, Request, Row
 from drafting.annotation.measuring.pointing import Ended, Tip, ended
 from drafting.annotation.placing.rows import beside
 from drafting.annotation.wording.quotes import quoted, unknown
@@ -22,6 +22,7 @@ from drafting.errors import CommandError, SizeError
 from drafting.ink.elements import Arc, Element, Polyline
 from drafting.ink.lettering import formless, wrapped
 from drafting.ink.symbols import box
+from drafting.sheet.frame import shown_notes
 
 MOST_TIPS = 12
 SHOULDER = 4.0
@@ -48,7 +49,7 @@ class Note(AnnotationBase):
     ] = "by itself"
     shoulder: Annotated[Literal["first", "last"], Field(title="Leader to line")] = "first"
     align: Annotated[Literal["left", "middle", "right"], Field(title="Lines stand")] = "left"
-    around: Annotated[Literal["", "all around", "all over"], Field(title="Holds")] = ""
+    around: Annotated[Literal["here", "all around", "all over"], Field(title="Holds")] = "here"
     framed: Annotated[bool, Field(title="Frame")] = False
     width: (
         Annotated[float, Field(ge=10, le=1000, title="Width, mm", json_schema_extra={"empty": "as typed"})]
@@ -132,7 +133,7 @@ def ink(note: Note, context: Context) -> list[Element]:
     if side:
         far = SHOULDER if _is_in_line(note, context) else block.width + 1.5
         out.append(line(at, at + np.array([side * far, 0.0])))
-    for radius in AROUND[: {"": 0, "all around": 1, "all over": 2}[note.around]]:
+    for radius in AROUND[: {"here": 0, "all around": 1, "all over": 2}[note.around]]:
         out.append(Arc((float(at[0]), float(at[1])), radius * h, 0.0, 2 * math.pi, LINE_KIND))
     turn = math.radians(note.angle) if not side else 0.0
     c, s = math.cos(turn), math.sin(turn)
@@ -176,6 +177,11 @@ def words(note: Note, context: Context) -> str:
     return " ".join(_block(note, context).lines)
 
 
+def row(note: Note, context: Context) -> Row:
+    """What lists show of it."""
+    return Row(words(note, context))
+
+
 def obstacles(note: Note, context: Context) -> list[tuple[str, Box]]:
     """The level box about its words, sheet mm."""
     at = np.array(note.place.at(context.scale))
@@ -191,7 +197,7 @@ def findings(note: Note, context: Context) -> list[str]:
     """What it quotes and is not there, a general note that there is none of, and characters without a
     form."""
     out = [f"A note quotes {name}, and nothing answers to that." for name in unknown(note.text, context)]
-    if note.flag and note.flag > len(context.drawing.notes):
+    if note.flag and note.flag > len(shown_notes(context.drawing)):
         out.append(f"A flag says general note {note.flag}, and the drawing has none.")
     without = formless(quoted(note.text, context))
     if without:
@@ -240,6 +246,7 @@ KIND = Kind(
     "Note",
     ink=ink,
     words=words,
+    row=row,
     check=check,
     obstacles=obstacles,
     findings=findings,

@@ -11,7 +11,7 @@ from pydantic import Field
 from drafting.annotation.inking.dimension_ink import Array, line
 from drafting.annotation.inking.leader import END_ON, leader
 from drafting.annotation.inking.texture_ink import LINE, Marks, Symbol, symbol, turned
-from drafting.annotation.kinds.kind import Box, Kind, Request
+from drafting.annotation.kinds.kind import Box, Kind, Request, Row
 from drafting.annotation.measuring.picked_features import faces_at
 from drafting.annotation.measuring.pointing import Ended, Tip, ended
 from drafting.annotation.placing.rows import beside
@@ -52,7 +52,7 @@ class SurfaceTexture(AnnotationBase):
     ) = None
     further: Annotated[Short, Field(title="Second line")] = ""
     process: Annotated[str, Field(max_length=40, title="Process")] = ""
-    lay: Annotated[Literal["", "=", "⊥", "X", "M", "C", "R", "P"], Field(title="Lay")] = ""
+    lay: Annotated[Literal["none", "=", "⊥", "X", "M", "C", "R", "P"], Field(title="Lay")] = "none"
     sampling: Annotated[Short, Field(title="Sampling")] = ""
     allowance: (
         Annotated[float, Field(gt=0, le=100, title="Allowance, mm", json_schema_extra={"empty": "none"})]
@@ -89,7 +89,7 @@ def _symbol(t: SurfaceTexture, profile: Profile) -> Symbol:
     marks = Marks(
         rows(t, profile),
         "" if explained else t.process.strip(),
-        "" if explained else t.lay,
+        "" if explained or t.lay == "none" else t.lay,
         "" if t.allowance is None or explained else _number(t.allowance, profile),
         t.around,
     )
@@ -192,6 +192,11 @@ def words(t: SurfaceTexture, context: Context) -> str:
     said = [*rows(t, context.profile), t.process, *(["unless otherwise stated"] if t.rest else [])]
     removal = {"any": "", "required": "", "not allowed": "no removal"}[t.removal]
     return " ".join(filter(None, [*said, removal])) or "surface texture"
+
+
+def row(t: SurfaceTexture, context: Context) -> Row:
+    """What lists show of it."""
+    return Row(words(t, context))
 
 
 def obstacles(t: SurfaceTexture, context: Context) -> list[tuple[str, Box]]:
@@ -305,6 +310,7 @@ KIND = Kind(
     "Surface texture",
     ink=ink,
     words=words,
+    row=row,
     check=check,
     obstacles=obstacles,
     findings=findings,

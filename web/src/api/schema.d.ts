@@ -1174,6 +1174,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/reference/notes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Notes
+         * @description General notes for drawings of a standard, by what they are about.
+         */
+        get: operations["server_library_reference_notes"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/reference/tables": {
         parameters: {
             query?: never;
@@ -2215,7 +2235,7 @@ export interface components {
         };
         /**
          * ChangeNotes
-         * @description The general notes of the drawing, in order.
+         * @description The general notes of the drawing, in order. off: places of those that are left out, from 0.
          */
         ChangeNotes: {
             /**
@@ -2225,6 +2245,11 @@ export interface components {
             command: "change_notes";
             /** Notes */
             notes: string[];
+            /**
+             * Off
+             * @default []
+             */
+            off?: number[];
         };
         /**
          * ChangeRun
@@ -2599,8 +2624,8 @@ export interface components {
         };
         /**
          * Dragged
-         * @description An annotation by one of its grips: `place`, a size's `number`, the `tip` of a leader; pointer, and where
-         *     the grip was taken: sheet mm.
+         * @description An annotation by one of its grips: `place`, a size's `number`, the `tip` of a leader; pointer, and
+         *     where the grip was taken: sheet mm.
          */
         Dragged: {
             grabbed?: components["schemas"]["Point"] | null;
@@ -2671,6 +2696,11 @@ export interface components {
              * @default []
              */
             notes?: string[];
+            /**
+             * Notes Off
+             * @default []
+             */
+            notes_off?: number[];
             /**
              * Patterns
              * @default {}
@@ -3517,6 +3547,18 @@ export interface components {
             outline: components["schemas"]["Point"][];
         };
         /**
+         * LibraryNote
+         * @description A general note that offices put on drawings, and the standard that it cites.
+         */
+        LibraryNote: {
+            /** Cites */
+            cites: string;
+            /** Group */
+            group: string;
+            /** Text */
+            text: string;
+        };
+        /**
          * LineChange
          * @description One edge of a view, or the part of it between two fractions of its length, drawn in another kind of
          *     line or not at all.
@@ -4004,10 +4046,10 @@ export interface components {
             angle?: number;
             /**
              * Holds
-             * @default
+             * @default here
              * @enum {string}
              */
-            around?: "" | "all around" | "all over";
+            around?: "here" | "all around" | "all over";
             /**
              * Ends in
              * @default by itself
@@ -5576,10 +5618,10 @@ export interface components {
             kind: "texture";
             /**
              * Lay
-             * @default
+             * @default none
              * @enum {string}
              */
-            lay?: "" | "=" | "⊥" | "X" | "M" | "C" | "R" | "P";
+            lay?: "none" | "=" | "⊥" | "X" | "M" | "C" | "R" | "P";
             /**
              * Letter
              * @default
@@ -8252,6 +8294,28 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    server_library_reference_notes: {
+        parameters: {
+            query?: {
+                standard?: "ISO" | "ASME";
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LibraryNote"][];
                 };
             };
         };

@@ -46,6 +46,10 @@ function insert(symbol: string) {
     at.setSelectionRange(next, next)
   })
 }
+function key(event: KeyboardEvent) {
+  if (event.key === 'Escape') void writing.done(null)
+  else if (event.key === 'Enter' && (event.ctrlKey || event.metaKey)) void writing.done(text.value)
+}
 function leave(event: FocusEvent) {
   if (!(event.currentTarget as HTMLElement).contains(event.relatedTarget as Node | null)) void writing.done(text.value)
 }
@@ -55,7 +59,7 @@ function leave(event: FocusEvent) {
   <div class="writing" :style="place" data-test="note-writing" @pointerdown.stop @dblclick.stop @wheel.stop @focusout="leave">
     <textarea
       ref="area" v-model="text" :style="{ fontSize: `${size}px` }" rows="3" maxlength="4000" aria-label="Words of the note" placeholder="What it says" data-test="note-text"
-      @keydown.stop @keydown.esc.stop="writing.done(null)" @keydown.ctrl.enter.stop="writing.done(text)" @keydown.meta.enter.stop="writing.done(text)"
+      @keydown.stop="key"
     />
     <div class="symbols" role="group" aria-label="Symbols">
       <button v-for="[symbol, name] in SYMBOLS" :key="name" type="button" :title="`${name}, typed as {${name}}`" :aria-label="name" @click="insert(symbol)">{{ symbol }}</button>

@@ -184,7 +184,9 @@ const title = ref<InstanceType<typeof TitleCells>>()
 function double(event: MouseEvent) {
   if (tools.tool !== 'select') return
   const p = sheetPoint(event)
-  const words = desk.annotation(annotationUnder(event))
+  // the first click captured the pointer, so the event itself does not tell what lies here
+  const here = document.elementFromPoint(event.clientX, event.clientY)?.closest('[data-annotation]')
+  const words = desk.annotation(here?.getAttribute('data-annotation') ?? '')
   if (words?.kind === 'note') return writing.open(words.id)
   const view = viewAt(p, 4)
   if (view) fitView(view)

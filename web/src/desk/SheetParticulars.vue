@@ -1,6 +1,7 @@
 <script setup lang="ts">
 // The sheet and its title block.
 import TextField from '@/components/TextField.vue'
+import GeneralNotes from './GeneralNotes.vue'
 import { computed, ref, shallowRef, watch } from 'vue'
 import { api, data, type Sheet } from '@/api/client'
 import { useDesk } from './store'
@@ -89,7 +90,7 @@ function rescale(text: string) {
     </div>
     <div class="section">
       <h2>General notes</h2>
-      <TextField :rows="3" :value="(desk.document?.notes ?? []).join('\n')" placeholder="one a line" data-test="general-notes" @change="(t: string) => desk.edit({ command: 'change_notes', notes: t.split('\n') })" />
+      <GeneralNotes />
     </div>
   </div>
 </template>

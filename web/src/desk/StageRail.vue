@@ -10,7 +10,7 @@ const props = defineProps<{ actions: Action[]; stage: number; folded: boolean }>
 defineEmits<{ stage: [number: number]; fold: [] }>()
 const desk = useDesk()
 
-const notes = computed<Record<number, { text: string; open: boolean }>>(() => {
+const badges = computed<Record<number, { text: string; open: boolean }>>(() => {
   const blank = desk.drawn?.blank_fields.length ?? 0
   const lost = desk.drawn?.annotations.filter((a) => a.lost).length ?? 0
   const views = desk.sheet?.views.length ?? 0
@@ -18,6 +18,7 @@ const notes = computed<Record<number, { text: string; open: boolean }>>(() => {
   const centers = desk.sheet?.annotations.filter((a) => ['center_mark', 'center_line', 'bolt_circle'].includes(a.kind)).length ?? 0
   const twice = desk.drawn?.annotations.filter((a) => a.follows?.length).length ?? 0
   const toleranced = desk.sheet?.annotations.filter((a) => isSize(a) && a.tolerance.form !== 'none').length ?? 0
+  const notes = desk.sheet?.annotations.filter((a) => a.kind === 'note').length ?? 0
   const bare = desk.drawn?.unmarked ?? 0
   const balloons = desk.sheet?.annotations.filter((a) => a.kind === 'balloon').length ?? 0
   const parts = balloons ? `${balloons} numbered` : desk.sheet?.annotations.some((a) => a.kind === 'parts_list') ? 'listed' : ''
@@ -26,6 +27,7 @@ const notes = computed<Record<number, { text: string; open: boolean }>>(() => {
     2: desk.deriving ? { text: `${desk.deriving} coming`, open: true } : { text: views ? String(views) : 'none yet', open: !views },
     3: bare ? { text: `${bare} unmarked`, open: true } : { text: centers ? 'all marked' : '', open: false },
     5: { text: toleranced ? String(toleranced) : '', open: false },
+    6: { text: notes ? String(notes) : '', open: false },
     7: { text: parts, open: false },
     4: lost ? { text: `${lost} lost`, open: true } : twice ? { text: `${twice} twice`, open: true } : { text: sizes ? String(sizes) : '', open: false },
   }
@@ -40,7 +42,7 @@ const of = (stage: number) => props.actions.filter((a) => a.stage === stage)
         <b>{{ s.number }}</b>
         <template v-if="!folded">
           <span>{{ s.name }}</span>
-          <span v-if="notes[s.number]?.text" class="badge" :class="{ open: notes[s.number].open }">{{ notes[s.number].text }}</span>
+          <span v-if="badges[s.number]?.text" class="badge" :class="{ open: badges[s.number].open }">{{ badges[s.number].text }}</span>
         </template>
       </button>
       <div v-if="s.number === stage && !folded" class="actions">

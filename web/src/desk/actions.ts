@@ -29,6 +29,7 @@ export const STAGES: Stage[] = [
   { number: 3, name: 'Centers' },
   { number: 4, name: 'Sizes' },
   { number: 5, name: 'Tolerances' },
+  { number: 6, name: 'Notes' },
   { number: 7, name: 'Parts' },
   { number: 9, name: 'Publish' },
 ]

@@ -8,7 +8,7 @@ import { useViewTools } from './viewTools'
 
 const TEXT = ['text', 'number', 'search', 'password', 'email', 'url', 'tel', 'date']
 const STEPS: Record<string, [number, number]> = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, 1], ArrowDown: [0, -1] }
-const STAGES = [1, 2, 3, 4, 5, 7, 9]
+const STAGES = [1, 2, 3, 4, 5, 6, 7, 9]
 
 /** Whether keys belong to what has the cursor: a text field, or a list that is open. */
 function isTyping(target: HTMLElement): boolean {
@@ -40,9 +40,9 @@ export function useDeskKeys(actions: Action[], stage: Ref<number>, find: () => v
   function key(event: KeyboardEvent) {
     const target = event.target as HTMLElement
     const typing = isTyping(target)
-    if ((event.ctrlKey || event.metaKey) && event.key.toLowerCase() === 'z') {
+    if ((event.ctrlKey || event.metaKey) && ['z', 'y'].includes(event.key.toLowerCase())) {
       if (typing) return
-      void (event.shiftKey ? desk.redo() : desk.undo())
+      void (event.shiftKey || event.key.toLowerCase() === 'y' ? desk.redo() : desk.undo())
       return event.preventDefault()
     }
     if (typing || event.ctrlKey || event.metaKey || event.altKey) return

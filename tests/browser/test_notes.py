@@ -1,0 +1,99 @@
+"""Notes and surface textures: pointed at, written and moved by hand, and read back from files."""
+
+import io
+import math
+from typing import Any
+
+import ezdxf
+import pypdf
+from playwright.sync_api import Page, expect
+
+from tests.browser.conftest import Server
+from tests.browser.drafter import Drafter
+
+
+def test_a_drafter_writes_notes_and_says_how_surfaces_are(page: Page, server: Server) -> None:
+    drafter = Drafter(page, server)
+    drafter.log_in()
+    drafter.open_card("HB-206")
+    drafter.settled()
+    prompt, view = page.locator("[data-test=prompt]"), drafter.views()[0]
+    line = max(
+        (c for c in drafter.curves(view) if c["kind"] == "line" and c["visible"]),
+        key=lambda c: math.dist(c["data"][:2], c["data"][2:]),
+    )
+
+    def stored(kind: str) -> list[Any]:
+        found = drafter.drawing["document"]["sheets"][0]["annotations"]
+        return [a for a in found if a["kind"] == kind]
+
+    def of(kind: str) -> list[str]:
+        drawn = {a["id"]: a["text"] for a in drafter.sheet["annotations"]}
+        return [drawn.get(a["id"], "") for a in stored(kind)]
+
+    have = len(of("note")), len(of("texture"))
+    page.keyboard.press("Shift+L")
+    expect(prompt).to_contain_text("Point at what the note is about")
+    drafter.click(*drafter.on_curve(view, line, 0.4))
+    expect(prompt).to_contain_text("Place the note")
+    drafter.click(*drafter.beside(view, 18, 22))
+    writing = page.locator("[data-test=note-text]")
+    expect(writing).to_be_focused()
+    page.keyboard.type("Deburr ")
+    page.get_by_role("button", name="diameter", exact=True).click()
+    page.keyboard.type("5 holes\nof {material}")
+    page.keyboard.press("Control+Enter")
+    drafter.until(lambda: any(text.startswith("Deburr") for text in of("note")))
+    said = of("note")[-1]
+    assert said.startswith("Deburr Ø5 holes of ")
+    assert "{" not in said
+    (made,) = stored("note")[have[0] :]
+    assert made["tips"][0]["on"] == "edge"
+    page.keyboard.press("Escape")
+    page.keyboard.press("Escape")
+    page.locator(f"[data-annotation='{made['id']}'] text").first.dblclick()
+    expect(writing).to_be_focused()
+    page.keyboard.press("Control+a")
+    page.keyboard.type("Break edges")
+    page.keyboard.press("Control+Enter")
+    drafter.until(lambda: of("note")[-1] == "Break edges")
+    page.keyboard.press("Control+z")
+    drafter.until(lambda: of("note")[-1] == said)
+    page.keyboard.press("Control+y")
+    drafter.until(lambda: of("note")[-1] == "Break edges")
+
+    page.keyboard.press("Shift+X")
+    expect(prompt).to_contain_text("Point at a surface")
+    drafter.click(*drafter.on_curve(view, line, 0.7))
+    expect(prompt).to_contain_text("Ra 3,2: near its line it stands on it")
+    drafter.click(*drafter.beside(view, 30, 14))
+    drafter.until(lambda: len(of("texture")) == have[1] + 1)
+    page.keyboard.press("Escape")
+    page.keyboard.press("Shift+Q")
+    drafter.click(60, 40)
+    drafter.until(lambda: of("texture")[-1] == "Ra 3,2 unless otherwise stated")
+    page.keyboard.press("Escape")
+
+    text = pypdf.PdfReader(drafter.publish("pdf").path()).pages[0].extract_text()
+    assert "Break edges" in text
+    assert text.count("Ra 3,2") >= 2
+    words = [
+        e.dxf.text
+        for e in ezdxf.read(io.StringIO(drafter.publish("dxf").path().read_text())).modelspace().query("TEXT")
+    ]
+    assert "Break edges" in words
+    assert words.count("Ra 3,2") >= 2
+
+
+def test_words_that_are_not_written_are_not_placed(page: Page, server: Server) -> None:
+    drafter = Drafter(page, server)
+    drafter.log_in()
+    drafter.open_card("HB-206")
+    drafter.settled()
+    before = len(drafter.sheet["annotations"])
+    page.keyboard.press("Shift+W")
+    drafter.click(70, 60)
+    expect(page.locator("[data-test=note-text]")).to_be_focused()
+    drafter.until(lambda: len(drafter.sheet["annotations"]) == before + 1)
+    page.keyboard.press("Escape")
+    drafter.until(lambda: len(drafter.sheet["annotations"]) == before)
