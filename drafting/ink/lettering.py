@@ -57,10 +57,14 @@ def fitted_height(text: str, height: float, width: float, smallest: float = 1.8)
     return height if w <= width else max(smallest, height * width / w)
 
 
+CUT = "..."
+"""What stands where a text is cut; the lettering has no form for an ellipsis."""
+
+
 def shortened(text: str, height: float, width: float) -> str:
-    """The text, cut with an ellipsis where it is too wide even so."""
+    """The text, cut with dots where it is too wide even so."""
     if text_width(text, height) <= width + 1e-9:  # it may have been made just small enough
         return text
-    while text and text_width(text + "…", height) > width:
+    while text and text_width(text + CUT, height) > width:
         text = text[:-1]
-    return text.rstrip() + "…"
+    return text.rstrip() + CUT

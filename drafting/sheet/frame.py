@@ -297,7 +297,7 @@ def notes_ink(drawing: Drawing, sheet: Sheet) -> list[Element]:
 def _noted(found: list[str], height: float, width: float) -> list[tuple[float, str]]:
     """Lines of numbered notes with how far each is set in, mm; those that go on are set in under the
     first word."""
-    hang = text_width("10. ", height) if len(found) > 9 else text_width("1. ", height)
+    hang = text_width("88. " if len(found) > 9 else "8. ", height)
     out: list[tuple[float, str]] = []
     for n, text in enumerate(found, 1):
         first, *rest = wrapped(text, height, width - hang)

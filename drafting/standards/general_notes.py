@@ -1,7 +1,7 @@
 """General notes that offices put on drawings, by what they are about, each with the standard that it cites.
 The words are ours; what the standards say by them: memory."""
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Literal
 
 Group = Literal["tolerances", "edges", "surfaces", "materials", "welding", "inspection", "packing"]
@@ -30,10 +30,10 @@ LIBRARY: tuple[GeneralNote, ...] = (
         "ASME Y14.5",
         "ASME",
     ),
-    GeneralNote("tolerances", "All untoleranced angles are ±0.5°."),
+    GeneralNote("tolerances", "All untoleranced angles are ±0{.}5°."),
     GeneralNote("tolerances", "Dimensions hold after coating."),
     GeneralNote("tolerances", "Dimensions hold before coating."),
-    GeneralNote("edges", "Edges ISO 13715: outside -0.3, inside +0.3.", "ISO 13715", "ISO"),
+    GeneralNote("edges", "Edges ISO 13715: outside -0{.}3, inside +0{.}3.", "ISO 13715", "ISO"),
     GeneralNote("edges", "Edges of undefined shape ISO 13715.", "ISO 13715", "ISO"),
     GeneralNote("edges", "Remove burrs and break sharp edges."),
     GeneralNote("edges", "Break all sharp edges .015 maximum.", "", "ASME"),
@@ -53,13 +53,15 @@ LIBRARY: tuple[GeneralNote, ...] = (
     GeneralNote("welding", "Weld symbols in accordance with AWS A2.4.", "AWS A2.4", "ASME"),
     GeneralNote("welding", "Welds without a symbol: fillet, a3, all around."),
     GeneralNote("inspection", "Sizes in a frame with round ends are inspected in every part."),
-    GeneralNote("inspection", "Leak test with air under water, 0.5 bar."),
+    GeneralNote("inspection", "Leak test with air under water, 0{.}5 bar."),
     GeneralNote("inspection", "Part number is marked where shown."),
     GeneralNote("packing", "Machined faces are oiled before packing."),
     GeneralNote("packing", "Loose small parts are packed in one bag, with their item numbers."),
 )
 
 
-def library(standard: str) -> list[GeneralNote]:
-    """The notes for a drawing of a standard, ISO or ASME: those that cite another one's are left out."""
-    return [n for n in LIBRARY if n.standard in ("", standard)]
+def library(standard: str, decimal_sign: str = ".") -> list[GeneralNote]:
+    """The notes for a drawing of a standard, ISO or ASME, with its decimal sign: those that cite another
+    one's are left out."""
+    fitting = (n for n in LIBRARY if n.standard in ("", standard))
+    return [replace(n, text=n.text.replace("{.}", decimal_sign)) for n in fitting]

@@ -92,6 +92,8 @@ class LibraryNote(Schema):
 
 
 @router.get("/notes", response=list[LibraryNote])
-def notes(request: HttpRequest, standard: Literal["ISO", "ASME"] = "ISO") -> list[LibraryNote]:
-    """General notes for drawings of a standard, by what they are about."""
-    return [LibraryNote(group=n.group, text=n.text, cites=n.cites) for n in library(standard)]
+def notes(
+    request: HttpRequest, standard: Literal["ISO", "ASME"] = "ISO", sign: Literal[".", ","] = "."
+) -> list[LibraryNote]:
+    """General notes for drawings of a standard, by what they are about. sign: before decimals."""
+    return [LibraryNote(group=n.group, text=n.text, cites=n.cites) for n in library(standard, sign)]

@@ -34,7 +34,7 @@ def test_long_notes_go_on_under_their_first_word() -> None:
     )
     (first, second, *rest) = texts
     assert len(rest) >= 1
-    assert (first.at[0], second.at[0]) == (rest[-1].at[0] - text_width("1. ", rest[-1].height),) * 2
+    assert (first.at[0], second.at[0]) == (rest[-1].at[0] - text_width("8. ", rest[-1].height),) * 2
     assert all(
         t.at[0] + text_width(t.text, t.height) <= block_box(Sheet(id="s", size="A3")).left for t in texts
     )

@@ -77,7 +77,7 @@ def test_a_grid_holds_its_lettering_and_ends_where_its_rows_do(up: bool) -> None
             assert left + wide <= 166 + 1e-6
             assert low <= e.at[1] <= e.at[1] + e.height <= high
     texts = [e for e in ink if isinstance(e, Text)]
-    assert texts[-1].text.endswith("…")
+    assert texts[-1].text.endswith("...")
     assert [e.line for e in ink if isinstance(e, Line)].count("frame") == 1
     (frame,) = [e for e in ink if isinstance(e, Polyline)]
     assert frame.closed

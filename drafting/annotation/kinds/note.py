@@ -18,7 +18,7 @@ from drafting.annotation.wording.text_block import LEADING, TextBlock
 from drafting.context import Context
 from drafting.data import Point
 from drafting.document import AnnotationBase, OnSheet, Placement, in_view
-from drafting.errors import CommandError, SizeError
+from drafting.errors import CommandError
 from drafting.ink.elements import Arc, Element, Polyline
 from drafting.ink.lettering import formless, wrapped
 from drafting.ink.symbols import box
@@ -183,14 +183,11 @@ def row(note: Note, context: Context) -> Row:
 
 
 def obstacles(note: Note, context: Context) -> list[tuple[str, Box]]:
-    """The level box about its words, sheet mm."""
-    at = np.array(note.place.at(context.scale))
-    try:
-        b = _laid(note, at, _side(note, at, _ended(note, context)), context).box
-    except SizeError:
+    """The level box about words that stand on the sheet by themselves, sheet mm."""
+    if context.view is not None:
         return []
-    x, y = context.origin
-    return [("the note", (b[0] + x, b[1] + y, b[2] + x, b[3] + y))]
+    b = _laid(note, np.array(note.place.at(1.0)), 0.0, context).box
+    return [("the note", b)]
 
 
 def findings(note: Note, context: Context) -> list[str]:

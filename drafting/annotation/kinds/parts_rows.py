@@ -36,7 +36,7 @@ FIELDS = {
     "cost": "Cost",
     "remarks": "Remarks",
 }
-AWAITED = "…"
+AWAITED = "..."
 """In place of a mass that is not measured yet."""
 MASSES = ("mass", "total_mass")
 SUMMED = ("total_mass", "cost")

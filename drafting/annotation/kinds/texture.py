@@ -19,7 +19,7 @@ from drafting.annotation.wording.numbers import plain
 from drafting.context import Context
 from drafting.data import Point
 from drafting.document import AnnotationBase, Dimension, OnSheet, Pick, Placement, in_view
-from drafting.errors import CommandError, SizeError
+from drafting.errors import CommandError
 from drafting.ink.elements import Arc, Element, Text
 from drafting.standards import texture as table
 from drafting.standards.profile import Profile
@@ -200,17 +200,13 @@ def row(t: SurfaceTexture, context: Context) -> Row:
 
 
 def obstacles(t: SurfaceTexture, context: Context) -> list[tuple[str, Box]]:
-    """The level box about its symbol, sheet mm."""
-    found = _symbol(t, context.profile)
-    try:
-        where = _stands(t, found, context)
-    except SizeError:
+    """The level box about a symbol that stands on the sheet by itself, sheet mm."""
+    if context.view is not None:
         return []
-    c, s = math.cos(where.angle), math.sin(where.angle)
-    corners = np.array([(x, y) for x in (-found.left, found.right) for y in (0.0, found.high)])
-    placed = corners @ np.array([[c, s], [-s, c]]) + where.foot + np.array(context.origin)
-    low, high = placed.min(0).tolist(), placed.max(0).tolist()
-    return [("the surface texture", (low[0], low[1], high[0], high[1]))]
+    found = _symbol(t, context.profile)
+    x, y = t.place.at(1.0)
+    more = 4.6 * context.profile.text_height if t.rest else 0.0
+    return [("the surface texture", (x - found.left, y, x + found.right + more, y + found.high))]
 
 
 def findings(t: SurfaceTexture, context: Context) -> list[str]:

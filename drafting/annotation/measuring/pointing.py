@@ -17,10 +17,11 @@ from drafting.errors import SizeError
 from drafting.memory import Memory
 from drafting.views.frame import Array
 from drafting.views.geometry import ViewCurve, ViewGeometry, arc_points
-from drafting.views.regions import regions
 
 REACH = 1.2
 """How near an edge must be for a leader to end on it, mm on paper."""
+GAP = 1e-3
+"""How far apart lines of an outline may end, as a share of the view's size."""
 CORNERS = np.array(list(itertools.product((0, 1), repeat=3)), float)
 
 
@@ -108,11 +109,20 @@ def _instance_at(place: Array, geometry: ViewGeometry) -> int:
         return geometry.seen.at(float(place[0]), float(place[1]))
     if len(geometry.instances) != 1:
         return -1
-    size = max(b - a for a, b in zip(geometry.low, geometry.high, strict=True))
-    covered = _FACES.of_one(
-        geometry, lambda: shapely.union_all(regions(geometry.curves, size=max(size, 1e-6)))
-    )
+    covered = _FACES.of_one(geometry, lambda: _covered(geometry))
     return 0 if covered.contains(shapely.Point(place)) else -1
+
+
+def _covered(geometry: ViewGeometry) -> shapely.Geometry:
+    """What a view of one part covers: all within its outline, whose lines may end a little apart."""
+    size = max(b - a for a, b in zip(geometry.low, geometry.high, strict=True))
+    lines = [
+        shapely.LineString(arc_points(c, 65))
+        for c in geometry.curves
+        if c.visible and c.edge_class not in ("smooth", "thread")
+    ]
+    drawn = shapely.union_all(shapely.buffer(lines, GAP * max(size, 1e-6)))
+    return shapely.union_all([shapely.Polygon(p.exterior) for p in shapely.get_parts(drawn)])
 
 
 def tip_on(target: Target, context: Context) -> Tip:

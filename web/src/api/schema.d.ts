@@ -1183,7 +1183,7 @@ export interface paths {
         };
         /**
          * Notes
-         * @description General notes for drawings of a standard, by what they are about.
+         * @description General notes for drawings of a standard, by what they are about. sign: before decimals.
          */
         get: operations["server_library_reference_notes"];
         put?: never;
@@ -8302,6 +8302,7 @@ export interface operations {
         parameters: {
             query?: {
                 standard?: "ISO" | "ASME";
+                sign?: "." | ",";
             };
             header?: never;
             path?: never;

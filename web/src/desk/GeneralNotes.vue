@@ -12,7 +12,12 @@ const standard = computed(() => (desk.document?.profile.standard === 'ASME' ? 'A
 const library = ref<Schemas['LibraryNote'][]>([])
 const typed = ref('')
 const wanted = ref('')
-watch(standard, async (s) => (library.value = await data(api.GET('/api/reference/notes', { params: { query: { standard: s } } })).catch(() => [])), { immediate: true })
+const sign = computed(() => (desk.document?.profile.decimal_sign === ',' ? ',' : '.') as '.' | ',')
+watch(
+  [standard, sign],
+  async () => (library.value = await data(api.GET('/api/reference/notes', { params: { query: { standard: standard.value, sign: sign.value } } })).catch(() => [])),
+  { immediate: true },
+)
 /** What the drawing does not say yet, by what it is about. */
 const groups = computed(() => {
   const rest = library.value.filter((n) => !notes.value.includes(n.text))
