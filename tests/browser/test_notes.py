@@ -2,6 +2,7 @@
 
 import io
 import math
+import zipfile
 from typing import Any
 
 import ezdxf
@@ -77,12 +78,37 @@ def test_a_drafter_writes_notes_and_says_how_surfaces_are(page: Page, server: Se
     text = pypdf.PdfReader(drafter.publish("pdf").path()).pages[0].extract_text()
     assert "Break edges" in text
     assert text.count("Ra 3,2") >= 2
-    words = [
-        e.dxf.text
-        for e in ezdxf.read(io.StringIO(drafter.publish("dxf").path().read_text())).modelspace().query("TEXT")
-    ]
+    with zipfile.ZipFile(drafter.publish("dxf").path()) as sheets:
+        first = sheets.read(sorted(sheets.namelist())[0]).decode()
+    words = [e.dxf.text for e in ezdxf.read(io.StringIO(first)).modelspace().query("TEXT")]
     assert "Break edges" in words
     assert words.count("Ra 3,2") >= 2
+
+
+def test_general_notes_are_taken_from_the_library_and_left_out(page: Page, server: Server) -> None:
+    drafter = Drafter(page, server)
+    drafter.log_in()
+    drafter.open_card("HB-211")
+    drafter.settled()
+    before = list(drafter.drawing["document"]["notes"])
+    page.locator("[data-test=note-library] input").fill("burrs")
+    page.locator(".el-select-dropdown__item:visible", has_text="Remove burrs").click()
+    own = page.locator("[data-test=note-typed]")
+    own.fill("Waxed")
+    own.press("Enter")
+
+    def notes() -> tuple[list[str], list[int]]:
+        document = drafter.drawing["document"]
+        return document["notes"][len(before) :], document["notes_off"]
+
+    drafter.until(lambda: notes()[0] == ["Remove burrs and break sharp edges.", "Waxed"])
+    page.get_by_label(f"Note {len(before) + 2} up", exact=True).click()
+    drafter.until(lambda: notes()[0] == ["Waxed", "Remove burrs and break sharp edges."])
+    page.locator(f"[data-test=note-off-{len(before)}]").click()
+    drafter.until(lambda: notes()[1] == [len(before)])
+    text = pypdf.PdfReader(drafter.publish("pdf").path()).pages[0].extract_text()
+    assert f"{len(before) + 1}. Remove burrs" in text
+    assert "Waxed" not in text
 
 
 def test_words_that_are_not_written_are_not_placed(page: Page, server: Server) -> None:

@@ -67,7 +67,7 @@ async function add(text: string) {
     </li>
   </ol>
   <input v-model="typed" class="typed" placeholder="A note of your own" maxlength="400" aria-label="A general note of your own" data-test="note-typed" @keydown.enter="add(typed)" />
-  <el-select v-model="wanted" filterable placeholder="From the library" aria-label="General note from the library" data-test="note-library" @change="add">
+  <el-select v-model="wanted" filterable :fit-input-width="false" placement="top-end" placeholder="From the library" aria-label="General note from the library" data-test="note-library" @change="add">
     <el-option-group v-for="g in groups" :key="g.name" :label="g.name">
       <el-option v-for="n in g.notes" :key="n.text" :label="n.text" :value="n.text" :title="n.cites" />
     </el-option-group>

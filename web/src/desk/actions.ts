@@ -64,6 +64,7 @@ export const ICONS: Record<string, string> = {
   reading: 'M8 9h6v5H8zM3 5a2 2 0 1 1 4 0 2 2 0 0 1-4 0M15 5a2 2 0 1 1 4 0 2 2 0 0 1-4 0M15 17a2 2 0 1 1 4 0 2 2 0 0 1-4 0M9 5h3M11 3.500 13 5l-2 1.500M17 9v3M15.500 11l1.500 2 1.500-2',
   brush: 'M14 3l5 5-8 7-4-4zM7 11l-3 7 7-3',
   sheetrows: 'M4 2h14v18H4zM7 6h8M7 10h8M7 14h8',
+  generalnotes: 'M4 4v4M3 5l1-1M3 12h2.500L3 16h2.500M9 6h10M9 14h10M9 18h6',
   partslist: 'M3 4h16v3H3zM3 7v12h16V7M3 11h16M3 15h16M7 7v12',
   numberall: 'M7 8h8v6H7zM3 4a2 2 0 1 1 4 0 2 2 0 0 1-4 0M15 4a2 2 0 1 1 4 0 2 2 0 0 1-4 0M3 18a2 2 0 1 1 4 0 2 2 0 0 1-4 0M15 18a2 2 0 1 1 4 0 2 2 0 0 1-4 0M6 5l3 4M16 5l-3 4M6 17l3-4M16 17l-3-4',
   file: 'M5 2h8l4 4v14H5zM13 2v4h4',
@@ -72,7 +73,7 @@ export const ICONS: Record<string, string> = {
   redo: 'M15 5l4 4-4 4M19 9h-9a5 5 0 0 0 0 10h4',
 }
 
-export function useActions(focusFields: () => void, fit: () => void, strip: () => void, sizeSheet: () => void, partsTable: () => void): Action[] {
+export function useActions(focusFields: () => void, fit: () => void, strip: () => void, sizeSheet: () => void, partsTable: () => void, generalNotes: () => void): Action[] {
   const desk = useDesk()
   const tools = useTools()
   const sizes = useSizeTools()
@@ -112,6 +113,7 @@ export function useActions(focusFields: () => void, fit: () => void, strip: () =
     { id: 'bring', stage: 4, name: 'Bring model sizes', about: 'what positions the parts, each once', key: '⇧M', icon: 'bring', run: () => void bringModelSizes() },
     { id: 'brush', stage: 5, name: 'Copy style', about: 'number form and tolerance onto others', key: '⇧Y', icon: 'brush', run: () => tools.start('brush'), active: () => tools.tool === 'brush' },
     { id: 'sizesheet', stage: 5, name: 'Size sheet', about: 'all sizes as a table', key: '⇧S', icon: 'sheetrows', run: sizeSheet },
+    { id: 'generalnotes', stage: 6, name: 'General notes', about: 'numbered, of the whole drawing', key: '⇧J', icon: 'generalnotes', run: generalNotes },
     { id: 'partslist', stage: 7, name: 'Parts list', about: 'on the title block', key: '⇧P', icon: 'partslist', run: () => void partsList() },
     { id: 'numberall', stage: 7, name: 'Number all parts', about: 'of the chosen view, in rows', key: '⇧N', icon: 'numberall', run: () => void numberAll() },
     { id: 'reading', stage: 7, name: 'Number clockwise', about: 'items in the order of the balloons', key: '⇧G', icon: 'reading', run: () => void numberClockwise() },

@@ -28,7 +28,7 @@ const strip = ref(false)
 const sizeSheet = ref(false)
 const partsTable = ref(false)
 
-const actions = useActions(focusFields, () => paper.value?.fit(), () => (strip.value = !strip.value), () => toggle('sizes'), () => toggle('parts'))
+const actions = useActions(focusFields, () => paper.value?.fit(), () => (strip.value = !strip.value), () => toggle('sizes'), () => toggle('parts'), generalNotes)
 /** One table at a time stands under the sheet. */
 function toggle(which: 'sizes' | 'parts') {
   sizeSheet.value = which === 'sizes' && !sizeSheet.value
@@ -63,6 +63,14 @@ const pointedFeature = computed(() => {
 const kept = computed(() => (desk.saving ? 'Keeping …' : 'All kept'))
 const busyFile = computed(() => [...desk.jobs.values()].find((j) => j.state === 'waiting' || j.state === 'running'))
 
+async function generalNotes() {
+  tools.stop()
+  desk.selected = []
+  await nextTick()
+  const own = document.querySelector<HTMLInputElement>('[data-test=note-typed]')
+  own?.scrollIntoView({ block: 'center' })
+  own?.focus()
+}
 async function focusFields() {
   tools.stop()
   desk.selected = []
