@@ -38,6 +38,7 @@ MODULES = (
     "stamp",
     "note",
     "texture",
+    "weld",
 )
 """The modules of `drafting.annotation.kinds` that give a kind each."""
 ALL: tuple[Kind[Any], ...] = tuple(
