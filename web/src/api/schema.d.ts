@@ -1580,7 +1580,7 @@ export interface components {
          */
         Answer: {
             /** Annotations */
-            annotations: (components["schemas"]["LinearDimension"] | components["schemas"]["DiameterDimension"] | components["schemas"]["RadiusDimension"] | components["schemas"]["AngleDimension"] | components["schemas"]["ArcLengthDimension"] | components["schemas"]["ChamferDimension"] | components["schemas"]["HoleCallout"] | components["schemas"]["FeatureCallout"] | components["schemas"]["OrdinateDimension"] | components["schemas"]["HoleTable"] | components["schemas"]["CenterMark"] | components["schemas"]["CenterLine"] | components["schemas"]["BoltCircle"] | components["schemas"]["Balloon"] | components["schemas"]["PartsList"] | components["schemas"]["Stamp"] | components["schemas"]["Note"] | components["schemas"]["SurfaceTexture"])[];
+            annotations: (components["schemas"]["LinearDimension"] | components["schemas"]["DiameterDimension"] | components["schemas"]["RadiusDimension"] | components["schemas"]["AngleDimension"] | components["schemas"]["ArcLengthDimension"] | components["schemas"]["ChamferDimension"] | components["schemas"]["HoleCallout"] | components["schemas"]["FeatureCallout"] | components["schemas"]["OrdinateDimension"] | components["schemas"]["HoleTable"] | components["schemas"]["CenterMark"] | components["schemas"]["CenterLine"] | components["schemas"]["BoltCircle"] | components["schemas"]["Balloon"] | components["schemas"]["PartsList"] | components["schemas"]["Stamp"] | components["schemas"]["Note"] | components["schemas"]["SurfaceTexture"] | components["schemas"]["Weld"])[];
             /** Milliseconds */
             milliseconds: number;
             /** Name */
@@ -1904,7 +1904,7 @@ export interface components {
          */
         CalledOut: {
             /** Callouts */
-            callouts: (components["schemas"]["LinearDimension"] | components["schemas"]["DiameterDimension"] | components["schemas"]["RadiusDimension"] | components["schemas"]["AngleDimension"] | components["schemas"]["ArcLengthDimension"] | components["schemas"]["ChamferDimension"] | components["schemas"]["HoleCallout"] | components["schemas"]["FeatureCallout"] | components["schemas"]["OrdinateDimension"] | components["schemas"]["HoleTable"] | components["schemas"]["CenterMark"] | components["schemas"]["CenterLine"] | components["schemas"]["BoltCircle"] | components["schemas"]["Balloon"] | components["schemas"]["PartsList"] | components["schemas"]["Stamp"] | components["schemas"]["Note"] | components["schemas"]["SurfaceTexture"])[];
+            callouts: (components["schemas"]["LinearDimension"] | components["schemas"]["DiameterDimension"] | components["schemas"]["RadiusDimension"] | components["schemas"]["AngleDimension"] | components["schemas"]["ArcLengthDimension"] | components["schemas"]["ChamferDimension"] | components["schemas"]["HoleCallout"] | components["schemas"]["FeatureCallout"] | components["schemas"]["OrdinateDimension"] | components["schemas"]["HoleTable"] | components["schemas"]["CenterMark"] | components["schemas"]["CenterLine"] | components["schemas"]["BoltCircle"] | components["schemas"]["Balloon"] | components["schemas"]["PartsList"] | components["schemas"]["Stamp"] | components["schemas"]["Note"] | components["schemas"]["SurfaceTexture"] | components["schemas"]["Weld"])[];
             /** Left Over */
             left_over: number;
         };
@@ -3515,7 +3515,7 @@ export interface components {
          */
         Lacking: {
             /** Centers */
-            centers: (components["schemas"]["LinearDimension"] | components["schemas"]["DiameterDimension"] | components["schemas"]["RadiusDimension"] | components["schemas"]["AngleDimension"] | components["schemas"]["ArcLengthDimension"] | components["schemas"]["ChamferDimension"] | components["schemas"]["HoleCallout"] | components["schemas"]["FeatureCallout"] | components["schemas"]["OrdinateDimension"] | components["schemas"]["HoleTable"] | components["schemas"]["CenterMark"] | components["schemas"]["CenterLine"] | components["schemas"]["BoltCircle"] | components["schemas"]["Balloon"] | components["schemas"]["PartsList"] | components["schemas"]["Stamp"] | components["schemas"]["Note"] | components["schemas"]["SurfaceTexture"])[];
+            centers: (components["schemas"]["LinearDimension"] | components["schemas"]["DiameterDimension"] | components["schemas"]["RadiusDimension"] | components["schemas"]["AngleDimension"] | components["schemas"]["ArcLengthDimension"] | components["schemas"]["ChamferDimension"] | components["schemas"]["HoleCallout"] | components["schemas"]["FeatureCallout"] | components["schemas"]["OrdinateDimension"] | components["schemas"]["HoleTable"] | components["schemas"]["CenterMark"] | components["schemas"]["CenterLine"] | components["schemas"]["BoltCircle"] | components["schemas"]["Balloon"] | components["schemas"]["PartsList"] | components["schemas"]["Stamp"] | components["schemas"]["Note"] | components["schemas"]["SurfaceTexture"] | components["schemas"]["Weld"])[];
         };
         /**
          * LeaveWhole
@@ -3780,7 +3780,7 @@ export interface components {
             /** Left Out */
             left_out: string[];
             /** Sizes */
-            sizes: (components["schemas"]["LinearDimension"] | components["schemas"]["DiameterDimension"] | components["schemas"]["RadiusDimension"] | components["schemas"]["AngleDimension"] | components["schemas"]["ArcLengthDimension"] | components["schemas"]["ChamferDimension"] | components["schemas"]["HoleCallout"] | components["schemas"]["FeatureCallout"] | components["schemas"]["OrdinateDimension"] | components["schemas"]["HoleTable"] | components["schemas"]["CenterMark"] | components["schemas"]["CenterLine"] | components["schemas"]["BoltCircle"] | components["schemas"]["Balloon"] | components["schemas"]["PartsList"] | components["schemas"]["Stamp"] | components["schemas"]["Note"] | components["schemas"]["SurfaceTexture"])[];
+            sizes: (components["schemas"]["LinearDimension"] | components["schemas"]["DiameterDimension"] | components["schemas"]["RadiusDimension"] | components["schemas"]["AngleDimension"] | components["schemas"]["ArcLengthDimension"] | components["schemas"]["ChamferDimension"] | components["schemas"]["HoleCallout"] | components["schemas"]["FeatureCallout"] | components["schemas"]["OrdinateDimension"] | components["schemas"]["HoleTable"] | components["schemas"]["CenterMark"] | components["schemas"]["CenterLine"] | components["schemas"]["BoltCircle"] | components["schemas"]["Balloon"] | components["schemas"]["PartsList"] | components["schemas"]["Stamp"] | components["schemas"]["Note"] | components["schemas"]["SurfaceTexture"] | components["schemas"]["Weld"])[];
         };
         /**
          * MaterialRow
@@ -4537,7 +4537,7 @@ export interface components {
          */
         Place: {
             /** Annotations */
-            annotations: (components["schemas"]["LinearDimension"] | components["schemas"]["DiameterDimension"] | components["schemas"]["RadiusDimension"] | components["schemas"]["AngleDimension"] | components["schemas"]["ArcLengthDimension"] | components["schemas"]["ChamferDimension"] | components["schemas"]["HoleCallout"] | components["schemas"]["FeatureCallout"] | components["schemas"]["OrdinateDimension"] | components["schemas"]["HoleTable"] | components["schemas"]["CenterMark"] | components["schemas"]["CenterLine"] | components["schemas"]["BoltCircle"] | components["schemas"]["Balloon"] | components["schemas"]["PartsList"] | components["schemas"]["Stamp"] | components["schemas"]["Note"] | components["schemas"]["SurfaceTexture"])[];
+            annotations: (components["schemas"]["LinearDimension"] | components["schemas"]["DiameterDimension"] | components["schemas"]["RadiusDimension"] | components["schemas"]["AngleDimension"] | components["schemas"]["ArcLengthDimension"] | components["schemas"]["ChamferDimension"] | components["schemas"]["HoleCallout"] | components["schemas"]["FeatureCallout"] | components["schemas"]["OrdinateDimension"] | components["schemas"]["HoleTable"] | components["schemas"]["CenterMark"] | components["schemas"]["CenterLine"] | components["schemas"]["BoltCircle"] | components["schemas"]["Balloon"] | components["schemas"]["PartsList"] | components["schemas"]["Stamp"] | components["schemas"]["Note"] | components["schemas"]["SurfaceTexture"] | components["schemas"]["Weld"])[];
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -5294,7 +5294,7 @@ export interface components {
              * Annotations
              * @default []
              */
-            annotations?: (components["schemas"]["LinearDimension"] | components["schemas"]["DiameterDimension"] | components["schemas"]["RadiusDimension"] | components["schemas"]["AngleDimension"] | components["schemas"]["ArcLengthDimension"] | components["schemas"]["ChamferDimension"] | components["schemas"]["HoleCallout"] | components["schemas"]["FeatureCallout"] | components["schemas"]["OrdinateDimension"] | components["schemas"]["HoleTable"] | components["schemas"]["CenterMark"] | components["schemas"]["CenterLine"] | components["schemas"]["BoltCircle"] | components["schemas"]["Balloon"] | components["schemas"]["PartsList"] | components["schemas"]["Stamp"] | components["schemas"]["Note"] | components["schemas"]["SurfaceTexture"])[];
+            annotations?: (components["schemas"]["LinearDimension"] | components["schemas"]["DiameterDimension"] | components["schemas"]["RadiusDimension"] | components["schemas"]["AngleDimension"] | components["schemas"]["ArcLengthDimension"] | components["schemas"]["ChamferDimension"] | components["schemas"]["HoleCallout"] | components["schemas"]["FeatureCallout"] | components["schemas"]["OrdinateDimension"] | components["schemas"]["HoleTable"] | components["schemas"]["CenterMark"] | components["schemas"]["CenterLine"] | components["schemas"]["BoltCircle"] | components["schemas"]["Balloon"] | components["schemas"]["PartsList"] | components["schemas"]["Stamp"] | components["schemas"]["Note"] | components["schemas"]["SurfaceTexture"] | components["schemas"]["Weld"])[];
             frame?: components["schemas"]["FrameTemplate"] | null;
             /** Grid */
             grid?: number | null;
@@ -6166,6 +6166,83 @@ export interface components {
             text: string;
             /** Views */
             views: string[];
+        };
+        /**
+         * Weld
+         * @description A weld. other: on the other side, none for one side only; measure, size: throat (a) or leg (z) of a
+         *     fillet weld, penetration (s) of others, mm; other_size: on the other side, None for the same; length,
+         *     count, pitch: of intermittent welds, mm; tail: words after the process, as a quality.
+         */
+        Weld: {
+            /** Anchor */
+            anchor: components["schemas"]["InView"] | components["schemas"]["OnAnnotation"] | components["schemas"]["OnSheet"];
+            /**
+             * All around
+             * @default false
+             */
+            around?: boolean;
+            /**
+             * Surface
+             * @default as welded
+             * @enum {string}
+             */
+            contour?: "as welded" | "flat" | "convex" | "concave";
+            /** Count */
+            count?: number | null;
+            /**
+             * Made on site
+             * @default false
+             */
+            field?: boolean;
+            /**
+             * Weld
+             * @default fillet
+             * @enum {string}
+             */
+            form?: "fillet" | "square" | "V" | "bevel" | "Y" | "U" | "J" | "flare V" | "flare bevel" | "plug" | "spot" | "seam" | "edge" | "surfacing" | "back run";
+            /** Id */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "weld";
+            /** Length */
+            length?: number | null;
+            /**
+             * Size is
+             * @default a
+             * @enum {string}
+             */
+            measure?: "a" | "z" | "s";
+            /**
+             * Other side
+             * @default none
+             */
+            other?: "none" | ("fillet" | "square" | "V" | "bevel" | "Y" | "U" | "J" | "flare V" | "flare bevel" | "plug" | "spot" | "seam" | "edge" | "surfacing" | "back run");
+            /** Other Size */
+            other_size?: number | null;
+            /** Pitch */
+            pitch?: number | null;
+            place: components["schemas"]["Placement"];
+            /**
+             * Process
+             * @default
+             */
+            process?: string;
+            /** Size */
+            size?: number | null;
+            /**
+             * Staggered
+             * @default false
+             */
+            staggered?: boolean;
+            /**
+             * Tail
+             * @default
+             */
+            tail?: string;
+            tip: components["schemas"]["Tip"];
         };
         /**
          * Wording
