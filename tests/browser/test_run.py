@@ -22,14 +22,14 @@ RECIPE = Path(__file__).resolve().parents[2] / "demo" / "recipes" / "HB-206.json
 
 
 def edges_of(file: Path) -> dict[str, EdgeFact]:
-    """True edges of the model, read anew and apart from the server."""
+    """True edges of the model, read anew and apart from the server; pieces of an arc as all of it."""
     if file.suffix == ".json":
         model = demo(file.stem)
     else:
         from drafting.model.step import read_model
 
         model = read_model(file, file.stem)
-    return {e.name: e for p in model.facts.parts.values() for e in p.edges}
+    return {e.name: p.arc(e) for p in model.facts.parts.values() for e in p.edges}
 
 
 def number(text: str) -> float:

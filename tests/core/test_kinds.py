@@ -95,7 +95,9 @@ def sheet_of_each() -> Drawing:
     prepared, sheets = Prepared(build_model(validate_recipe(recipe()))), []
     for kind in ALL:
         sheet = held(prepared, kind, "main").sheet
-        text = sheet.model_dump_json().replace('"v"', f'"v-{kind.key}"').replace('"a"', f'"a-{kind.key}"')
+        text = sheet.model_dump_json().replace('"v"', f'"v-{kind.key}"')
+        for name in ("id", "annotation"):
+            text = text.replace(f'"{name}":"a"', f'"{name}":"a-{kind.key}"')
         sheets.append(Sheet.model_validate_json(text).model_copy(update={"id": kind.key, "name": kind.key}))
     return Drawing(name="Pair", profile=ISO_MM, projection="first", sheets=sheets)
 

@@ -48,11 +48,11 @@ class Weld(AnnotationBase):
     pitch: (
         Annotated[float, Field(gt=0, le=1e5, title="Gap, mm", json_schema_extra={"empty": "none"})] | None
     ) = None
+    around: Annotated[bool, Field(title="All around")] = False
     staggered: Annotated[bool, Field(title="Staggered")] = False
     contour: Annotated[Literal["as welded", "flat", "convex", "concave"], Field(title="Surface")] = (
         "as welded"
     )
-    around: Annotated[bool, Field(title="All around")] = False
     field: Annotated[bool, Field(title="Made on site")] = False
     process: Annotated[str, Field(max_length=12, title="Process")] = ""
     tail: Annotated[str, Field(max_length=60, title="Tail")] = ""
