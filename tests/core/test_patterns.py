@@ -84,11 +84,18 @@ def test_pairs_that_mirror_each_other(
     (found, *more) = patterns(places, [], NEAR)
     assert not more
     assert len(found.members) == len(points)
-    if found.kind == "mirrored" and found.counts == (len(halves),):
-        apart = sorted(2 * x for x, _ in halves)
-        wide = [np.ptp(places[list(found.members)][2 * k : 2 * k + 2], axis=0) for k in range(len(halves))]
-        assert sorted(float(np.hypot(*w)) for w in wide) == pytest.approx(sorted(found.pitches), abs=1e-6)
-        assert sorted(found.pitches) == pytest.approx(apart, abs=1e-6) or len(halves) == 2
+    if found.kind == "mirrored" and len(halves) > 2:  # two pairs may mirror each other across as well
+        assert found.counts == (len(halves),)
+        assert sorted(found.pitches) == pytest.approx(sorted(2 * x for x, _ in halves), abs=1e-6)
+
+
+def test_the_corners_of_a_trapezoid_are_two_pairs() -> None:
+    corners = np.array([(-30, 0), (30, 0), (-18, 25), (18, 25.0)])
+    (found,) = patterns(corners, [], NEAR)
+    assert (found.kind, found.counts) == ("mirrored", (2,))
+    assert sorted(found.pitches) == pytest.approx([36, 60])
+    pairs = [sorted(found.members[k : k + 2]) for k in (0, 2)]
+    assert sorted(pairs) == [[0, 1], [2, 3]]
 
 
 def test_places_without_order_are_no_pattern() -> None:

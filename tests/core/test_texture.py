@@ -183,3 +183,16 @@ def test_the_series_doubles_and_its_units_agree() -> None:
         assert all(1.9 < b / a < 2.1 for a, b in zip(values, values[1:], strict=False))
     for micrometers, microinches in zip(table.SERIES["mm"], table.SERIES["in"], strict=True):
         assert microinches / (micrometers * 39.37) == pytest.approx(1, abs=0.03)
+
+
+def test_what_stands_on_the_sheet_takes_the_room_of_its_ink() -> None:
+    _, context = seen(block(60, 40, 10))
+    sheet = Context(context.drawing, context.sheet, context.facts)
+    made = texture.propose(Request([], (200, 40), "t"), sheet)
+    ((_, box),) = texture.obstacles(made, sheet)
+    for e in texture.ink(made, sheet):
+        for x, y in e.points if isinstance(e, Polyline) else [e.at] if isinstance(e, Text) else []:
+            assert box[0] - 1e-6 <= x <= box[2] + 1e-6
+            assert box[1] - 1e-6 <= y <= box[3] + 1e-6
+    hanging, context = on((10, 20), (11, 23))
+    assert texture.obstacles(hanging, context) == []

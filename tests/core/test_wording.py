@@ -10,7 +10,7 @@ from hypothesis import strategies as st
 from pydantic import ValidationError
 
 from drafting.annotation.wording.label import label_of
-from drafting.annotation.wording.numbers import INCH, angle_written
+from drafting.annotation.wording.numbers import INCH, angle_written, rounded
 from drafting.annotation.wording.tolerance_words import parsed, words_of
 from drafting.annotation.wording.tolerances import applying, bounds
 from drafting.document import Tolerance, Wording
@@ -268,3 +268,21 @@ def test_a_class_shown_alone_leaves_the_number_as_it_is() -> None:
         said(0.75 * INCH, ASME_INCH, tolerance=tol("class", designation="H9", shown="deviations"))
         == ".75000 +.00205/-.00000"
     )
+
+
+@pytest.mark.parametrize(
+    ("value", "places", "text"),
+    [
+        (28.575, 2, "28.58"),
+        (28.574999998, 2, "28.58"),
+        (28.575000002, 2, "28.58"),
+        (28.5749, 2, "28.57"),
+        (-0.125, 2, "-0.13"),
+        (2.5, 0, "3"),
+        (1e300, 2, f"{1e300:.2f}"),
+        (float("inf"), 2, "inf"),
+    ],
+)
+def test_halves_round_away_from_zero_whatever_their_last_digits(value: float, places: int, text: str) -> None:
+    """ISO 80000-1, annex B, rule B (memory)."""
+    assert rounded(value, places) == text

@@ -24,7 +24,7 @@ from tests.core.referee import (
     scene_of,
     toward,
 )
-from tests.core.zoo import DIRECTIONS, ZOO, kinked
+from tests.core.zoo import DIRECTIONS, ZOO, cut, kinked, moved, rod, split
 
 KERNEL_DRAWS_SEAMS = ("a tip beyond the axis", "a split rod", "a rod in quarters")
 """Where the kernel draws the seam of a surface, or where its writer split it, as an edge: what it alone shows
@@ -65,6 +65,21 @@ def test_no_line_is_invented_or_lost(name: str) -> None:
         if name not in KERNEL_DRAWS_SEAMS + KERNEL_SHOWS_HOLLOWS:
             assert found.lost == [], (v, found.lost[:3])
     assert asked > 70
+
+
+@pytest.mark.parametrize("parts", [2, 4])
+def test_a_split_rod_is_drawn_as_the_rod_that_it_is(parts: int) -> None:
+    """Where the kernel is no judge: it draws the splits."""
+    whole = cut(rod(20, 30), moved(rod(12, 60), z=-10))
+
+    def drawn(shape: Any, v: Any) -> list[Any]:
+        p = ours(scene_of([shape]), toward(v))
+        return [piece_points(p, int(i), 513)[:, :2] for i in np.flatnonzero(p.visible)]
+
+    for v in DIRECTIONS:
+        one, other = drawn(whole, v), drawn(split(whole, parts), v)
+        assert not len(missing(one, other, 0.02, 0.3)), v
+        assert not len(missing(other, one, 0.02, 0.3)), v
 
 
 @pytest.mark.parametrize("turned", [1.0, -1.0])

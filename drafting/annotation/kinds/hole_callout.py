@@ -40,8 +40,8 @@ SQUARE = 1e-6
 class HoleCallout(AnnotationBase):
     """What is said of a hole and of all equal to it. place: where the words begin; count: how many there are,
     None for as many as the model has; over: whether those of the part are counted, or those of a detail;
-    tolerances as they are typed, of the diameter, the depth, and the first
-    counterbore, countersink or spotface; circle: whether the bolt circle is named; note: words at the end."""
+    tolerances as they are typed, of the diameter, the depth, and the first counterbore, countersink or
+    spotface; circle: whether the bolt circle is named; note: words at the end."""
 
     picks_taken: ClassVar[tuple[int, int]] = (1, 1)
     kind: Literal["hole_callout"] = "hole_callout"
@@ -176,7 +176,8 @@ def findings(callout: HoleCallout, context: Context) -> list[str]:
     out = []
     if callout.count is not None and callout.count != found.count:
         many = "hole like it" if found.count == 1 else "holes like it"
-        out.append(f"A callout says {callout.count}, and the model has {found.count} {many}.")
+        where = "model" if callout.over == "part" else "view"
+        out.append(f"A callout says {callout.count}, and the {where} has {found.count} {many}.")
     if callout.circle and (found.pattern is None or found.pattern.kind != "circle"):
         out.append("A callout is to name a bolt circle, and its holes stand on none.")
     return out

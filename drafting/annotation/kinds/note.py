@@ -64,12 +64,9 @@ class Note(AnnotationBase):
 
 @dataclass(frozen=True)
 class _Laid:
-    """A note as it is laid out, paper mm about the context's origin: its lines, the base line of the first
-    and where it begins, and the box about them."""
+    """A note as it is laid out: its lines, and the box about them, paper mm about the context's origin."""
 
     block: TextBlock
-    left: float
-    base: float
     box: Box
 
 
@@ -97,7 +94,7 @@ def _laid(note: Note, at: Array, side: float, context: Context) -> _Laid:
         left = float(at[0]) + (0.75 if side > 0 else -0.75 - block.width)
         base = float(at[1]) + profile.text_gap + k * LEADING * h
     low = base - (count - 1) * LEADING * h
-    return _Laid(block, left, base, (left, low, left + block.width, base + h))
+    return _Laid(block, (left, low, left + block.width, base + h))
 
 
 def _has_frame(note: Note) -> bool:

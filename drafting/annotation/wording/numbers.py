@@ -72,6 +72,8 @@ def plain(value: float, places: int, profile: Profile, unit: str, trim: bool) ->
 def rounded(value: float, places: int) -> str:
     """A value with so many decimals, halves away from zero (ISO 80000-1, rule B). What lies within NOISE of a
     half is one: a measured 28.575 is off by the last digits of its file."""
+    if not abs(value) < 1e15:  # nothing is measured so; what is no number is written as such
+        return f"{value:.{places}f}"
     near = Decimal(repr(round(value, NOISE)))
     return f"{near.quantize(Decimal(1).scaleb(-places), ROUND_HALF_UP):f}"
 
