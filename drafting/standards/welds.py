@@ -19,6 +19,25 @@ Form = Literal[
     "surfacing",
     "back run",
 ]
+Other = Literal[
+    "none",
+    "fillet",
+    "square",
+    "V",
+    "bevel",
+    "Y",
+    "U",
+    "J",
+    "flare V",
+    "flare bevel",
+    "plug",
+    "spot",
+    "seam",
+    "edge",
+    "surfacing",
+    "back run",
+]
+"""The same on the other side, or none there."""
 BUTT = ("square", "V", "bevel", "Y", "U", "J", "flare V", "flare bevel")
 """Between faces in one plane."""
 POINTS = ("plug", "spot", "seam")

@@ -2,6 +2,7 @@
 
 import tempfile
 import uuid
+from collections.abc import Sequence
 from typing import Annotated, Any, Literal
 
 from django.conf import settings
@@ -20,7 +21,7 @@ from drafting.features.saying import said_processes, said_threads
 from drafting.memory import Memory
 from drafting.model import bill, exploded
 from drafting.model.alike import same_shapes
-from drafting.model.model import FACTS_FORMAT, ExplodedState, Facts, ThreadFact, TreeNode
+from drafting.model.model import FACTS_FORMAT, ExplodedState, Facts, ProcessFact, ThreadFact, TreeNode
 from drafting.model.upload import check_header
 from drafting.text import one_line
 from drafting.views.derivation import Derivation
@@ -290,13 +291,19 @@ def say_thread(request: HttpRequest, model_id: uuid.UUID, payload: SayThread) ->
     said: list[ThreadFact] = []
     if payload.designation.strip():
         said = said_threads(part, payload.faces, payload.designation, typed_length(payload.length))
-    with transaction.atomic():
-        PartProperties.objects.get_or_create(model=m, part=payload.part)
-        row = PartProperties.objects.select_for_update().get(model=m, part=payload.part)
-        kept = [t for t in row.threads if t["face"] not in set(payload.faces)]
-        row.threads = [*kept, *(t.model_dump() for t in said)]
-        row.save(update_fields=["threads"])
+    _say(m, payload.part, payload.faces, "threads", said)
     return model(request, model_id)
+
+
+def _say(m: Model, part: str, faces: list[str], name: str, said: Sequence[ThreadFact | ProcessFact]) -> None:
+    """Keep what the office says of faces of a part, in place of what it said of them before. name: of the
+    field."""
+    with transaction.atomic():
+        PartProperties.objects.get_or_create(model=m, part=part)
+        row = PartProperties.objects.select_for_update().get(model=m, part=part)
+        kept = [s for s in getattr(row, name) if s["face"] not in set(faces)]
+        setattr(row, name, [*kept, *(s.model_dump() for s in said)])
+        row.save(update_fields=[name])
 
 
 @router.post("/{model_id}/processes", response={200: ModelPage, 404: Problem, 422: Problem})
@@ -308,12 +315,7 @@ def say_process(request: HttpRequest, model_id: uuid.UUID, payload: SayProcess) 
         return Status(404, {"message": "The model has no such part."})
     typed = payload.process.strip()
     said = said_processes(part, payload.faces, typed) if typed else []
-    with transaction.atomic():
-        PartProperties.objects.get_or_create(model=m, part=payload.part)
-        row = PartProperties.objects.select_for_update().get(model=m, part=payload.part)
-        kept = [p for p in row.processes if p["face"] not in set(payload.faces)]
-        row.processes = [*kept, *(p.model_dump() for p in said)]
-        row.save(update_fields=["processes"])
+    _say(m, payload.part, payload.faces, "processes", said)
     return model(request, model_id)
 
 

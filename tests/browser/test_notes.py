@@ -11,6 +11,7 @@ from playwright.sync_api import Page, expect
 
 from tests.browser.conftest import Server
 from tests.browser.drafter import Drafter
+from tests.browser.test_kinds import ON_INK
 
 
 def test_a_drafter_writes_notes_and_says_how_surfaces_are(page: Page, server: Server) -> None:
@@ -77,6 +78,17 @@ def test_a_drafter_writes_notes_and_says_how_surfaces_are(page: Page, server: Se
     drafter.click(*drafter.beside(view, -20, 25))
     drafter.until(lambda: of("weld") == ["fillet weld"])
     page.keyboard.press("Escape")
+    page.keyboard.press("Escape")
+    weld = stored("weld")[0]["id"]
+    page.mouse.click(*page.locator(f"[data-annotation='{weld}']").evaluate(ON_INK))
+    size = page.locator("[data-test=kind-size] input")
+    size.fill("5")
+    size.press("Enter")
+    drafter.until(lambda: of("weld") == ["a5 fillet weld"])
+    page.locator("[data-test=kind-other]").click()
+    page.locator(".el-select-dropdown__item:visible", has_text="fillet").click()
+    drafter.until(lambda: of("weld") == ["a5 fillet weld and fillet on the other side"])
+    page.keyboard.press("Escape")
     page.keyboard.press("Shift+Q")
     drafter.click(60, 40)
     drafter.until(lambda: of("texture")[-1] == "Ra 3,2 unless otherwise stated")
@@ -85,6 +97,7 @@ def test_a_drafter_writes_notes_and_says_how_surfaces_are(page: Page, server: Se
     text = pypdf.PdfReader(drafter.publish("pdf").path()).pages[0].extract_text()
     assert "Break edges" in text
     assert text.count("Ra 3,2") >= 2
+    assert text.count("a5") == 2
     with zipfile.ZipFile(drafter.publish("dxf").path()) as sheets:
         first = sheets.read(sorted(sheets.namelist())[0]).decode()
     words = [e.dxf.text for e in ezdxf.read(io.StringIO(first)).modelspace().query("TEXT")]

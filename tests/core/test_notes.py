@@ -13,6 +13,7 @@ from hypothesis import strategies as st
 from pydantic import ValidationError
 
 from drafting.annotation import registry
+from drafting.annotation.forms import form_of
 from drafting.annotation.kinds import note
 from drafting.annotation.kinds.kind import Request
 from drafting.annotation.kinds.note import Note
@@ -210,3 +211,8 @@ def test_notes_are_in_files_as_they_read(tmp_path: Path) -> None:
     page = pypdf.PdfReader(tmp_path / "x.pdf").pages[0].extract_text()
     assert page.index("Deburr Ø5") < page.index("of Oak")
     assert b"Deburr" in sheet_svg(ink, ISO_MM)
+
+
+def test_all_of_a_note_can_be_set_in_its_particulars() -> None:
+    names = {f.name for f in form_of(note.KIND)}
+    assert names == set(Note.model_fields) - {"kind", "id", "anchor", "place", "tips"}

@@ -9,6 +9,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from drafting.annotation import registry
+from drafting.annotation.forms import form_of
 from drafting.annotation.inking.texture_ink import Marks, symbol
 from drafting.annotation.kinds import texture
 from drafting.annotation.kinds.diameter import DiameterDimension
@@ -196,3 +197,8 @@ def test_what_stands_on_the_sheet_takes_the_room_of_its_ink() -> None:
             assert box[1] - 1e-6 <= y <= box[3] + 1e-6
     hanging, context = on((10, 20), (11, 23))
     assert texture.obstacles(hanging, context) == []
+
+
+def test_all_of_a_texture_can_be_set_in_its_particulars() -> None:
+    names = {f.name for f in form_of(texture.KIND)}
+    assert names == set(SurfaceTexture.model_fields) - {"kind", "id", "anchor", "place", "tip"}

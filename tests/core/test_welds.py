@@ -6,10 +6,11 @@ import numpy as np
 import pytest
 
 from drafting.annotation import registry
+from drafting.annotation.forms import form_of
 from drafting.annotation.inking.weld_ink import elementary
 from drafting.annotation.kinds import weld
 from drafting.annotation.kinds.kind import Request
-from drafting.annotation.kinds.weld import Weld
+from drafting.annotation.kinds.weld import KIND, Weld
 from drafting.context import Context
 from drafting.document import Drawing, Point, Sheet
 from drafting.errors import CommandError
@@ -190,3 +191,16 @@ def test_a_process_that_is_none_and_a_fillet_without_a_size_are_told_of() -> Non
         "999 is no process of ISO 4063 that is known here.",
     ]
     assert "135" in table.PROCESSES
+
+
+def test_all_of_a_weld_can_be_set_in_its_particulars() -> None:
+    names = {f.name: f for f in form_of(KIND)}
+    assert set(names) == set(Weld.model_fields) - {"kind", "id", "anchor", "place", "tip"}
+    assert names["other"].choices == ["none", *names["form"].choices]
+
+
+def test_a_number_that_the_standard_has_no_place_for_is_told_of() -> None:
+    w, context = made(ASME_INCH, size=6.35, count=3, length=50.8, pitch=101.6)
+    assert weld.findings(w, context) == [
+        "AWS A2.4 says length and pitch of intermittent welds, not how many there are."
+    ]

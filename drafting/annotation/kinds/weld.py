@@ -32,7 +32,7 @@ class Weld(AnnotationBase):
 
     kind: Literal["weld"] = "weld"
     form: Annotated[table.Form, Field(title="Weld")] = "fillet"
-    other: Annotated[Literal["none"] | table.Form, Field(title="Other side")] = "none"
+    other: Annotated[table.Other, Field(title="Other side")] = "none"
     measure: Annotated[Literal["a", "z", "s"], Field(title="Size is")] = "a"
     size: Annotated[Size, Field(title="Size, mm", json_schema_extra={"empty": "none"})] | None = None
     other_size: (
@@ -147,8 +147,10 @@ def row(w: Weld, context: Context) -> Row:
 
 
 def findings(w: Weld, context: Context) -> list[str]:
-    """A weld without a size, and a process that is none."""
+    """A weld without a size, a process that is none, and a number that AWS has no place for."""
     out = []
+    if w.count is not None and _is_aws(context) and w.form not in table.POINTS:
+        out.append("AWS A2.4 says length and pitch of intermittent welds, not how many there are.")
     if w.size is None and w.form == "fillet":
         out.append("A fillet weld says no size.")
     if w.process and not _is_aws(context) and w.process not in table.PROCESSES:

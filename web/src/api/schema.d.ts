@@ -3156,8 +3156,8 @@ export interface components {
          * HoleCallout
          * @description What is said of a hole and of all equal to it. place: where the words begin; count: how many there are,
          *     None for as many as the model has; over: whether those of the part are counted, or those of a detail;
-         *     tolerances as they are typed, of the diameter, the depth, and the first
-         *     counterbore, countersink or spotface; circle: whether the bolt circle is named; note: words at the end.
+         *     tolerances as they are typed, of the diameter, the depth, and the first counterbore, countersink or
+         *     spotface; circle: whether the bolt circle is named; note: words at the end.
          */
         HoleCallout: {
             /** Anchor */
@@ -6218,8 +6218,9 @@ export interface components {
             /**
              * Other side
              * @default none
+             * @enum {string}
              */
-            other?: "none" | ("fillet" | "square" | "V" | "bevel" | "Y" | "U" | "J" | "flare V" | "flare bevel" | "plug" | "spot" | "seam" | "edge" | "surfacing" | "back run");
+            other?: "none" | "fillet" | "square" | "V" | "bevel" | "Y" | "U" | "J" | "flare V" | "flare bevel" | "plug" | "spot" | "seam" | "edge" | "surfacing" | "back run";
             /** Other Size */
             other_size?: number | null;
             /** Pitch */

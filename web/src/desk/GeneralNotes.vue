@@ -10,7 +10,6 @@ const notes = computed(() => desk.document?.notes ?? [])
 const off = computed(() => desk.document?.notes_off ?? [])
 const standard = computed(() => (desk.document?.profile.standard === 'ASME' ? 'ASME' : 'ISO') as 'ISO' | 'ASME')
 const library = ref<Schemas['LibraryNote'][]>([])
-const typed = ref('')
 const wanted = ref('')
 const sign = computed(() => (desk.document?.profile.decimal_sign === ',' ? ',' : '.') as '.' | ',')
 watch(
@@ -47,7 +46,6 @@ function toggle(n: number) {
 }
 async function add(text: string) {
   if (text.trim()) await set([...now(), { text: text.trim(), off: false }])
-  typed.value = ''
   wanted.value = ''
 }
 </script>
@@ -66,7 +64,7 @@ async function add(text: string) {
       </span>
     </li>
   </ol>
-  <input v-model="typed" class="typed" placeholder="A note of your own" maxlength="400" aria-label="A general note of your own" data-test="note-typed" @keydown.enter="add(typed)" />
+  <TextField :key="notes.length" class="typed" value="" placeholder="A note of your own" maxlength="400" aria-label="A general note of your own" data-test="note-typed" @change="add" />
   <el-select v-model="wanted" filterable :fit-input-width="false" placement="top-end" placeholder="From the library" aria-label="General note from the library" data-test="note-library" @change="add">
     <el-option-group v-for="g in groups" :key="g.name" :label="g.name">
       <el-option v-for="n in g.notes" :key="n.text" :label="n.text" :value="n.text" :title="n.cites" />
@@ -113,14 +111,6 @@ li.off :deep(input) {
   cursor: default;
 }
 .typed {
-  width: 100%;
-  min-height: 30px;
   margin-bottom: 8px;
-  border: 1px solid var(--line);
-  border-radius: 6px;
-  padding: 2px 8px;
-  background: var(--field);
-  color: inherit;
-  font: inherit;
 }
 </style>

@@ -112,7 +112,7 @@ function down(event: PointerEvent) {
     event.preventDefault()
     return
   }
-  if (event.button !== 0) return
+  if (event.button !== 0 || writing.id) return // a click aside ends what is written, and is nothing else
   const p = sheetPoint(event)
   if (tools.tool !== 'select') return useTool(p, event)
   const found = grips.grab({ at: p, reach: reach.value, event, more: event.shiftKey })
