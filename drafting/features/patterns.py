@@ -152,13 +152,15 @@ def _mirrored(places: Array, left: Sequence[int], near: float) -> Pattern | None
     if len(left) < 4 or len(left) % 2:
         return None
     points = places[list(left)]
-    tree = cKDTree(points)
+    tree, mean = cKDTree(points), points.mean(0)
     for other in range(1, len(points)):
         across = points[other] - points[0]
         apart = float(np.linalg.norm(across))
         if apart < 10 * near:
             continue
         across = across / apart
+        if abs(float((mean - (points[0] + points[other]) / 2) @ across)) > near:
+            continue  # the middle of all lies on a line that they mirror each other about
         off = (points - (points[0] + points[other]) / 2) @ across
         distance, partner = tree.query(points - 2 * off[:, None] * across)
         if float(distance.max()) > near or float(np.abs(off).min()) < near:

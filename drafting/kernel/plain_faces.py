@@ -6,6 +6,7 @@ from collections.abc import Iterator
 import numpy as np
 from OCP.BRep import BRep_Builder, BRep_Tool
 from OCP.BRepAdaptor import BRepAdaptor_Curve, BRepAdaptor_Curve2d, BRepAdaptor_Surface
+from OCP.BRepBuilderAPI import BRepBuilderAPI_Copy
 from OCP.BRepCheck import BRepCheck_Analyzer
 from OCP.BRepLib import BRepLib
 from OCP.BRepTools import BRepTools, BRepTools_ReShape
@@ -49,12 +50,14 @@ def made_plain(shape: Shape) -> Shape:
     groups = list(_pieces(shape))
     if not groups:
         return shape
+    copy = BRepBuilderAPI_Copy(shape)  # edges are shared, and what is not taken must leave no trace on them
     tool = BRepTools_ReShape()
     for faces, edges, plain in groups:
         pole = next(filter(None, map(_pole, faces)), None)
-        for face in faces:  # each on its own: an edge has one curve on a surface
+        for face in (copy.ModifiedShape(f) for f in faces):
+            # each on a surface of its own: an edge has one curve on a surface
             tool.Replace(face, _on_plain(face, plain.kind, _surface(plain, edges, pole)))
-    out = tool.Apply(shape)
+    out = tool.Apply(copy.Shape())
     BRepLib.SameParameter_s(out, 1e-6, True)
     widest = max(BRep_Tool.Tolerance_s(TopoDS.Edge(e)) for e in subshapes(out, Kind.TopAbs_EDGE))
     before = max(BRep_Tool.Tolerance_s(TopoDS.Edge(e)) for e in subshapes(shape, Kind.TopAbs_EDGE))

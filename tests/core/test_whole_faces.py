@@ -8,10 +8,11 @@ from typing import Any
 
 import numpy as np
 import pytest
-from OCP.BRep import BRep_Builder
+from OCP.BRep import BRep_Builder, BRep_Tool
 from OCP.BRepPrimAPI import BRepPrimAPI_MakeBox
 from OCP.STEPControl import STEPControl_StepModelType, STEPControl_Writer
-from OCP.TopoDS import TopoDS_Compound
+from OCP.TopAbs import TopAbs_ShapeEnum as Kind
+from OCP.TopoDS import TopoDS, TopoDS_Compound
 
 from drafting.annotation import registry
 from drafting.annotation.kinds.bolt_circle import BoltCircle
@@ -19,7 +20,8 @@ from drafting.annotation.kinds.diameter import DiameterDimension
 from drafting.annotation.proposing import find_centers, size_tool
 from drafting.document import Pick, Point
 from drafting.kernel.measure import volume
-from drafting.kernel.topology import describe, face_count
+from drafting.kernel.shape_io import shape_to_bytes
+from drafting.kernel.topology import describe, face_count, subshapes
 from drafting.kernel.whole import whole
 from drafting.model.model import Model
 from drafting.model.step import read_model
@@ -125,3 +127,16 @@ def test_bodies_that_touch_are_not_joined(tmp_path: Path) -> None:
     joined = whole(both)
     assert face_count(joined) == 12
     assert volume(joined) == pytest.approx(2000)
+
+
+def test_what_is_joined_leaves_no_trace_on_what_it_was_made_of() -> None:
+    """Edges are shared between shapes of the kernel; a read that is not taken must not have loosened them."""
+    pieces = splines(split(flange(), 2))
+
+    def state() -> list[tuple[float, str]]:
+        edges = [TopoDS.Edge(e) for e in subshapes(pieces, Kind.TopAbs_EDGE)]
+        return [(BRep_Tool.Tolerance_s(e), shape_to_bytes(e).hex()) for e in edges]
+
+    before = state()
+    assert face_count(whole(pieces)) < face_count(pieces)
+    assert state() == before

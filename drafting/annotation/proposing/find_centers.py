@@ -4,6 +4,7 @@ the side."""
 import contextlib
 import hashlib
 import math
+from collections import defaultdict
 from collections.abc import Sequence
 from dataclasses import dataclass
 
@@ -42,6 +43,7 @@ def circles(geometry: ViewGeometry, context: Context, least: float = 0.0) -> lis
     model mm."""
     found: dict[tuple[int, int], Circle] = {}
     asked: set[tuple[int, str, str]] = set()
+    pieces = _pieces(geometry, context)
     for c in geometry.curves:
         key = (c.instance, c.source, c.role)
         if (
@@ -49,7 +51,7 @@ def circles(geometry: ViewGeometry, context: Context, least: float = 0.0) -> lis
             or c.edge_class not in ("sharp", "cut")
             or c.role == "silhouette"
             or key in asked
-            or _turn(c, geometry, context) < HALF
+            or _turn(c, pieces, geometry, context) < HALF
         ):
             continue
         if not (c.visible or _view(context).hidden_lines):
@@ -66,7 +68,21 @@ def circles(geometry: ViewGeometry, context: Context, least: float = 0.0) -> lis
     return list(found.values())
 
 
-def _turn(c: ViewCurve, geometry: ViewGeometry, context: Context) -> float:
+Pieces = dict[tuple[int, frozenset[str]], list[ViewCurve]]
+
+
+def _pieces(geometry: ViewGeometry, context: Context) -> Pieces:
+    """Free curves that are seen as arcs, by the instance and the faces that they lie between."""
+    out: Pieces = defaultdict(list)
+    for c in geometry.curves:
+        found = context.facts.part_of(geometry.instances[c.instance]) if c.kind == "arc" else None
+        edge = found[1].edge(c.source) if found and c.role == "edge" else None
+        if edge is not None and edge.kind != "circle":
+            out[c.instance, frozenset(edge.faces)].append(c)
+    return out
+
+
+def _turn(c: ViewCurve, pieces: Pieces, geometry: ViewGeometry, context: Context) -> float:
     """How far an arc goes, radians, with the pieces that its writer split it in: of a circle, as far of each
     as of this one; of a free curve that is seen as an arc, as far as those between the same faces are."""
     shown = c.data[4] - c.data[3]
@@ -77,15 +93,9 @@ def _turn(c: ViewCurve, geometry: ViewGeometry, context: Context) -> float:
     if edge.kind == "circle":
         whole = found[1].arc(edge)
         return shown * (whole.last - whole.first) / (edge.last - edge.first)
-    own = set(edge.faces)
-    pieces = {e.name for e in found[1].edges if e.kind == edge.kind and set(e.faces) == own}
+    alike = pieces.get((c.instance, frozenset(edge.faces)), [])
     return sum(
-        other.data[4] - other.data[3]
-        for other in geometry.curves
-        if other.kind == "arc"
-        and other.source in pieces
-        and other.instance == c.instance
-        and math.dist(other.data[:3], c.data[:3]) < GRID
+        other.data[4] - other.data[3] for other in alike if math.dist(other.data[:3], c.data[:3]) < GRID
     )
 
 
