@@ -10,6 +10,7 @@ import numpy as np
 import pytest
 
 from drafting.annotation import registry
+from drafting.annotation.forms import form_of
 from drafting.annotation.kinds import hole_callout
 from drafting.annotation.kinds.hole_callout import HoleCallout
 from drafting.annotation.kinds.kind import Request, Spot
@@ -185,6 +186,17 @@ def test_each_number_has_its_own_tolerance() -> None:
         hole_callout.check(plain_one.model_copy(update={"head_depth_tolerance": "H7"}), there)
     with pytest.raises(SizeError, match="is no tolerance"):
         hole_callout.check(callout.model_copy(update={"diameter_tolerance": "tight"}), context)
+
+
+def test_each_number_has_its_own_decimals() -> None:
+    facts = block(60, 60, 40, {**BASE, "diameter": 9, "counterbore": {"diameter": 15, "depth": 8.6}}).facts
+    callout, context = on_view(facts, "h/bore")
+    of_all = callout.model_copy(update={"places": 1})
+    assert hole_callout.words(of_all, context) == "Ø9,0 ⌴ Ø15,0 ↧8,6"
+    own = of_all.model_copy(update={"diameter_places": 3, "head_depth_places": 2})
+    assert hole_callout.words(own, context) == "Ø9,000 ⌴ Ø15,0 ↧8,60"
+    names = {f.name for f in form_of(hole_callout.KIND)}
+    assert {f"{role}_places" for role in hole_callout.PARTS} <= names
 
 
 def test_a_named_bolt_circle_counts_its_own_holes(tmp_path: Path) -> None:

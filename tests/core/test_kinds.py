@@ -319,7 +319,8 @@ def test_fields_have_the_names_that_their_data_gives_them() -> None:
         "hole_table": ["Decimals"],
     }
     empty = {f.name: f.empty for f in form_of(KINDS["hole_callout"]) if f.form == "number"}
-    assert empty == {"count": "as modeled", "places": "standard"}
+    own = {f"{role}_places": "as all" for role in ("diameter", "depth", "head", "head_depth")}
+    assert empty == {"count": "as modeled", "places": "standard", **own}
 
 
 def refusal(b: Bench, command: Any) -> str:

@@ -7,6 +7,7 @@ from typing import Annotated, ClassVar, Literal
 
 import numpy as np
 from pydantic import Field
+from pydantic.config import JsonDict
 
 from drafting.annotation.inking.callout_ink import callout_ink
 from drafting.annotation.inking.dimension_ink import Array
@@ -31,6 +32,8 @@ from drafting.ink.elements import Element
 from drafting.standards.keys import keyway_fault
 
 Typed = Annotated[str, Field(max_length=40)]
+Decimals = Annotated[int, Field(ge=0, le=6)]
+AS_ALL: JsonDict = {"empty": "as all"}
 PARTS = {"width": "width", "length": "length", "depth": "depth or height", "round": "diameter or radius"}
 """Numbers that take a tolerance, by their role."""
 
@@ -38,7 +41,8 @@ PARTS = {"width": "width", "length": "length", "depth": "depth or height", "roun
 class FeatureCallout(AnnotationBase):
     """What is said of a feature and of all equal to it. place: where the words begin; count: how many there
     are, None for as many as the model has; named: whether it begins with what the feature is called;
-    tolerances as they are typed; thread_class: of a shaft's thread; note: words at the end."""
+    tolerances as they are typed; thread_class: of a shaft's thread; places: decimals of numbers that have
+    none of their own; note: words at the end."""
 
     picks_taken: ClassVar[tuple[int, int]] = (1, 1)
     kind: Literal["feature_callout"] = "feature_callout"
@@ -52,8 +56,23 @@ class FeatureCallout(AnnotationBase):
     depth_tolerance: Annotated[Typed, Field(title="Tolerance of depth")] = ""
     round_tolerance: Annotated[Typed, Field(title="Tolerance of Ø, R")] = ""
     thread_class: Annotated[str, Field(max_length=12, title="Class of thread")] = ""
-    places: Annotated[int, Field(ge=0, le=6, title="Decimals")] | None = None
+    places: Annotated[Decimals, Field(title="Decimals")] | None = None
+    width_places: Annotated[Decimals, Field(title="Decimals of width", json_schema_extra=AS_ALL)] | None = (
+        None
+    )
+    length_places: Annotated[Decimals, Field(title="Decimals of length", json_schema_extra=AS_ALL)] | None = (
+        None
+    )
+    depth_places: Annotated[Decimals, Field(title="Decimals of depth", json_schema_extra=AS_ALL)] | None = (
+        None
+    )
+    round_places: Annotated[Decimals, Field(title="Decimals of Ø, R", json_schema_extra=AS_ALL)] | None = None
     note: Annotated[str, Field(max_length=200, title="Further words")] = ""
+
+    def places_of(self, role: str) -> int | None:
+        """Decimals of a number by its role: its own, else those of all; None for the profile's."""
+        own: int | None = getattr(self, f"{role}_places") if role else None
+        return self.places if own is None else own
 
 
 @dataclass(frozen=True)
@@ -117,7 +136,7 @@ def lettered(callout: FeatureCallout, context: Context) -> tuple[Called, list[Ro
     return found, callout_words.lettered(
         rows,
         lambda role: str(getattr(callout, f"{role}_tolerance")),
-        callout.places,
+        callout.places_of,
         callout.note,
         context.profile,
     )

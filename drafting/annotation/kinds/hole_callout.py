@@ -6,6 +6,7 @@ from typing import Annotated, ClassVar, Literal
 
 import numpy as np
 from pydantic import Field
+from pydantic.config import JsonDict
 
 from drafting.annotation.inking.callout_ink import callout_ink
 from drafting.annotation.inking.dimension_ink import Array
@@ -26,6 +27,8 @@ from drafting.ink.elements import Element
 from drafting.model.model import InstanceFacts
 
 Typed = Annotated[str, Field(max_length=40)]
+Decimals = Annotated[int, Field(ge=0, le=6)]
+AS_ALL: JsonDict = {"empty": "as all"}
 PARTS = {
     "diameter": "diameter",
     "depth": "depth",
@@ -41,7 +44,8 @@ class HoleCallout(AnnotationBase):
     """What is said of a hole and of all equal to it. place: where the words begin; count: how many there are,
     None for as many as the model has; over: whether those of the part are counted, or those of a detail;
     tolerances as they are typed, of the diameter, the depth, and the first counterbore, countersink or
-    spotface; circle: whether the bolt circle is named; note: words at the end."""
+    spotface; circle: whether the bolt circle is named; places: decimals of numbers that have none of their
+    own; note: words at the end."""
 
     picks_taken: ClassVar[tuple[int, int]] = (1, 1)
     kind: Literal["hole_callout"] = "hole_callout"
@@ -56,8 +60,23 @@ class HoleCallout(AnnotationBase):
     depth_tolerance: Annotated[Typed, Field(title="Tolerance of depth")] = ""
     head_tolerance: Annotated[Typed, Field(title="Tolerance of head Ø")] = ""
     head_depth_tolerance: Annotated[Typed, Field(title="Tolerance of head depth")] = ""
-    places: Annotated[int, Field(ge=0, le=6, title="Decimals")] | None = None
+    places: Annotated[Decimals, Field(title="Decimals")] | None = None
+    diameter_places: Annotated[Decimals, Field(title="Decimals of Ø", json_schema_extra=AS_ALL)] | None = None
+    depth_places: Annotated[Decimals, Field(title="Decimals of depth", json_schema_extra=AS_ALL)] | None = (
+        None
+    )
+    head_places: Annotated[Decimals, Field(title="Decimals of head Ø", json_schema_extra=AS_ALL)] | None = (
+        None
+    )
+    head_depth_places: (
+        Annotated[Decimals, Field(title="Decimals of head depth", json_schema_extra=AS_ALL)] | None
+    ) = None
     note: Annotated[str, Field(max_length=200, title="Further words")] = ""
+
+    def places_of(self, role: str) -> int | None:
+        """Decimals of a number by its role: its own, else those of all; None for the profile's."""
+        own: int | None = getattr(self, f"{role}_places") if role else None
+        return self.places if own is None else own
 
 
 @dataclass(frozen=True)
@@ -136,7 +155,7 @@ def lettered(callout: HoleCallout, context: Context) -> tuple[Called, list[Row]]
     rows = callout_words.lettered(
         told,
         lambda role: str(getattr(callout, f"{role}_tolerance")),
-        callout.places,
+        callout.places_of,
         callout.note,
         context.profile,
     )

@@ -43,9 +43,14 @@ def plain(found: Sequence[Row], profile: Profile, places: int | None = None) -> 
 
 
 def lettered(
-    found: Sequence[Row], typed: Callable[[str], str], places: int | None, note: str, profile: Profile
+    found: Sequence[Row],
+    typed: Callable[[str], str],
+    places: Callable[[str], int | None],
+    note: str,
+    profile: Profile,
 ) -> list[label.Row]:
-    """Rows as they are lettered. typed: the tolerance of a role as it is typed; note: further rows. Raises
+    """Rows as they are lettered. typed: the tolerance of a role as it is typed; places: the decimals of a
+    role, None for the profile's; note: further rows. Raises
     SizeError for a tolerance that is none."""
     out = []
     for row in found:
@@ -58,7 +63,9 @@ def lettered(
             else:
                 words = typed(item.role) if item.role else ""
                 tolerance = parsed(words, item.value, profile) if words else Tolerance()
-                number = parts(item.value, Wording(places=places), tolerance, profile, profile.units)
+                number = parts(
+                    item.value, Wording(places=places(item.role)), tolerance, profile, profile.units
+                )
                 made.value(number, item.sign)
         out.append(made)
     for text in filter(None, (t.strip() for t in note.split("\n"))):

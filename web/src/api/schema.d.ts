@@ -2863,13 +2863,16 @@ export interface components {
          * FeatureCallout
          * @description What is said of a feature and of all equal to it. place: where the words begin; count: how many there
          *     are, None for as many as the model has; named: whether it begins with what the feature is called;
-         *     tolerances as they are typed; thread_class: of a shaft's thread; note: words at the end.
+         *     tolerances as they are typed; thread_class: of a shaft's thread; places: decimals of numbers that have
+         *     none of their own; note: words at the end.
          */
         FeatureCallout: {
             /** Anchor */
             anchor: components["schemas"]["InView"] | components["schemas"]["OnAnnotation"] | components["schemas"]["OnSheet"];
             /** Count */
             count?: number | null;
+            /** Depth Places */
+            depth_places?: number | null;
             /**
              * Tolerance of depth
              * @default
@@ -2882,6 +2885,8 @@ export interface components {
              * @enum {string}
              */
             kind: "feature_callout";
+            /** Length Places */
+            length_places?: number | null;
             /**
              * Tolerance of length
              * @default
@@ -2900,6 +2905,8 @@ export interface components {
             place: components["schemas"]["Placement"];
             /** Places */
             places?: number | null;
+            /** Round Places */
+            round_places?: number | null;
             /**
              * Tolerance of Ø, R
              * @default
@@ -2910,6 +2917,8 @@ export interface components {
              * @default
              */
             thread_class?: string;
+            /** Width Places */
+            width_places?: number | null;
             /**
              * Tolerance of width
              * @default
@@ -3157,7 +3166,8 @@ export interface components {
          * @description What is said of a hole and of all equal to it. place: where the words begin; count: how many there are,
          *     None for as many as the model has; over: whether those of the part are counted, or those of a detail;
          *     tolerances as they are typed, of the diameter, the depth, and the first counterbore, countersink or
-         *     spotface; circle: whether the bolt circle is named; note: words at the end.
+         *     spotface; circle: whether the bolt circle is named; places: decimals of numbers that have none of their
+         *     own; note: words at the end.
          */
         HoleCallout: {
             /** Anchor */
@@ -3169,11 +3179,15 @@ export interface components {
             circle?: boolean;
             /** Count */
             count?: number | null;
+            /** Depth Places */
+            depth_places?: number | null;
             /**
              * Tolerance of depth
              * @default
              */
             depth_tolerance?: string;
+            /** Diameter Places */
+            diameter_places?: number | null;
             /**
              * Tolerance of Ø
              * @default
@@ -3185,11 +3199,15 @@ export interface components {
              * @enum {string}
              */
             form?: "full" | "short";
+            /** Head Depth Places */
+            head_depth_places?: number | null;
             /**
              * Tolerance of head depth
              * @default
              */
             head_depth_tolerance?: string;
+            /** Head Places */
+            head_places?: number | null;
             /**
              * Tolerance of head Ø
              * @default
