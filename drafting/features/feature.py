@@ -19,6 +19,7 @@ Kind = Literal[
     "groove",
     "inner groove",
     "face groove",
+    "relief groove",
     "pocket",
     "opening",
     "boss",

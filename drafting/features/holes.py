@@ -6,13 +6,14 @@ Rules and figures: common practice, and trials on random solids.
 """
 
 import math
-from collections.abc import Sequence
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, field, replace
 from typing import Literal
 
 import numpy as np
 
 from drafting.features.body import Array, Axis, Body, meets
+from drafting.features.feature import Feature
 from drafting.features.hole import Bottom, Head, Hole, Kind, Step
 from drafting.features.walls import Wall, walls
 from drafting.model.model import EdgeFact, FaceFact
@@ -27,13 +28,14 @@ GROOVE = 1.2
 """The widest that a groove within a hole is, in its radii."""
 
 
-def holes(body: Body) -> list[Hole]:
-    """All holes of a part, those of an axis together."""
+def holes(body: Body, reliefs: Sequence[Feature] = ()) -> list[Hole]:
+    """All holes of a part, those of an axis together. reliefs: relief grooves of the part; a bore
+    goes on through its own, up to the shoulder."""
     out: list[Hole] = []
     for axis in body.axes:
         pieces = [p for p in walls(body, axis, hollow=True) if p.gap < OPEN and not _has_core(axis, p)]
-        for chain in _chains(body, axis, pieces):
-            found = _hole(body, axis, chain)
+        for chain in _chains(body, axis, pieces, reliefs):
+            found = _hole(body, axis, chain, reliefs)
             if found is not None:
                 out.append(found)
     return [_with_said(hole, body) for hole in out]
@@ -51,11 +53,15 @@ def _has_core(axis: Axis, piece: Wall) -> bool:
 
 
 # ---- what belongs together ---------------------------------------------------------------------------------
-def _chains(body: Body, axis: Axis, pieces: Sequence[Wall]) -> list[list[Wall]]:
+def _chains(body: Body, axis: Axis, pieces: Sequence[Wall], reliefs: Sequence[Feature]) -> list[list[Wall]]:
     """Walls that go over into each other, or are one with only void between."""
     out: list[list[Wall]] = []
     for piece in pieces:
-        if out and (_goes_over(body, axis, out[-1], piece) or _is_one(body, axis, out[-1], piece)):
+        if out and (
+            _goes_over(body, axis, out[-1], piece)
+            or _is_one(body, axis, out[-1], piece)
+            or any(_is_across(f, body, axis, out[-1], piece) for f in reliefs)
+        ):
             out[-1].append(piece)
         else:
             out.append([piece])
@@ -88,6 +94,14 @@ def _goes_over(body: Body, axis: Axis, chain: list[Wall], piece: Wall) -> bool:
                                 if other2.name in names and edge2.turn in ("convex", "concave"):
                                     return _is_inside(axis, flat, piece, before)
     return False
+
+
+def _is_across(relief: Feature, body: Body, axis: Axis, chain: list[Wall], piece: Wall) -> bool:
+    """Whether one wall begins or ends at the shoulder of a relief groove that the other belongs to."""
+    at = axis.along(relief.at)
+    if piece.names & relief.faces:
+        return any(abs(w.t1 - at) < body.near for w in chain)
+    return abs(piece.t0 - at) < body.near and any(w.names & relief.faces for w in chain)
 
 
 def _is_inside(axis: Axis, flat: FaceFact, one: Wall, two: Wall) -> bool:
@@ -163,7 +177,7 @@ def _runs_along(axis: Axis, edge: EdgeFact) -> bool:
 
 
 # ---- a hole ------------------------------------------------------------------------------------------------
-def _hole(body: Body, axis: Axis, chain: list[Wall]) -> Hole | None:
+def _hole(body: Body, axis: Axis, chain: list[Wall], reliefs: Sequence[Feature]) -> Hole | None:
     low, high = _end(body, axis, chain, -1), _end(body, axis, chain, 1)
     if low.closed and high.closed:
         return None
@@ -178,15 +192,67 @@ def _hole(body: Body, axis: Axis, chain: list[Wall]) -> Hole | None:
     start = _entered(body, axis, outer, mouth)
 
     def step(p: Wall) -> Step:
-        ends = (p.t1, p.t0) if flip else (p.t0, p.t1)
+        t0, t1 = _to_floor(body, axis, p, -1), _to_floor(body, axis, p, 1)
+        ends = (t1, t0) if flip else (t0, t1)
         at = [(start - t) if flip else (t - start) for t in ends]
         radii = (p.r1, p.r0) if flip else (p.r0, p.r1)
         return Step(p.kind, at[0], at[1], *radii, tuple(sorted(p.names)), p.gap)
 
-    steps = tuple(step(p) for p in (chain[::-1] if flip else chain))
+    steps = tuple(
+        _without_reliefs(
+            [step(p) for p in (chain[::-1] if flip else chain)],
+            [(f, abs(axis.along(f.at) - start)) for f in reliefs if axis.away(f.at) < body.near],
+            body.near,
+        )
+    )
+    if not steps:
+        return None  # the slopes of a groove
     way_out = chain[0].t0 if flip else chain[-1].t1
     exit_at = abs(_entered(body, axis, inner, way_out) - start)
     return _told(body, axis.at(start), direction, steps, inner, exit_at)
+
+
+def _to_floor(body: Body, axis: Axis, wall: Wall, way: int) -> float:
+    """Where a wall ends along its axis: at the floor or shoulder that a rounding in its corner goes over
+    into, as drawings measure it, else where it ends itself."""
+    own = wall.t1 if way > 0 else wall.t0
+    if wall.kind != "cylinder":
+        return own
+    middle = (wall.t0 + wall.t1) / 2
+    for face in wall.faces:
+        for edge, bend in body.others(face):
+            if bend.kind != "torus" or not bend.hollow or edge.turn != "smooth":
+                continue
+            if (axis.along(edge.middle) - middle) * way < 0:
+                continue
+            for edge2, flat in body.others(bend):
+                if edge2.turn == "smooth" and flat.kind == "plane" and _is_square(axis, flat):
+                    return axis.along(flat.origin)
+    return own
+
+
+def _without_reliefs(
+    steps: list[Step], reliefs: Sequence[tuple[Feature, float]], near: float
+) -> Iterator[Step]:
+    """Steps without relief grooves; the wall that a groove runs out into goes on to the shoulder. reliefs:
+    each with how far from the entry its shoulder lies."""
+    for s in steps:
+        names = set(s.faces)
+        if any(names & f.faces for f, _ in reliefs):
+            continue
+        for feature, at in reliefs:
+            if not s.is_straight or not any(
+                feature.faces & set(o.faces)
+                and abs(o.first - s.first - (feature.size("depth") or 0.0)) <= near
+                for o in steps
+            ):
+                continue
+            width = feature.size("width") or 0.0
+            if abs(at - width - s.end) <= near:
+                s = replace(s, end=at)
+            elif abs(at + width - s.start) <= near:
+                s = replace(s, start=at)
+        yield s
 
 
 def _entered(body: Body, axis: Axis, end: _End, mouth: float) -> float:

@@ -14,6 +14,7 @@ from drafting.features.hole import Hole, equal
 from drafting.features.holes import holes
 from drafting.features.patterns import Pattern, patterns
 from drafting.features.pockets import pockets, raised, ribs
+from drafting.features.reliefs import reliefs
 from drafting.features.shafts import Shaft, shafts
 from drafting.features.sizes import FeatureOfSize, Likely, likely_datums, sizes, symmetry
 from drafting.features.slots import slots
@@ -122,10 +123,11 @@ def _recognized(part: PartFacts) -> Features:
     if not part.sided:
         return Features((), (), (), known=False)
     body = Body(part)
-    found = holes(body)
+    corners = reliefs(body)
+    found = holes(body, corners)
     groups = equal(found)
     arranged = [_arranged([found[n] for n in group], group, body) for group in groups]
-    others = _others(body, found)
+    others = _others(body, found, corners)
     return Features(
         tuple(found),
         tuple(tuple(g) for g in groups),
@@ -136,10 +138,10 @@ def _recognized(part: PartFacts) -> Features:
     )
 
 
-def _others(body: Body, found: list[Hole]) -> list[Feature]:
+def _others(body: Body, found: list[Hole], corners: list[Feature]) -> list[Feature]:
     """Features besides holes and shafts; a face that is settled as one is no chamfer and no rounding."""
-    taken = {name for hole in found for name in hole.faces}
-    out: list[Feature] = []
+    taken = {name for feature in (*found, *corners) for name in feature.faces}
+    out: list[Feature] = [*corners]
     for more in (slots, pockets, blends, chamfers, tapers):
         new = more(body, taken)
         out += new

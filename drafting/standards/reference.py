@@ -8,6 +8,7 @@ from drafting.standards import drills, pipe_threads, screw_holes
 from drafting.standards.center_holes import TYPE_A
 from drafting.standards.clearance import ASME_B18_2_8, ISO_273
 from drafting.standards.keys import ASME_B17_1, asme_key, iso_keys
+from drafting.standards.relief_grooves import iso_reliefs
 from drafting.standards.thread_limits import limits
 from drafting.standards.threads import (
     METRIC_COARSE,
@@ -184,6 +185,18 @@ def _centers() -> Table:
     )
 
 
+def _reliefs() -> Table:
+    return Table(
+        "Relief grooves",
+        "ISO 18388, forms E and F; mm",
+        ("Groove", "Radius", "Depth t1", "Width f", "Depth in the shoulder t2"),
+        tuple(
+            (f"{r.form} {r.radius:g}×{r.depth:g}", r.radius, r.depth, r.width, r.face_depth or None)
+            for r in iso_reliefs()
+        ),
+    )
+
+
 TABLES: tuple[Callable[[], Table], ...] = (
     _threads,
     _unified,
@@ -213,6 +226,7 @@ TABLES: tuple[Callable[[], Table], ...] = (
     ),
     _iso_keys,
     _asme_keys,
+    _reliefs,
     _drills,
     _metric_drills,
     _centers,

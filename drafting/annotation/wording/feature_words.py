@@ -1,7 +1,8 @@
 """What a callout says of a slot, a keyway, a groove and other features, row by row.
 
 Forms: width by length and depth at a leader, full radii without a figure (ISO 129-1, ASME Y14.5), the taper's
-sign (ISO 3040), threads of shafts (ISO 6410-1, ASME Y14.6); the rest is common practice. From memory.
+sign (ISO 3040), threads of shafts (ISO 6410-1, ASME Y14.6), relief grooves by
+their designation (ISO 18388); the rest is common practice. From memory.
 """
 
 import math
@@ -15,6 +16,7 @@ from drafting.features.shafts import Shaft
 from drafting.ink.symbols import NAMED
 from drafting.standards.processes import knurl
 from drafting.standards.profile import Profile
+from drafting.standards.relief_grooves import relief
 
 ROLES: dict[Size, str] = {
     "width": "width",
@@ -91,6 +93,8 @@ def _said(feature: Feature, times: str, asme: bool) -> Row:
             Value(DIAMETER, feature.size("inner") or 0.0),
             *_deep(feature),
         ]
+    if kind == "relief groove":
+        return _relief(feature, times, asme)
     if kind == "boss":
         return [_value(feature, "diameter", DIAMETER), times, _value(feature, "height")]
     out: Row = []
@@ -103,6 +107,22 @@ def _said(feature: Feature, times: str, asme: bool) -> Row:
     if feature.size("corner") is not None:
         out += [" ", Value("R", feature.size("corner") or 0.0)]
     return [*out, *_deep(feature)] if out else _deep(feature)[1:]
+
+
+def _relief(feature: Feature, times: str, asme: bool) -> Row:
+    """By its designation where the standard has it, else its width, its depth, and its radius."""
+    radius, depth, width, side = (feature.size(n) or 0.0 for n in ("radius", "depth", "width", "height"))
+    known = None if asme else relief(radius, depth, width, side)
+    if known is not None:
+        return [f"ISO 18388 - {known.form} ", Value("", known.radius), times, Value("", known.depth)]
+    return [
+        _value(feature, "width"),
+        times,
+        Value("", depth, "depth"),
+        " ",
+        Value("R", radius),
+        *([" / ", Value("", side)] if side else []),
+    ]
 
 
 def _value(feature: Feature, name: Size, sign: str = "") -> Value:
