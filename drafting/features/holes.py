@@ -98,7 +98,7 @@ def _goes_over(body: Body, axis: Axis, chain: list[Wall], piece: Wall) -> bool:
 
 def _is_across(relief: Feature, body: Body, axis: Axis, chain: list[Wall], piece: Wall) -> bool:
     """Whether one wall begins or ends at the shoulder of a relief groove that the other belongs to."""
-    at = axis.along(relief.at)
+    at = axis.along(np.array(relief.at))
     if piece.names & relief.faces:
         return any(abs(w.t1 - at) < body.near for w in chain)
     return abs(piece.t0 - at) < body.near and any(w.names & relief.faces for w in chain)
@@ -201,7 +201,11 @@ def _hole(body: Body, axis: Axis, chain: list[Wall], reliefs: Sequence[Feature])
     steps = tuple(
         _without_reliefs(
             [step(p) for p in (chain[::-1] if flip else chain)],
-            [(f, abs(axis.along(f.at) - start)) for f in reliefs if axis.away(f.at) < body.near],
+            [
+                (f, abs(axis.along(np.array(f.at)) - start))
+                for f in reliefs
+                if axis.away(np.array(f.at)) < body.near
+            ],
             body.near,
         )
     )

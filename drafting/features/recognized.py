@@ -140,7 +140,7 @@ def _recognized(part: PartFacts) -> Features:
 
 def _others(body: Body, found: list[Hole], corners: list[Feature]) -> list[Feature]:
     """Features besides holes and shafts; a face that is settled as one is no chamfer and no rounding."""
-    taken = {name for feature in (*found, *corners) for name in feature.faces}
+    taken = {name for hole in found for name in hole.faces} | {n for c in corners for n in c.faces}
     out: list[Feature] = [*corners]
     for more in (slots, pockets, blends, chamfers, tapers):
         new = more(body, taken)

@@ -115,14 +115,8 @@ def _relief(feature: Feature, times: str, asme: bool) -> Row:
     known = None if asme else relief(radius, depth, width, side)
     if known is not None:
         return [f"ISO 18388 - {known.form} ", Value("", known.radius), times, Value("", known.depth)]
-    return [
-        _value(feature, "width"),
-        times,
-        Value("", depth, "depth"),
-        " ",
-        Value("R", radius),
-        *([" / ", Value("", side)] if side else []),
-    ]
+    out: Row = [_value(feature, "width"), times, Value("", depth, "depth"), " ", Value("R", radius)]
+    return [*out, " / ", Value("", side)] if side else out
 
 
 def _value(feature: Feature, name: Size, sign: str = "") -> Value:
