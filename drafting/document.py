@@ -26,11 +26,12 @@ MOST_SHEETS = 200
 
 class Source(Data):
     """An edge, one side (-1 or 1) of a cylinder's or cone's outline, or its axis (side 0 of a face), of a
-    placed part."""
+    placed part; or an added line of the view (role "added", no instance): its id, and after # the number of
+    its straight line."""
 
     instance: Text
     source: Text
-    role: Literal["edge", "silhouette", "cut"] = "edge"
+    role: Literal["edge", "silhouette", "cut", "added"] = "edge"
     side: Literal[-1, 0, 1] = 0
 
 
@@ -198,11 +199,28 @@ class AnnotationBase(Data):
         elif isinstance(anchor, OnAnnotation):
             anchor = OnAnnotation(annotation=ids.get(anchor.annotation, anchor.annotation))
         more = {name: ids.get(getattr(self, name), getattr(self, name)) for name in self.refers_by}
-        return self.model_copy(update={"id": ids[self.id], "anchor": anchor, **more})
+        made = self.model_copy(update={"id": ids[self.id], "anchor": anchor, **more})
+        data = made.model_dump(mode="json")
+        return type(self).model_validate(data) if _follow_added(data, ids) else made
 
     def with_picks(self, picks: list[Pick], **update: Any) -> Self:
         """The same on other things of its view, with further fields changed."""
         return self.model_copy(update={"anchor": InView(view=self.view, picks=picks), **update})
+
+
+def _follow_added(data: Any, ids: Mapping[str, str]) -> bool:
+    """Let whatever refers to an added line (role "added") refer to its copy; whether anything does."""
+    found = False
+    if isinstance(data, dict):
+        if data.get("role") == "added":
+            name, sign, part = str(data.get("source", "")).partition("#")
+            data["source"] = ids.get(name, name) + sign + part
+            found = True
+        data = list(data.values())
+    if isinstance(data, list):
+        for value in data:
+            found = _follow_added(value, ids) or found
+    return found
 
 
 def in_view(view: str, picks: Sequence[Pick] = ()) -> InView:

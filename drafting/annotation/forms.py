@@ -11,7 +11,15 @@ from annotated_types import Ge, Gt, Le, Lt
 from drafting.annotation.kinds.kind import Kind
 from drafting.document import AnnotationBase
 
-APART = {"kind", "id", "anchor", "place", "position", "wording", "tolerance", "run", "run_form"}
+APART = {"kind", "id", "anchor", "place", "position", "wording", "tolerance", "run", "run_form"} | {
+    "form",
+    "points",
+    "radius",
+    "first",
+    "last",
+    "closed",
+    "ties",
+}
 """Fields that are set by hand on the sheet, or by panels of their own."""
 
 

@@ -39,6 +39,7 @@ MODULES = (
     "note",
     "texture",
     "weld",
+    "added_line",
 )
 """The modules of `drafting.annotation.kinds` that give a kind each."""
 ALL: tuple[Kind[Any], ...] = tuple(

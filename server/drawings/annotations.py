@@ -13,6 +13,7 @@ from pydantic import Field
 
 from drafting.annotation import registry
 from drafting.annotation.forms import form_of
+from drafting.annotation.kinds.added_line import with_added
 from drafting.annotation.kinds.kind import Member, Request, SizeKind, Spot
 from drafting.annotation.measuring.points import points
 from drafting.annotation.proposing import call_out, find_centers
@@ -44,14 +45,14 @@ router = Router(tags=["annotations"])
 
 class Picked(Schema):
     """Something of a view under the pointer: an edge or outline near a place (view mm at 1:1 about the view's
-    position), or a point of it.
+    position), a point of it, or, with role "added" and no source, the place alone.
 
     axis: the face's axis is meant, as a center line shows it.
     """
 
     instance: str
     source: str
-    role: Literal["edge", "silhouette", "cut"]
+    role: Literal["edge", "silhouette", "cut", "added"]
     at: Point
     point: Literal["", "start", "middle", "end", "center", "quadrant", "crossing"] = ""
     quarter: Literal[0, 1, 2, 3] = 0
@@ -174,6 +175,8 @@ def _request(d: Drawing, context: Context, pointer: Point, needs_geometry: bool,
         tip = more.pop("tip")
         more["settings"] = {**more.get("settings", {}), **({"tip": (tip.x - x, tip.y - y)} if tip else {})}
     geometry = shape(d, context.sheet, context.view)[1] if needs_geometry and context.view else None
+    if geometry is not None:
+        geometry = with_added(geometry, context)
     return Request(pointer=(pointer.x - x, pointer.y - y), geometry=geometry, **more)
 
 

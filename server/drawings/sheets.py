@@ -11,7 +11,7 @@ from django.http import HttpRequest, HttpResponse
 from ninja import Router, Schema
 
 from drafting.annotation import registry
-from drafting.annotation.kinds import parts_rows
+from drafting.annotation.kinds import added_line, parts_rows
 from drafting.annotation.kinds.kind import Drawn
 from drafting.annotation.proposing import find_centers
 from drafting.annotation.review.description import row_of
@@ -31,12 +31,13 @@ from drafting.sheet.template import FIELDS
 from drafting.views import arrange
 from drafting.views.extents import Box
 from drafting.views.family import derivation_of
-from drafting.views.geometry import ViewGeometry
+from drafting.views.geometry import ViewCurve, ViewGeometry
 from drafting.views.hatching import dense_hatching
 from drafting.views.orientation import shown_beside
 from drafting.views.present import presented
 from server.drawings import service, store
 from server.drawings.access import own_drawing, sheet_of
+from server.drawings.annotations import PlacedPoint
 from server.drawings.geometry import ready, requested_all
 from server.drawings.models import DerivedView
 from server.errors import Problem
@@ -120,6 +121,14 @@ class AnnotationInk(Schema):
     """Rows of a list that it has no room for."""
 
 
+class Added(Schema):
+    """The added lines of a view as what can be picked, and their points."""
+
+    view: str
+    curves: list[ViewCurve]
+    points: list[PlacedPoint]
+
+
 class Obstacle(Schema):
     """A box on the sheet that views keep clear of, mm: of the title block (id empty) or of an annotation."""
 
@@ -141,6 +150,7 @@ class SheetDrawn(Schema):
     views: list[ViewState]
     outer: list[OuterInk]
     annotations: list[AnnotationInk]
+    added: list[Added]
     boxes: list[Obstacle]
     blank_fields: list[str]
     cells: list[TitleCell]
@@ -207,6 +217,7 @@ def sheet(request: HttpRequest, drawing_id: uuid.UUID, sheet_id: str) -> Any:
         views=views,
         outer=outer,
         annotations=annotations,
+        added=[a for v in found.views if (a := _added(Context(document, found, facts, v))) is not None],
         boxes=_boxes(fixed),
         blank_fields=blank_fields(document, facts),
         unmarked=bare,
@@ -241,6 +252,16 @@ def _annotations(document: Document, sheet: Sheet, facts: Facts, groups: Drawn) 
         )
         for a in sheet.annotations
     ]
+
+
+def _added(context: Context) -> Added | None:
+    """The added lines of a view; None where it has none."""
+    curves = added_line.curves(context)
+    if not curves:
+        return None
+    found = added_line.points(context)
+    points = [PlacedPoint(kind=p.kind, x=round(p.x, 6), y=round(p.y, 6), pick=p.pick) for p in found]
+    return Added(view=context.view_id, curves=curves, points=points)
 
 
 def _boxes(fixed: dict[str, tuple[str, Box]]) -> list[Obstacle]:

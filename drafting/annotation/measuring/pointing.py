@@ -34,19 +34,23 @@ class Tip(Data):
     at: Point
     on: Literal["edge", "face"]
     source: Words = ""
-    role: Literal["edge", "silhouette", "cut"] = "edge"
+    role: Literal["edge", "silhouette", "cut", "added"] = "edge"
 
 
 def box_of(path: str, context: Context) -> tuple[Array, Array]:
     """Lower left and upper right of an instance in a view, view mm. Raises SizeError where the model has it
     no more."""
     found = context.facts.part_of(path)
-    if found is None:
+    if found is None and path:
         raise SizeError("The part this points at is no longer in the model.")
-    instance, part = found
-    low, high = np.array(part.low), np.array(part.high)
-    m = np.array(context.frame.placed(instance, ((low + high) / 2).tolist()))
-    corners = (low + CORNERS * (high - low)) @ m[:3, :3].T + m[:3, 3]
+    if found is None:  # of all parts, which an added line is drawn about
+        low, high = np.array(context.facts.low), np.array(context.facts.high)
+        corners = low + CORNERS * (high - low)
+    else:
+        instance, part = found
+        low, high = np.array(part.low), np.array(part.high)
+        m = np.array(context.frame.placed(instance, ((low + high) / 2).tolist()))
+        corners = (low + CORNERS * (high - low)) @ m[:3, :3].T + m[:3, 3]
     flat = (corners - context.frame.middle) @ context.frame.matrix[:2].T
     return flat.min(0), flat.max(0)
 
@@ -160,18 +164,21 @@ def ended(tip: Tip, context: Context) -> Ended:
 
 def _on_edge(tip: Tip, place: Array, context: Context) -> tuple[Array, Array | None]:
     """The place of an edge nearest to one, view mm, and the edge's direction there."""
-    found = context.facts.part_of(tip.instance)
-    assert found is not None
-    if found[1].edge(tip.source) is None and found[1].face(tip.source) is None:
-        raise LostPick("The edge this points at is no longer in the model.")
+    if tip.role != "added":
+        found = context.facts.part_of(tip.instance)
+        assert found is not None
+        if found[1].edge(tip.source) is None and found[1].face(tip.source) is None:
+            raise LostPick("The edge this points at is no longer in the model.")
     best: tuple[float, Array, Array | None] | None = None
-    for side in (0,) if tip.role == "edge" else (-1, 1):
+    for side in (0,) if tip.role in ("edge", "added") else (-1, 1):
         try:
             pick = Pick(instance=tip.instance, source=tip.source, role=tip.role, side=side)
             thing = resolve(pick, context)
         except LostPick:
             raise
         except SizeError:
+            if tip.role == "added":
+                raise
             continue  # a free curve: it stays where it was put
         near = _near(thing, place, context)
         if near is not None:

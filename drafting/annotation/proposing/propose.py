@@ -11,6 +11,7 @@ from dataclasses import dataclass, field
 import numpy as np
 
 from drafting.annotation import registry
+from drafting.annotation.kinds import added_line
 from drafting.annotation.kinds.kind import Request, SizeKind
 from drafting.annotation.measuring.picked_features import holes_at
 from drafting.annotation.proposing import runs, size_tool
@@ -114,10 +115,17 @@ def _callout(request: Request, context: Context, known: Known) -> Proposed:
     return propose(tool, request, context, known)
 
 
+def _tie(request: Request, context: Context, known: Known) -> Proposed:
+    """An added line tied to something, as settings `option` says."""
+    line, option, options = added_line.tied(request, context)
+    return Proposed([line], registry.name(line), option, options, taken=[0, 1])
+
+
 TOOLS: Mapping[str, Callable[[Request, Context, Known], Proposed]] = {
     "size": _size,
     "run": _run,
     "callout": _callout,
+    "tie": _tie,
 }
 
 

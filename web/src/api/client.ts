@@ -36,7 +36,7 @@ export interface ViewCurve {
   visible: boolean
   instance: number
   source: string
-  role: 'edge' | 'silhouette' | 'cut'
+  role: 'edge' | 'silhouette' | 'cut' | 'added'
   feature: string
 }
 export interface ViewGeometry {

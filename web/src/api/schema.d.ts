@@ -1434,6 +1434,74 @@ export interface components {
             /** Size */
             size?: string | null;
         };
+        /**
+         * Added
+         * @description The added lines of a view as what can be picked, and their points.
+         */
+        Added: {
+            /** Curves */
+            curves: components["schemas"]["ViewCurve"][];
+            /** Points */
+            points: components["schemas"]["PlacedPoint"][];
+            /** View */
+            view: string;
+        };
+        /**
+         * AddedLine
+         * @description A line, circle, arc or polyline that was added. points: of a line or polyline its corners, of a circle
+         *     or arc its center; first, last: of an arc, counterclockwise from the right, degrees. Places are view mm at
+         *     1:1 about the view's middle, or mm of the sheet; it is drawn where its ties put it.
+         */
+        AddedLine: {
+            /** Anchor */
+            anchor: components["schemas"]["InView"] | components["schemas"]["OnAnnotation"] | components["schemas"]["OnSheet"];
+            /**
+             * Closed
+             * @default false
+             */
+            closed?: boolean;
+            /**
+             * First
+             * @default 0
+             */
+            first?: number;
+            /**
+             * Form
+             * @default line
+             * @enum {string}
+             */
+            form?: "line" | "polyline" | "circle" | "arc";
+            /** Id */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "added_line";
+            /**
+             * Last
+             * @default 360
+             */
+            last?: number;
+            /**
+             * Kind of line
+             * @default visible
+             * @enum {string}
+             */
+            line?: "visible" | "thin" | "hidden" | "center" | "phantom" | "cutting";
+            /** Points */
+            points: components["schemas"]["Point"][];
+            /**
+             * Radius
+             * @default 0
+             */
+            radius?: number;
+            /**
+             * Ties
+             * @default []
+             */
+            ties?: components["schemas"]["Tie"][];
+        };
         /** Along */
         Along: {
             /** Drawings */
@@ -1580,7 +1648,7 @@ export interface components {
          */
         Answer: {
             /** Annotations */
-            annotations: (components["schemas"]["LinearDimension"] | components["schemas"]["DiameterDimension"] | components["schemas"]["RadiusDimension"] | components["schemas"]["AngleDimension"] | components["schemas"]["ArcLengthDimension"] | components["schemas"]["ChamferDimension"] | components["schemas"]["HoleCallout"] | components["schemas"]["FeatureCallout"] | components["schemas"]["OrdinateDimension"] | components["schemas"]["HoleTable"] | components["schemas"]["CenterMark"] | components["schemas"]["CenterLine"] | components["schemas"]["BoltCircle"] | components["schemas"]["Balloon"] | components["schemas"]["PartsList"] | components["schemas"]["Stamp"] | components["schemas"]["Note"] | components["schemas"]["SurfaceTexture"] | components["schemas"]["Weld"])[];
+            annotations: (components["schemas"]["LinearDimension"] | components["schemas"]["DiameterDimension"] | components["schemas"]["RadiusDimension"] | components["schemas"]["AngleDimension"] | components["schemas"]["ArcLengthDimension"] | components["schemas"]["ChamferDimension"] | components["schemas"]["HoleCallout"] | components["schemas"]["FeatureCallout"] | components["schemas"]["OrdinateDimension"] | components["schemas"]["HoleTable"] | components["schemas"]["CenterMark"] | components["schemas"]["CenterLine"] | components["schemas"]["BoltCircle"] | components["schemas"]["Balloon"] | components["schemas"]["PartsList"] | components["schemas"]["Stamp"] | components["schemas"]["Note"] | components["schemas"]["SurfaceTexture"] | components["schemas"]["Weld"] | components["schemas"]["AddedLine"])[];
             /** Milliseconds */
             milliseconds: number;
             /** Name */
@@ -1904,7 +1972,7 @@ export interface components {
          */
         CalledOut: {
             /** Callouts */
-            callouts: (components["schemas"]["LinearDimension"] | components["schemas"]["DiameterDimension"] | components["schemas"]["RadiusDimension"] | components["schemas"]["AngleDimension"] | components["schemas"]["ArcLengthDimension"] | components["schemas"]["ChamferDimension"] | components["schemas"]["HoleCallout"] | components["schemas"]["FeatureCallout"] | components["schemas"]["OrdinateDimension"] | components["schemas"]["HoleTable"] | components["schemas"]["CenterMark"] | components["schemas"]["CenterLine"] | components["schemas"]["BoltCircle"] | components["schemas"]["Balloon"] | components["schemas"]["PartsList"] | components["schemas"]["Stamp"] | components["schemas"]["Note"] | components["schemas"]["SurfaceTexture"] | components["schemas"]["Weld"])[];
+            callouts: (components["schemas"]["LinearDimension"] | components["schemas"]["DiameterDimension"] | components["schemas"]["RadiusDimension"] | components["schemas"]["AngleDimension"] | components["schemas"]["ArcLengthDimension"] | components["schemas"]["ChamferDimension"] | components["schemas"]["HoleCallout"] | components["schemas"]["FeatureCallout"] | components["schemas"]["OrdinateDimension"] | components["schemas"]["HoleTable"] | components["schemas"]["CenterMark"] | components["schemas"]["CenterLine"] | components["schemas"]["BoltCircle"] | components["schemas"]["Balloon"] | components["schemas"]["PartsList"] | components["schemas"]["Stamp"] | components["schemas"]["Note"] | components["schemas"]["SurfaceTexture"] | components["schemas"]["Weld"] | components["schemas"]["AddedLine"])[];
             /** Left Over */
             left_over: number;
         };
@@ -3533,7 +3601,7 @@ export interface components {
          */
         Lacking: {
             /** Centers */
-            centers: (components["schemas"]["LinearDimension"] | components["schemas"]["DiameterDimension"] | components["schemas"]["RadiusDimension"] | components["schemas"]["AngleDimension"] | components["schemas"]["ArcLengthDimension"] | components["schemas"]["ChamferDimension"] | components["schemas"]["HoleCallout"] | components["schemas"]["FeatureCallout"] | components["schemas"]["OrdinateDimension"] | components["schemas"]["HoleTable"] | components["schemas"]["CenterMark"] | components["schemas"]["CenterLine"] | components["schemas"]["BoltCircle"] | components["schemas"]["Balloon"] | components["schemas"]["PartsList"] | components["schemas"]["Stamp"] | components["schemas"]["Note"] | components["schemas"]["SurfaceTexture"] | components["schemas"]["Weld"])[];
+            centers: (components["schemas"]["LinearDimension"] | components["schemas"]["DiameterDimension"] | components["schemas"]["RadiusDimension"] | components["schemas"]["AngleDimension"] | components["schemas"]["ArcLengthDimension"] | components["schemas"]["ChamferDimension"] | components["schemas"]["HoleCallout"] | components["schemas"]["FeatureCallout"] | components["schemas"]["OrdinateDimension"] | components["schemas"]["HoleTable"] | components["schemas"]["CenterMark"] | components["schemas"]["CenterLine"] | components["schemas"]["BoltCircle"] | components["schemas"]["Balloon"] | components["schemas"]["PartsList"] | components["schemas"]["Stamp"] | components["schemas"]["Note"] | components["schemas"]["SurfaceTexture"] | components["schemas"]["Weld"] | components["schemas"]["AddedLine"])[];
         };
         /**
          * LeaveWhole
@@ -3798,7 +3866,7 @@ export interface components {
             /** Left Out */
             left_out: string[];
             /** Sizes */
-            sizes: (components["schemas"]["LinearDimension"] | components["schemas"]["DiameterDimension"] | components["schemas"]["RadiusDimension"] | components["schemas"]["AngleDimension"] | components["schemas"]["ArcLengthDimension"] | components["schemas"]["ChamferDimension"] | components["schemas"]["HoleCallout"] | components["schemas"]["FeatureCallout"] | components["schemas"]["OrdinateDimension"] | components["schemas"]["HoleTable"] | components["schemas"]["CenterMark"] | components["schemas"]["CenterLine"] | components["schemas"]["BoltCircle"] | components["schemas"]["Balloon"] | components["schemas"]["PartsList"] | components["schemas"]["Stamp"] | components["schemas"]["Note"] | components["schemas"]["SurfaceTexture"] | components["schemas"]["Weld"])[];
+            sizes: (components["schemas"]["LinearDimension"] | components["schemas"]["DiameterDimension"] | components["schemas"]["RadiusDimension"] | components["schemas"]["AngleDimension"] | components["schemas"]["ArcLengthDimension"] | components["schemas"]["ChamferDimension"] | components["schemas"]["HoleCallout"] | components["schemas"]["FeatureCallout"] | components["schemas"]["OrdinateDimension"] | components["schemas"]["HoleTable"] | components["schemas"]["CenterMark"] | components["schemas"]["CenterLine"] | components["schemas"]["BoltCircle"] | components["schemas"]["Balloon"] | components["schemas"]["PartsList"] | components["schemas"]["Stamp"] | components["schemas"]["Note"] | components["schemas"]["SurfaceTexture"] | components["schemas"]["Weld"] | components["schemas"]["AddedLine"])[];
         };
         /**
          * MaterialRow
@@ -4501,7 +4569,7 @@ export interface components {
              * @default edge
              * @enum {string}
              */
-            role?: "edge" | "silhouette" | "cut";
+            role?: "edge" | "silhouette" | "cut" | "added";
             /**
              * Side
              * @default 0
@@ -4514,7 +4582,7 @@ export interface components {
         /**
          * Picked
          * @description Something of a view under the pointer: an edge or outline near a place (view mm at 1:1 about the view's
-         *     position), or a point of it.
+         *     position), a point of it, or, with role "added" and no source, the place alone.
          *
          *     axis: the face's axis is meant, as a center line shows it.
          */
@@ -4544,7 +4612,7 @@ export interface components {
              * Role
              * @enum {string}
              */
-            role: "edge" | "silhouette" | "cut";
+            role: "edge" | "silhouette" | "cut" | "added";
             /** Source */
             source: string;
         };
@@ -4555,7 +4623,7 @@ export interface components {
          */
         Place: {
             /** Annotations */
-            annotations: (components["schemas"]["LinearDimension"] | components["schemas"]["DiameterDimension"] | components["schemas"]["RadiusDimension"] | components["schemas"]["AngleDimension"] | components["schemas"]["ArcLengthDimension"] | components["schemas"]["ChamferDimension"] | components["schemas"]["HoleCallout"] | components["schemas"]["FeatureCallout"] | components["schemas"]["OrdinateDimension"] | components["schemas"]["HoleTable"] | components["schemas"]["CenterMark"] | components["schemas"]["CenterLine"] | components["schemas"]["BoltCircle"] | components["schemas"]["Balloon"] | components["schemas"]["PartsList"] | components["schemas"]["Stamp"] | components["schemas"]["Note"] | components["schemas"]["SurfaceTexture"] | components["schemas"]["Weld"])[];
+            annotations: (components["schemas"]["LinearDimension"] | components["schemas"]["DiameterDimension"] | components["schemas"]["RadiusDimension"] | components["schemas"]["AngleDimension"] | components["schemas"]["ArcLengthDimension"] | components["schemas"]["ChamferDimension"] | components["schemas"]["HoleCallout"] | components["schemas"]["FeatureCallout"] | components["schemas"]["OrdinateDimension"] | components["schemas"]["HoleTable"] | components["schemas"]["CenterMark"] | components["schemas"]["CenterLine"] | components["schemas"]["BoltCircle"] | components["schemas"]["Balloon"] | components["schemas"]["PartsList"] | components["schemas"]["Stamp"] | components["schemas"]["Note"] | components["schemas"]["SurfaceTexture"] | components["schemas"]["Weld"] | components["schemas"]["AddedLine"])[];
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -5312,7 +5380,7 @@ export interface components {
              * Annotations
              * @default []
              */
-            annotations?: (components["schemas"]["LinearDimension"] | components["schemas"]["DiameterDimension"] | components["schemas"]["RadiusDimension"] | components["schemas"]["AngleDimension"] | components["schemas"]["ArcLengthDimension"] | components["schemas"]["ChamferDimension"] | components["schemas"]["HoleCallout"] | components["schemas"]["FeatureCallout"] | components["schemas"]["OrdinateDimension"] | components["schemas"]["HoleTable"] | components["schemas"]["CenterMark"] | components["schemas"]["CenterLine"] | components["schemas"]["BoltCircle"] | components["schemas"]["Balloon"] | components["schemas"]["PartsList"] | components["schemas"]["Stamp"] | components["schemas"]["Note"] | components["schemas"]["SurfaceTexture"] | components["schemas"]["Weld"])[];
+            annotations?: (components["schemas"]["LinearDimension"] | components["schemas"]["DiameterDimension"] | components["schemas"]["RadiusDimension"] | components["schemas"]["AngleDimension"] | components["schemas"]["ArcLengthDimension"] | components["schemas"]["ChamferDimension"] | components["schemas"]["HoleCallout"] | components["schemas"]["FeatureCallout"] | components["schemas"]["OrdinateDimension"] | components["schemas"]["HoleTable"] | components["schemas"]["CenterMark"] | components["schemas"]["CenterLine"] | components["schemas"]["BoltCircle"] | components["schemas"]["Balloon"] | components["schemas"]["PartsList"] | components["schemas"]["Stamp"] | components["schemas"]["Note"] | components["schemas"]["SurfaceTexture"] | components["schemas"]["Weld"] | components["schemas"]["AddedLine"])[];
             frame?: components["schemas"]["FrameTemplate"] | null;
             /** Grid */
             grid?: number | null;
@@ -5354,6 +5422,8 @@ export interface components {
          *     down.
          */
         SheetDrawn: {
+            /** Added */
+            added: components["schemas"]["Added"][];
             /** Annotations */
             annotations: components["schemas"]["AnnotationInk"][];
             /** Blank Fields */
@@ -5470,7 +5540,8 @@ export interface components {
         /**
          * Source
          * @description An edge, one side (-1 or 1) of a cylinder's or cone's outline, or its axis (side 0 of a face), of a
-         *     placed part.
+         *     placed part; or an added line of the view (role "added", no instance): its id, and after # the number of
+         *     its straight line.
          */
         Source: {
             /** Instance */
@@ -5480,7 +5551,7 @@ export interface components {
              * @default edge
              * @enum {string}
              */
-            role?: "edge" | "silhouette" | "cut";
+            role?: "edge" | "silhouette" | "cut" | "added";
             /**
              * Side
              * @default 0
@@ -5735,6 +5806,33 @@ export interface components {
             moves: components["schemas"]["Move"][];
         };
         /**
+         * Tie
+         * @description A constraint of an added line. part: which of its straight lines, from 0; point: of it, empty for the
+         *     line or circle itself; to: what it is tied to, a line of the model or an added one (role "added"; its id,
+         *     and after # the number of its straight line); value: mm or degrees, of those that have one.
+         */
+        Tie: {
+            /**
+             * Part
+             * @default 0
+             */
+            part?: number;
+            /**
+             * Point
+             * @default
+             * @enum {string}
+             */
+            point?: "" | "start" | "middle" | "end" | "center";
+            /**
+             * Relation
+             * @enum {string}
+             */
+            relation: "horizontal" | "vertical" | "parallel" | "perpendicular" | "tangent" | "concentric" | "equal" | "coincident" | "on" | "through" | "length" | "radius" | "angle" | "distance";
+            to?: components["schemas"]["Pick"] | null;
+            /** Value */
+            value?: number | null;
+        };
+        /**
          * Tip
          * @description Where a leader ends. at: fractions of the instance's box in the view, so that it stays on the part when
          *     the model changes; on: what lies there; source, role: the edge or outline that it ends on, empty within a
@@ -5754,7 +5852,7 @@ export interface components {
              * @default edge
              * @enum {string}
              */
-            role?: "edge" | "silhouette" | "cut";
+            role?: "edge" | "silhouette" | "cut" | "added";
             /**
              * Source
              * @default
@@ -6109,7 +6207,7 @@ export interface components {
              * Role
              * @enum {string}
              */
-            role: "edge" | "silhouette" | "cut";
+            role: "edge" | "silhouette" | "cut" | "added";
             /** Source */
             source: string;
             /** Visible */

@@ -37,7 +37,7 @@ const camera = ref<Camera>({ zoom: 2, left: 0, top: 0 })
 const zoom = computed(() => camera.value.zoom)
 const hover = ref<Spot | null>(null)
 const hoverAnnotation = computed({ get: () => desk.pointed, set: (id: string) => (desk.pointed = id) })
-const { reach, viewAt, viewNear, sizedAt, spotAt, curveOf, partAt, annotationUnder, isSizing } = useUnderPointer(zoom)
+const { reach, viewAt, viewNear, sizedAt, spotAt, curveOf, partAt, annotationUnder, isSizing, isTrailing } = useUnderPointer(zoom)
 /** A box swept over what a run takes in, sheet mm. */
 const sweepBox = ref<{ from: XY; to: XY } | null>(null)
 const menu = ref<{ x: number; y: number; title: string; items: MenuItem[] } | null>(null)
@@ -158,7 +158,7 @@ function move(event: PointerEvent) {
   hover.value = hoverAnnotation.value ? null : isSizing.value ? sizedAt(p, event) : spotAt(p)
   const edge = hover.value && curveOf(hover.value)
   desk.pointedEdge = edge && hover.value ? { path: desk.hitOf(hover.value.view)?.geometry.instances[edge.instance] ?? '', source: edge.source } : null
-  tools.move(p, hover.value, tools.tool === 'select' || isSizing.value ? null : viewNear(p))
+  tools.move(p, hover.value, tools.tool === 'select' || (isSizing.value && !isTrailing.value) ? null : viewNear(p))
 }
 function grabEnd(event: PointerEvent, end: number) {
   const held = ends.grab(end)

@@ -48,6 +48,7 @@ const removable = computed(() => desk.selected.filter((s) => s.kind !== 'curve')
 <template>
   <aside class="particulars" aria-label="Particulars" data-test="particulars">
     <ViewToolParticulars v-if="views.tool" />
+    <component :is="pick.steps.particulars" v-else-if="pick.steps?.particulars" />
     <CenterToolParticulars v-else-if="pick.steps?.action.stage === 3" />
     <SizeParticulars v-else-if="chosenSizes.length && chosenSizes.length === desk.selected.length" :ids="chosenSizes" :key="chosenSizes.join()" />
     <template v-else-if="desk.selected.length > 1">

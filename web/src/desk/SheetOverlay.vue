@@ -93,7 +93,7 @@ const warned = computed(() => {
 })
 /** Points in hand and under the pointer, and axes: sheet mm, y down. */
 const pointMarks = computed(() =>
-  [...sizes.picks, ...(props.hover?.point && isSizing.value ? [props.hover] : [])].flatMap((s) => {
+  [...sizes.picks, ...pick.picks, ...(props.hover?.point && isSizing.value ? [props.hover] : [])].flatMap((s) => {
     const v = desk.view(s.view)
     return s.point && v ? [{ x: v.position.x + s.at.x * desk.scaleOf(v), y: props.height - v.position.y - s.at.y * desk.scaleOf(v), kind: s.point.kind }] : []
   }),

@@ -64,6 +64,7 @@ export const usePickTool = defineStore('pickTool', () => {
     const s = steps.value
     if (!s) return null
     if (s.takes === 'place') return asked('', [], pointer)
+    if (s.takes === 'trail') return picks.value.length ? asked(picks.value[0].view, [...picks.value, here()], pointer) : null
     if (s.takes === 'view') return over ? asked(over, [], pointer) : null
     if (s.takes === 'tip') {
       const view = tip.value?.view ?? over
@@ -78,6 +79,14 @@ export const usePickTool = defineStore('pickTool', () => {
     if (!spots.length || s.enough?.(spots, true, isOutline) === 'no') return null
     return asked(spots[0].view, spots, pointer)
   }
+  /** What is under the pointer, or its bare place: in the view of the first place, else in the one that is near, else on the sheet. */
+  function here(): Spot {
+    const first = picks.value[0]
+    if (under && (!first || first.view === under.view)) return under
+    const id = first ? first.view : (over ?? '')
+    const v = desk.view(id)
+    return { view: id, curve: -1, at: v ? desk.inView(v, pointer) : pointer }
+  }
   const looking = latest(async () => {
     const body = wanted()
     if (!body) {
@@ -90,7 +99,7 @@ export const usePickTool = defineStore('pickTool', () => {
       refusal.value = ''
     } catch (error) {
       preview.value = null
-      if (tip.value) refusal.value = (error as Error).message
+      if (tip.value || (steps.value?.replaces && picks.value.length)) refusal.value = (error as Error).message
     }
   })
   function move(at: XY, spot: Spot | null, view: string | null) {
@@ -105,7 +114,7 @@ export const usePickTool = defineStore('pickTool', () => {
     try {
       const answer = await ask(asked(view, spots, pointer))
       preview.value = null
-      if (!(await desk.edit({ command: 'place', annotations: answer.annotations, sheet: desk.sheet!.id, known: 'refuse' }))) return false
+      if (!(await desk.edit({ command: 'place', annotations: answer.annotations, sheet: desk.sheet!.id, known: steps.value?.replaces ? 'replace' : 'refuse' }))) return false
       picks.value = []
       tip.value = null
       steps.value?.then?.(answer.annotations[0].id)
@@ -127,6 +136,7 @@ export const usePickTool = defineStore('pickTool', () => {
       return
     }
     if (s.takes === 'tip') return clickTip()
+    if (s.takes === 'trail') return clickTrail(s)
     if (s.takes === 'edge') return clickEdge()
     if (!under) {
       if (picks.value.length && s.enough?.(picks.value, true, isOutline) === 'when said') await place(picks.value[0].view, picks.value)
@@ -158,6 +168,18 @@ export const usePickTool = defineStore('pickTool', () => {
       refusal.value = (error as Error).message
     }
   }
+  async function clickTrail(s: PickTool) {
+    const spot = here()
+    const first = picks.value[0]
+    if (picks.value.length && sameSpot(picks.value[picks.value.length - 1], spot) && spot.curve >= 0) return
+    const now = [...picks.value, spot]
+    const wanted = s.places?.(settings.value) ?? 2
+    const v = desk.view(spot.view)
+    const closes = !wanted && now.length > 3 && Math.hypot(spot.at.x - first.at.x, spot.at.y - first.at.y) * (v ? desk.scaleOf(v) : 1) < reach.value
+    if (now.length === wanted || closes) return void (await place(spot.view, now))
+    picks.value = now
+    void looking.run()
+  }
   async function clickTip() {
     const first = tip.value
     const view = first?.view ?? over
@@ -178,13 +200,14 @@ export const usePickTool = defineStore('pickTool', () => {
   async function enter() {
     const s = steps.value
     if (!s) return
+    if (s.takes === 'trail' && !(s.places?.(settings.value) ?? 2)) return void (picks.value.length > 1 && (await place(picks.value[0].view, picks.value)))
     if (s.takes !== 'edges') return click(false)
     if (picks.value.length && s.enough?.(picks.value, true, isOutline) !== 'no') await place(picks.value[0].view, picks.value)
   }
   function space() {
     const next = steps.value?.space
     if (!next) return
-    settings.value = next(settings.value)
+    settings.value = next(settings.value, preview.value)
     void looking.run()
   }
 

@@ -34,7 +34,7 @@ function desk() {
   const sheet = { id: 's', scale: { drawn: 2, true: 1 }, views: [view], annotations: [size] }
   d.drawing = { id: 'd', version: 1, document: { sheets: [sheet], profile: {} } } as never
   d.sheetId = 's'
-  d.drawn = { views: [{ id: 'v', state: 'ready', shape: 'g', ink: 'i' }], annotations: [{ id: 'old', text: '12' }] } as never
+  d.drawn = { views: [{ id: 'v', state: 'ready', shape: 'g', ink: 'i' }], annotations: [{ id: 'old', text: '12' }], added: [] } as never
   d.hits.set('g', new HitIndex(geometry))
   return d
 }
@@ -44,7 +44,7 @@ beforeEach(() => {
   setActivePinia(createPinia())
   asked.length = 0
   refuse = ''
-  GET.mockImplementation(async () => ({ views: [], annotations: [] }))
+  GET.mockImplementation(async () => ({ views: [], annotations: [], added: [] }))
   POST.mockImplementation(async (path: string, { body }: { body: { tool: string; picks: unknown[]; settings?: { option?: string } } }) => {
     asked.push({ path, body })
     if (refuse) throw new Problem(refuse, 422)

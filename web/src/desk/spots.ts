@@ -3,7 +3,7 @@ import type { Annotation, Picked, Schemas } from '@/api/client'
 import type { XY } from './places'
 import { useDesk } from './store'
 
-/** Something of a view under the pointer: a curve, or a point of it, or the axis that a center line shows (curve is -1 for these). */
+/** Something of a view under the pointer: a curve, or a point of it, or the axis that a center line shows, or a bare place (curve is -1 for these). */
 export interface Spot {
   view: string
   curve: number
@@ -16,7 +16,7 @@ export interface Spot {
   ring?: Schemas['Pick'][]
 }
 
-export const sameSpot = (a: Spot, b: Spot) => a.view === b.view && a.curve === b.curve && JSON.stringify(a.point?.pick ?? a.axis ?? a.ring) === JSON.stringify(b.point?.pick ?? b.axis ?? b.ring)
+export const sameSpot = (a: Spot, b: Spot) => a.view === b.view && a.curve === b.curve && (a.curve >= 0 || !!(a.point ?? a.axis ?? a.ring)) && JSON.stringify(a.point?.pick ?? a.axis ?? a.ring) === JSON.stringify(b.point?.pick ?? b.axis ?? b.ring)
 
 /** A spot as it is sent. alone: the only one, so that a point stands for what it lies on. */
 export function picked(spot: Spot, alone = false): Picked {
@@ -26,6 +26,7 @@ export function picked(spot: Spot, alone = false): Picked {
     return { instance: p.instance, source: p.source, role: p.role ?? 'edge', at: s.at, point: p.point ?? '', quarter: p.quarter ?? 0, other: p.other ?? null, axis: false }
   }
   if (s.axis) return { instance: s.axis.instance, source: s.axis.source, role: 'silhouette', at: s.at, point: '', quarter: 0, other: null, axis: true }
+  if (s.curve < 0) return { instance: '', source: '', role: 'added', at: s.at, point: '', quarter: 0, other: null, axis: false }
   const g = useDesk().hitOf(s.view)!.geometry
   const c = g.curves[s.curve]
   return { instance: g.instances[c.instance], source: c.source, role: c.role, at: s.at, point: '', quarter: 0, other: null, axis: false }

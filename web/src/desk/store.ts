@@ -51,7 +51,23 @@ export const useDesk = defineStore('desk', () => {
     if (now) before.set(id, now)
     return now ?? (state?.state === 'waiting' ? before.get(id) : undefined)
   }
-  const hitOf = (id: string): HitIndex | undefined => hits.get(viewState(id)?.shape ?? '')
+  /** The added lines of a view, as the sheet has them. */
+  const addedOf = (id: string) => drawn.value?.added.find((a) => a.view === id)
+  const withAdded = new Map<string, { base: HitIndex; curves: string; index: HitIndex }>()
+  /** What of a view can be pointed at: the model's lines, and those that were added. */
+  function hitOf(id: string): HitIndex | undefined {
+    const base = hits.get(viewState(id)?.shape ?? '')
+    const added = addedOf(id)
+    if (!base || !added) return base
+    const curves = JSON.stringify(added.curves)
+    const known = withAdded.get(id)
+    if (known?.base === base && known.curves === curves) return known.index
+    const g = base.geometry
+    const more = added.curves.map((c) => ({ ...c, instance: g.instances.length }))
+    const index = markRaw(new HitIndex({ ...g, curves: [...g.curves, ...more], instances: [...g.instances, ''] }))
+    withAdded.set(id, { base, curves, index })
+    return index
+  }
   const deriving = computed(() => drawn.value?.views.filter((v) => v.state === 'waiting' || v.state === 'rough').length ?? 0)
 
   function fail(error: unknown) {
@@ -79,6 +95,7 @@ export const useDesk = defineStore('desk', () => {
     inks.clear()
     before.clear()
     hits.clear()
+    withAdded.clear()
     points.clear()
     selected.value = []
     said.value = problem.value = ''
@@ -165,7 +182,8 @@ export const useDesk = defineStore('desk', () => {
     const state = viewState(id)
     if (!state || state.state !== 'ready' || !drawing.value) return []
     const known = points.get(state.shape)
-    if (known) return known
+    const added = addedOf(id)
+    if (known) return added ? [...known, ...added.points] : known
     points.set(state.shape, [])
     const path = { drawing_id: drawing.value.id, view_id: id }
     data(api.GET('/api/drawings/{drawing_id}/views/{view_id}/points', { params: { path, query: { key: state.shape } } })).then(

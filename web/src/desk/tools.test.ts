@@ -53,7 +53,7 @@ beforeEach(() => {
     if (path.endsWith('/ink')) return { key: 'ink', svg: '', low: [0, 0], high: [10, 5] }
     if (path.endsWith('{sheet_id}')) {
       const views = server.views.map((v) => ({ id: (v as { id: string }).id, state: 'ready', error: '', shape: 'g', ink: 'ink' }))
-      return { version: server.version, width: 420, height: 297, frame: '', views, outer: [], warnings: [], annotations: [], blank_fields: [] }
+      return { version: server.version, width: 420, height: 297, frame: '', views, outer: [], warnings: [], annotations: [], added: [], blank_fields: [] }
     }
     if (path.endsWith('/curves')) return geometry
     return state()

@@ -3,6 +3,7 @@ import { computed, type Ref } from 'vue'
 import type { ViewCurve } from '@/api/client'
 import type { XY } from './places'
 import { useDesk } from './store'
+import { usePickTool } from './pickTool'
 import { SIZE_TOOLS } from './sizeTools'
 import { picksOf, viewOf, type Spot } from './spots'
 import { useTools } from './tools'
@@ -14,8 +15,10 @@ const ON = 3 // pixels: where a middle is meant
 export function useUnderPointer(zoom: Ref<number>) {
   const desk = useDesk()
   const tools = useTools()
+  const pick = usePickTool()
   /** Whether a tool is in hand that takes points and axes too. */
-  const isSizing = computed(() => (SIZE_TOOLS as string[]).includes(tools.tool))
+  const isTrailing = computed(() => pick.steps?.takes === 'trail')
+  const isSizing = computed(() => (SIZE_TOOLS as string[]).includes(tools.tool) || isTrailing.value)
   const reach = computed(() => REACH / zoom.value)
   /** Which of a view's lines are drawn, as its particulars have it. */
   function shown(id: string) {
@@ -104,5 +107,5 @@ export function useUnderPointer(zoom: Ref<number>) {
   function annotationUnder(event: MouseEvent): string {
     return (event.target as Element | null)?.closest?.('[data-annotation]')?.getAttribute('data-annotation') ?? ''
   }
-  return { reach, shown, viewAt, viewNear, sizedAt, spotAt, partAt, curveOf, annotationUnder, isSizing }
+  return { reach, shown, viewAt, viewNear, sizedAt, spotAt, partAt, curveOf, annotationUnder, isSizing, isTrailing }
 }

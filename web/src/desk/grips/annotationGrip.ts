@@ -19,6 +19,7 @@ export function useAnnotationGrip(under: (event: MouseEvent) => string, choose: 
     const a = id ? desk.annotation(id) : undefined
     if (!a) return null
     choose(id, more)
+    if (a.kind === 'added_line') return inView(a, 'place', at)
     if ('place' in a) return inView(a, partUnder(a, at, event), at)
     if ('position' in a && !('attached' in a && a.attached)) return onSheet(a.id, a.position, at)
     return 'chosen'
@@ -62,7 +63,7 @@ export function useAnnotationGrip(under: (event: MouseEvent) => string, choose: 
       drop: async () => {
         await asking.settled()
         const now = preview.value?.annotations[0]
-        if (now && ['balloon', 'note', 'texture', 'weld'].includes(now.kind)) await desk.edit({ command: 'place', annotations: [now], sheet: '', known: 'replace' })
+        if (now && ['balloon', 'note', 'texture', 'weld', 'added_line'].includes(now.kind)) await desk.edit({ command: 'place', annotations: [now], sheet: '', known: 'replace' })
         else if (now && 'place' in now) await desk.edit({ command: 'move', moves: [{ id: a.id, place: now.place, ...('shift' in now ? { shift: now.shift } : {}) }], with_run: true })
         end()
       },

@@ -15,13 +15,19 @@ export interface PickTool {
   tool: string
   /** The kind it makes. */
   kind: string
-  /** What a click takes: edges; one edge, then a place of its own; a view; the place a leader ends, then its own; or a place of the sheet. */
-  takes: 'edges' | 'edge' | 'view' | 'tip' | 'place'
+  /** What a click takes: edges; one edge, then a place of its own; a view; the place a leader ends, then its own; a place of the sheet; or a trail of edges, points and free places. */
+  takes: 'edges' | 'edge' | 'view' | 'tip' | 'place' | 'trail'
+  /** Of a trail of places: how many make one, 0 for as many as are clicked before Enter. */
+  places?: (settings: Settings) => number
+  /** Whether what it makes takes the place of what is there. */
+  replaces?: boolean
   settings?: Settings
   /** What Space goes on to. */
-  space?: (settings: Settings) => Settings
+  space?: (settings: Settings, answer: Answer | null) => Settings
   /** Whether picked edges are enough: not yet, at once, or once Enter or a click aside says so. gathering: Shift is held. */
   enough?: (picks: Spot[], gathering: boolean, isOutline: (s: Spot) => boolean) => 'no' | 'at once' | 'when said'
+  /** What the particulars show while it is in hand. */
+  particulars?: Component
   /** What is opened on what was placed. */
   then?: (id: string) => void
   /** Whether picks may be shown before they are enough for a click. */

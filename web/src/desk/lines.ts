@@ -1,0 +1,2 @@
+// Kinds of line that an added line can have.
+export const LINES = ['visible', 'thin', 'hidden', 'center', 'phantom', 'cutting'] as const
