@@ -275,6 +275,15 @@ class _Operations:
         Path(out).write_text(geometry.model_dump_json())
         return {"curves": len(geometry.curves)}
 
+    def read_placed(self, say: Progress, source: str, name: str, out: str) -> Any:
+        """Clean a picture or read a drawing of old that is to be placed on sheets; what is told of it."""
+        from drafting.placed import dxf, pictures
+
+        say(0.2, "reading the file")
+        if name.lower().endswith(".dxf"):
+            return {"kind": "underlay", **dxf.read_file(Path(source), Path(out))}
+        return {"kind": "picture", **pictures.clean_file(Path(source), name, Path(out))}
+
     def write_step(self, say: Progress, archive: str, out: str) -> Any:
         from drafting.model.step import write_model
 

@@ -11,7 +11,7 @@ import shapely
 from drafting.annotation import registry
 from drafting.annotation.kinds.kind import Drawn, Member
 from drafting.context import Context
-from drafting.document import Drawing, Sheet, View, view_scale
+from drafting.document import AnnotationBase, Drawing, Sheet, View, view_scale
 from drafting.errors import CommandError, SizeError, ViewError
 from drafting.ink.elements import Element, Group, SheetInk
 from drafting.ink.shapes import text_boxes
@@ -69,7 +69,25 @@ def compose(drawing: Drawing, sheet: Sheet, facts: Facts, geometries: Mapping[st
         for key, elements in outer_ink(drawing, sheet, view, geometry).items():
             out.ink.groups.append(Group(f"{view.id}-{key}", "label", origin, elements))
     out.ink.groups += [g for g in groups.values() if not isinstance(g, str)]
+    _put_below(out.ink, drawing, sheet, facts)
     return out
+
+
+def _put_below(ink: SheetInk, drawing: Drawing, sheet: Sheet, facts: Facts) -> None:
+    """What lies below the lines goes before them, and what only files have is put in."""
+    below = {a.id for a in sheet.annotations if is_below(a)}
+    under = [g for g in ink.groups if g.id in below]
+    for a in sheet.annotations:
+        more = registry.kind_of(a).in_files
+        group = next((g for g in under if g.id == a.id), None)
+        if more is not None and group is not None:
+            group.elements += more(a, registry.context_of(drawing, sheet, a, facts))
+    ink.groups = [*under, *(g for g in ink.groups if g.id not in below)]
+
+
+def is_below(a: AnnotationBase) -> bool:
+    """Whether an annotation lies below the lines of views."""
+    return a.kind == "underlay" or getattr(a, "layer", "") == "below"
 
 
 def annotation_groups(drawing: Drawing, sheet: Sheet, facts: Facts) -> Drawn:

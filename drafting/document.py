@@ -26,12 +26,12 @@ MOST_SHEETS = 200
 
 class Source(Data):
     """An edge, one side (-1 or 1) of a cylinder's or cone's outline, or its axis (side 0 of a face), of a
-    placed part; or an added line of the view (role "added", no instance): its id, and after # the number of
-    its straight line."""
+    placed part; or an added line or a line of an underlay of the view (role "added" or "underlay", no
+    instance): the id, and after # the number of the line."""
 
     instance: Text
     source: Text
-    role: Literal["edge", "silhouette", "cut", "added"] = "edge"
+    role: Literal["edge", "silhouette", "cut", "added", "underlay"] = "edge"
     side: Literal[-1, 0, 1] = 0
 
 
@@ -209,10 +209,10 @@ class AnnotationBase(Data):
 
 
 def _follow_added(data: Any, ids: Mapping[str, str]) -> bool:
-    """Let whatever refers to an added line (role "added") refer to its copy; whether anything does."""
+    """Let whatever refers to an added line or an underlay refer to its copy; whether anything does."""
     found = False
     if isinstance(data, dict):
-        if data.get("role") == "added":
+        if data.get("role") in ("added", "underlay"):
             name, sign, part = str(data.get("source", "")).partition("#")
             data["source"] = ids.get(name, name) + sign + part
             found = True

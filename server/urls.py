@@ -13,6 +13,7 @@ from server.accounts.api import router as accounts
 from server.accounts.people import router as people
 from server.drawings.annotations import router as annotations
 from server.drawings.api import router as drawings
+from server.drawings.files import router as files
 from server.drawings.parts import router as parts
 from server.drawings.sheets import router as sheets
 from server.drawings.sizes import router as sizes
@@ -36,6 +37,7 @@ api.add_router("/drawings", drawings)
 api.add_router("/drawings", annotations)
 api.add_router("/drawings", sheets)
 api.add_router("/drawings", sizes)
+api.add_router("/drawings", files)
 api.add_router("/drawings", views)
 api.add_router("/drawings", parts)
 api.add_router("/materials", materials)

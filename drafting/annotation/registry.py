@@ -40,6 +40,8 @@ MODULES = (
     "texture",
     "weld",
     "added_line",
+    "picture",
+    "underlay",
 )
 """The modules of `drafting.annotation.kinds` that give a kind each."""
 ALL: tuple[Kind[Any], ...] = tuple(
@@ -138,11 +140,17 @@ def dxf_entity(annotation: AnnotationBase, context: Context, group: Group) -> Di
     return None
 
 
+def is_on_underlay(annotation: AnnotationBase) -> bool:
+    """Whether it is a size that is taken on a drawing of old."""
+    return isinstance(annotation, Dimension) and any(p.role == "underlay" for p in annotation.picks)
+
+
 def findings(annotation: AnnotationBase, context: Context) -> list[str]:
     """What a checker would say of an annotation, a sentence each."""
     found = kind_of(annotation).findings
+    under = ["A size is taken on an underlay, not on the model."] if is_on_underlay(annotation) else []
     try:
-        return found(annotation, context) if found is not None else []
+        return under + (found(annotation, context) if found is not None else [])
     except (SizeError, CommandError):
         return []  # it is told as lost
 

@@ -59,7 +59,11 @@ def sheet_dxf(ink: SheetInk, profile: Profile, picture: str = "picture") -> tupl
                 width, height = _pixels(e.png)
                 definition = document.add_image_def(name, (width, height))
                 space.add_image(
-                    definition, e.at, (e.width, e.height), dxfattribs={"layer": profile.line("visible").layer}
+                    definition,
+                    e.at,
+                    (e.width, e.height),
+                    math.degrees(e.angle),
+                    dxfattribs={"layer": profile.line(e.line).layer},
                 )
             _element(space, e, profile)
     document.header["$EXTMIN"], document.header["$EXTMAX"] = (0, 0, 0), (ink.width, ink.height, 0)

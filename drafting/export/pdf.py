@@ -64,9 +64,12 @@ def _group(canvas: Canvas, elements: list[Element], profile: Profile) -> None:
             canvas.drawPath(path, stroke=0, fill=1)
             continue
         if isinstance(e, Image):
-            canvas.drawImage(
-                ImageReader(io.BytesIO(e.png)), *e.at, width=e.width, height=e.height, mask="auto"
-            )
+            canvas.saveState()
+            canvas.translate(*e.at)
+            canvas.rotate(math.degrees(e.angle))
+            reader = ImageReader(io.BytesIO(e.png))
+            canvas.drawImage(reader, 0, 0, width=e.width, height=e.height, mask="auto")
+            canvas.restoreState()
             continue
         kind = profile.line(e.line)
         if e.line != current:

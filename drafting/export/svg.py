@@ -60,9 +60,10 @@ def path_data(e: Element) -> str:
     raise TypeError(f"no path for {type(e).__name__}")
 
 
-def elements_svg(elements: list[Element], profile: Profile) -> str:
+def elements_svg(elements: list[Element], profile: Profile, files: str = "") -> str:
     """Elements as SVG markup: pictures, one path for each unbroken kind of line, a path for each dashed
-    stroke, fills, and text as text."""
+    stroke, fills, and text as text. files: where placed files are to be had by their hash; empty to hold them
+    in the markup."""
     strokes: dict[str, list[str]] = {}
     dashed: list[str] = []
     fills: list[str] = []
@@ -72,7 +73,7 @@ def elements_svg(elements: list[Element], profile: Profile) -> str:
         if isinstance(e, Text):
             texts.append(_text(e))
         elif isinstance(e, Image):
-            images.append(_image(e))
+            images.append(_image(e, files))
         elif isinstance(e, Fill):
             fills.append(path_data(e))
         elif dashes := fitted_dashes(e, profile.line(e.line).dashes):
@@ -85,12 +86,15 @@ def elements_svg(elements: list[Element], profile: Profile) -> str:
     return "".join(out + texts)
 
 
-def _image(e: Image) -> str:
-    data = base64.b64encode(e.png).decode()
+def _image(e: Image, files: str) -> str:
+    href = f"data:image/png;base64,{base64.b64encode(e.png).decode()}"
+    if e.key and files:
+        href = f"{files}{e.key}"
     x, y = _n(e.at[0]), _n(-e.at[1] - e.height)
+    turn = f' transform="rotate({_n(-math.degrees(e.angle))} {x} {_n(-e.at[1])})"' if e.angle else ""
     return (
         f'<image x="{x}" y="{y}" width="{_n(e.width)}" height="{_n(e.height)}" '
-        f'preserveAspectRatio="none" href="data:image/png;base64,{data}"/>'
+        f'preserveAspectRatio="none"{turn} href="{href}"/>'
     )
 
 
@@ -113,9 +117,10 @@ def _text(e: Text) -> str:
     )
 
 
-def group_svg(group: Group, profile: Profile) -> str:
-    """A group as SVG markup in its own coordinates (y down), without its place on the sheet."""
-    return elements_svg(group.elements, profile)
+def group_svg(group: Group, profile: Profile, files: str = "") -> str:
+    """A group as SVG markup in its own coordinates (y down), without its place on the sheet. files: as of
+    `elements_svg`."""
+    return elements_svg(group.elements, profile, files)
 
 
 STYLE = (

@@ -2,7 +2,7 @@
 profile."""
 
 import math
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from typing import Any
 
 XY = tuple[float, float]
@@ -91,13 +91,16 @@ class Text:
 
 @dataclass(frozen=True)
 class Image:
-    """A picture behind the lines: lower left corner, width and height in mm, PNG data."""
+    """A picture: lower left corner, width and height in mm, PNG data; angle: about that corner, radians; key:
+    the hash of a placed file that it is of, empty for others."""
 
     at: XY
     width: float
     height: float
     png: bytes
     line: str = "visible"
+    angle: float = 0.0
+    key: str = ""
 
 
 Element = Line | Arc | Ellipse | Polyline | Fill | Text | Image
@@ -146,5 +149,5 @@ def placed(element: Element, origin: XY) -> Element:
     if isinstance(element, Fill):
         return Fill(tuple(at(p) for p in element.points), element.line)
     if isinstance(element, Image):
-        return Image(at(element.at), element.width, element.height, element.png, element.line)
+        return replace(element, at=at(element.at))
     return Text(at(element.at), element.text, element.height, element.line, element.align, element.angle)

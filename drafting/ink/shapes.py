@@ -7,7 +7,7 @@ import numpy as np
 import shapely
 import shapely.affinity
 
-from drafting.ink.elements import XY, Arc, Element, Ellipse, Fill, Line, Polyline, Text
+from drafting.ink.elements import XY, Arc, Element, Ellipse, Fill, Image, Line, Polyline, Text
 from drafting.ink.lettering import text_width
 
 
@@ -48,13 +48,18 @@ def shapes(elements: Sequence[Element], origin: XY = (0.0, 0.0)) -> list[shapely
 
 
 def shape(e: Element) -> shapely.Geometry | None:
-    """The line of a stroke or the area of a fill; curves in 32 steps."""
+    """The line of a stroke, or the area of a fill or a placed picture; curves in 32 steps."""
     if isinstance(e, Line):
         return shapely.LineString([e.a, e.b])
     if isinstance(e, Polyline):
         return shapely.LineString([*e.points, e.points[0]] if e.closed else e.points)
     if isinstance(e, Fill):
         return shapely.Polygon(e.points)
+    if isinstance(e, Image) and e.key:
+        x, y = e.at
+        return shapely.affinity.rotate(
+            shapely.box(x, y, x + e.width, y + e.height), e.angle, origin=e.at, use_radians=True
+        )
     if isinstance(e, Arc):
         t = np.linspace(e.first, e.last, 33)
         return shapely.LineString(

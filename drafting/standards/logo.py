@@ -23,50 +23,52 @@ MOST_PAINTED = 60
 FORBIDDEN = ("script", "foreignobject", "image", "use", "style", "animate", "set", "iframe", "audio", "video")
 
 
-def svg_to_png(data: bytes) -> bytes:
-    """PNG of an SVG's shapes. Raises CommandError for what is no SVG, refers to something outside, or holds a
-    script."""
+def svg_to_png(data: bytes, what: str = "logo") -> bytes:
+    """PNG of an SVG's shapes. what: it is called in sentences. Raises CommandError for what is no SVG, refers
+    to something outside, or holds a script."""
     if len(data) > LARGEST:
-        raise CommandError(f"The logo's file is larger than {LARGEST // 1000} kB.")
+        raise CommandError(f"The {what}'s file is larger than {LARGEST // 1000} kB.")
     try:
         root = Safe.fromstring(data, forbid_dtd=True)
     except (DefusedXmlException, ValueError, SyntaxError):
-        raise CommandError("The logo is not an SVG that can be read.") from None
+        raise CommandError(f"The {what} is not an SVG that can be read.") from None
     for node in root.iter():
         name = str(node.tag).rsplit("}", 1)[-1].lower()
         if name in FORBIDDEN:
             raise CommandError(
-                f"The logo holds a {name} element; only plain shapes are taken, so save it without."
+                f"The {what} holds a {name} element; only plain shapes are taken, so save it without."
             )
         for key, value in node.attrib.items():
             bare = key.rsplit("}", 1)[-1].lower()
             if bare.startswith("on"):
-                raise CommandError("The logo holds a script; save it without.")
+                raise CommandError(f"The {what} holds a script; save it without.")
             if bare == "href" or "url(" in value.lower():
-                raise CommandError("The logo refers to something outside itself; save it with plain fills.")
+                raise CommandError(
+                    f"The {what} refers to something outside itself; save it with plain fills."
+                )
     try:
         svg = SVG.parse(io.BytesIO(data), reify=True)
         shapes = [e for e in svg.elements() if isinstance(e, Shape)]
     except Exception:  # the parser of outside text may raise anything
-        raise CommandError("The logo is not an SVG that can be read.") from None
+        raise CommandError(f"The {what} is not an SVG that can be read.") from None
     if not shapes or len(shapes) > MOST_SHAPES:
         raise CommandError(
-            "The logo has no shapes." if not shapes else f"The logo has more than {MOST_SHAPES} shapes."
+            f"The {what} has no shapes." if not shapes else f"The {what} has more than {MOST_SHAPES} shapes."
         )
-    return _painted(shapes)
+    return _painted(shapes, what)
 
 
-def _painted(shapes: list[Any]) -> bytes:
+def _painted(shapes: list[Any], what: str) -> bytes:
     rings = [(shape, _rings(shape)) for shape in shapes]
     points = [p for _, found in rings for ring in found for p in ring]
     if not points or len(points) > MOST_POINTS:
         raise CommandError(
-            "The logo has no area." if not points else "The logo is too intricate; simplify it."
+            f"The {what} has no area." if not points else f"The {what} is too intricate; simplify it."
         )
     low, high = np.min(points, axis=0), np.max(points, axis=0)
     size = float((high - low).max())
     if not math.isfinite(size) or size <= 0:
-        raise CommandError("The logo has no area.")
+        raise CommandError(f"The {what} has no area.")
     k = PIXELS * FINER / size
     wide, tall = (max(int(v), FINER) for v in (high - low) * k + 1)
     picture = Image.new("RGBA", (wide, tall), (0, 0, 0, 0))
@@ -79,7 +81,7 @@ def _painted(shapes: list[Any]) -> bytes:
         flat = [[((x - low[0]) * k, (y - low[1]) * k) for x, y in ring] for ring in found]
         left -= sum(_area(ring) for ring in flat) + (_area([p for ring in flat for p in ring]) if flat else 0)
         if left < 0:
-            raise CommandError("The logo is too intricate; simplify it.")
+            raise CommandError(f"The {what} is too intricate; simplify it.")
         if fill is not None:
             _fill(picture, flat, (fill.red, fill.green, fill.blue, 255))
         if stroke is not None:

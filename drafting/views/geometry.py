@@ -27,7 +27,7 @@ class ViewCurve(BaseModel):
     visible: bool
     instance: int
     source: str
-    role: Literal["edge", "silhouette", "cut", "added"]
+    role: Literal["edge", "silhouette", "cut", "added", "underlay"]
     feature: str
 
 

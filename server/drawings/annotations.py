@@ -52,7 +52,7 @@ class Picked(Schema):
 
     instance: str
     source: str
-    role: Literal["edge", "silhouette", "cut", "added"]
+    role: Literal["edge", "silhouette", "cut", "added", "underlay"]
     at: Point
     point: Literal["", "start", "middle", "end", "center", "quadrant", "crossing"] = ""
     quarter: Literal[0, 1, 2, 3] = 0
@@ -199,7 +199,7 @@ def propose_annotation(request: HttpRequest, drawing_id: uuid.UUID, payload: Ask
         tip=payload.tip,
     )
     found = propose(payload.tool, asked, context, lambda: store.stated_index(context.drawing, context.facts))
-    return _answer(found, context, started)
+    return _answer(found, context, started, files_at(d.pk))
 
 
 @router.post("/{drawing_id}/drag", response={200: Answer, 422: Problem})
@@ -216,10 +216,15 @@ def drag_annotation(request: HttpRequest, drawing_id: uuid.UUID, payload: Dragge
     looks = registry.kind_of(a).looks
     asked = _request(d, context, payload.pointer, looks, spots=[], identity=a.id, settings=taken)
     found = drag(a, payload.grip, asked, context)
-    return _answer(Proposed([found], registry.name(found)), context, started)
+    return _answer(Proposed([found], registry.name(found)), context, started, files_at(d.pk))
 
 
-def _answer(found: Proposed, context: Context, started: float) -> Answer:
+def files_at(drawing_id: uuid.UUID) -> str:
+    """Where the placed files of a drawing are to be had, by their hash."""
+    return f"/api/drawings/{drawing_id}/files/"
+
+
+def _answer(found: Proposed, context: Context, started: float, files: str) -> Answer:
     """A proposal with its ink, drawn as it will be once it is placed."""
     elements, texts = [], []
     for group in _drawn(found.annotations, context).values():
@@ -231,7 +236,7 @@ def _answer(found: Proposed, context: Context, started: float) -> Answer:
     return Answer(
         view=context.view_id,
         annotations=found.annotations,
-        svg=elements_svg(elements, context.profile),
+        svg=elements_svg(elements, context.profile, files),
         texts=texts,
         name=found.name,
         option=found.option,

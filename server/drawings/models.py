@@ -6,7 +6,7 @@ from django.conf import settings
 from django.db import models
 
 from server.accounts.models import Workspace
-from server.library.models import Model
+from server.library.models import Blob, Model
 
 
 class Drawing(models.Model):
@@ -45,6 +45,24 @@ class DrawingSheet(models.Model):
 
     class Meta:
         constraints = [models.UniqueConstraint(fields=["drawing", "key"], name="one_sheet_key")]
+
+
+class PlacedFile(models.Model):
+    """A picture or a drawing of old that a workspace brought in, as it was cleaned. told: what is known of it:
+    its pixels, or its unit, size and layers."""
+
+    workspace = models.ForeignKey(Workspace, on_delete=models.CASCADE, related_name="placed_files")
+    blob = models.ForeignKey(Blob, on_delete=models.PROTECT)
+    kind = models.CharField(max_length=10)
+    name = models.CharField(max_length=120)
+    told = models.JSONField(default=dict)
+    created = models.DateTimeField(auto_now_add=True)
+
+    class Meta:
+        constraints = [models.UniqueConstraint(fields=["workspace", "blob"], name="one_placed_file")]
+
+    def __str__(self) -> str:
+        return self.name
 
 
 class LogEntry(models.Model):

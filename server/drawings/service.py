@@ -26,7 +26,7 @@ from drafting.sheet.slots import fill_slots
 from drafting.views.family import derivation_of
 from drafting.views.geometry import ViewGeometry
 from drafting.views.present import presentation_key
-from server.drawings import store
+from server.drawings import placed, store
 from server.drawings.geometry import geometry_key, ready
 from server.drawings.models import Drawing, LogEntry
 from server.drawings.store import document_of
@@ -117,6 +117,7 @@ def apply(
     drawing = _locked(drawing_id, version)
     before = document_of(drawing)
     _, facts = current_facts(drawing.model)
+    placed.check(command, drawing.workspace_id)
     try:
         after, patch, inverse = execute(before, command, facts)
     except (ArithmeticError, ValueError, LookupError, TypeError, AttributeError, RecursionError) as error:

@@ -15,7 +15,7 @@ from drafting.annotation.kinds import added_line, parts_rows
 from drafting.annotation.kinds.kind import Drawn
 from drafting.annotation.proposing import find_centers
 from drafting.annotation.review.description import row_of
-from drafting.compose import BLOCK, lettering, obstacles, outer_ink
+from drafting.compose import BLOCK, is_below, lettering, obstacles, outer_ink
 from drafting.context import Context
 from drafting.document import AnnotationBase, Sheet, view_scale
 from drafting.document import Drawing as Document
@@ -37,7 +37,7 @@ from drafting.views.orientation import shown_beside
 from drafting.views.present import presented
 from server.drawings import service, store
 from server.drawings.access import own_drawing, sheet_of
-from server.drawings.annotations import PlacedPoint
+from server.drawings.annotations import PlacedPoint, files_at
 from server.drawings.geometry import ready, requested_all
 from server.drawings.models import DerivedView
 from server.errors import Problem
@@ -117,6 +117,8 @@ class AnnotationInk(Schema):
     """A size's own tolerance as it is typed."""
     applies: str = ""
     """The limits that hold for a size, in words; general ones where it states none."""
+    below: bool = False
+    """Whether it lies below the lines of views."""
     left_over: int = 0
     """Rows of a list that it has no room for."""
 
@@ -196,7 +198,9 @@ def sheet(request: HttpRequest, drawing_id: uuid.UUID, sheet_id: str) -> Any:
             )
         )
     annotations = _SHOWN.recall(
-        facts, (Same(document), Same(found)), lambda: _annotations(document, found, facts, groups)
+        facts,
+        (Same(document), Same(found)),
+        lambda: _annotations(document, found, facts, groups, files_at(d.pk)),
     )
     shapes = tuple(v.shape for v in views if v.id in shown)
     bare = _UNMARKED.recall(
@@ -244,11 +248,13 @@ _SHOWN: Memory[list[AnnotationInk]] = Memory(24)
 """Annotations of sheets as they are kept."""
 
 
-def _annotations(document: Document, sheet: Sheet, facts: Facts, groups: Drawn) -> list[AnnotationInk]:
+def _annotations(
+    document: Document, sheet: Sheet, facts: Facts, groups: Drawn, files: str
+) -> list[AnnotationInk]:
     follows = store.following(document, facts)
     return [
         _annotation_ink(
-            a, groups[a.id], registry.context_of(document, sheet, a, facts), follows.get(a.id, [])
+            a, groups[a.id], registry.context_of(document, sheet, a, facts), follows.get(a.id, []), files
         )
         for a in sheet.annotations
     ]
@@ -372,7 +378,7 @@ def view_name(document: Document, sheet: Sheet, view_id: str) -> str:
 
 
 def _annotation_ink(
-    annotation: AnnotationBase, group: Group | str, context: Context, follows: list[str]
+    annotation: AnnotationBase, group: Group | str, context: Context, follows: list[str], files: str
 ) -> AnnotationInk:
     """An annotation as the desk shows it; drawn, or lost with the sentence that says why."""
     if isinstance(group, str):
@@ -383,7 +389,8 @@ def _annotation_ink(
     out = AnnotationInk(
         id=annotation.id,
         view=context.view_id,
-        svg=group_svg(group, context.profile),
+        svg=group_svg(group, context.profile, files),
+        below=is_below(annotation),
         lost="",
         follows=follows,
         **asdict(row_of(annotation, context)),

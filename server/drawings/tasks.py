@@ -1,11 +1,14 @@
 """Tasks on drawings, done by workers."""
 
+import tempfile
 from collections.abc import Callable
+from pathlib import Path
 from typing import Any
 
 from django.db import close_old_connections
 from procrastinate.contrib.django import app
 
+from server.drawings import placed
 from server.drawings.geometry import derive_now
 from server.drawings.models import Drawing
 from server.drawings.publishing import publish as write
@@ -19,6 +22,20 @@ def derive_view(key: str) -> None:
     """Derive a view, unless nobody wants it any more."""
     close_old_connections()
     derive_now(key)
+
+
+@app.task(name="read_placed", queue="work")
+def read_placed(job_id: str) -> None:
+    """Clean a picture or read a drawing of old."""
+
+    def work(job: Job, progress: Callable[[float, str], None]) -> dict[str, Any]:
+        with tempfile.TemporaryDirectory(prefix="moorcrest-") as folder:
+            source = Blob.objects.get(pk=job.data["blob"]).write_to(Path(folder) / "source")
+            row = placed.take(job.workspace, job.data["file_name"], source, progress)
+        told = {k: str(row.told[k]) for k in ("unit", "wide", "high", "pieces") if k in row.told}
+        return {"file": row.blob_id, "kind": row.kind, "name": row.name, **told}
+
+    run(job_id, work)
 
 
 @app.task(name="publish", queue="work")

@@ -14,7 +14,7 @@ from django.db.models import Q
 from django.utils import timezone
 
 from server.accounts.models import Invitation
-from server.drawings.models import DerivedView
+from server.drawings.models import DerivedView, PlacedFile
 from server.jobs.alone import alone
 from server.jobs.models import Job
 from server.library.models import Blob, ModelVersion
@@ -43,6 +43,7 @@ def sweep() -> dict[str, int]:
         used = {key for row in Job.objects.values_list("data__blob", "result__blob") for key in row if key}
         for name in ("source", "archive", "facts", "preview"):
             used |= set(ModelVersion.objects.values_list(f"{name}_id", flat=True))
+        used |= set(PlacedFile.objects.values_list("blob_id", flat=True))
         gone = Q(used__lt=now - BLOBS_KEPT) & ~Q(pk__in=used)
         out["blobs"] = Blob.objects.filter(gone).delete()[1].get("library.Blob", 0)
         archives = ModelVersion.objects.values("archive_id")

@@ -6,6 +6,7 @@ some of everything.
 """
 
 import dataclasses
+import hashlib
 import io
 import itertools
 import math
@@ -17,6 +18,7 @@ import numpy as np
 import pypdf
 import pytest
 import shapely
+from PIL import Image
 from pydantic import Field
 
 from drafting.annotation import registry
@@ -48,6 +50,8 @@ from drafting.ink.elements import Group, Text
 from drafting.ink.shapes import shapes, text_boxes
 from drafting.model.assembly import build_model
 from drafting.model.recipe import validate_recipe
+from drafting.placed import content
+from drafting.placed.underlay import Lines
 from drafting.standards.profile import ASME_INCH, ISO_MM, Profile
 from drafting.standards.scales import Scale
 from drafting.views.derive import Prepared, derive
@@ -165,6 +169,31 @@ class Bench:
         return registry.context_of(self.drawing, self.sheet, a, self.facts)
 
 
+@pytest.fixture(autouse=True)
+def _files() -> Iterator[None]:
+    """What pictures and underlays are of."""
+    content.read_with({PNG_KEY: PNG, LINES_KEY: LINES}.get)
+    yield
+    content.read_with(lambda key: None)
+
+
+def _placed() -> tuple[bytes, bytes]:
+    out = io.BytesIO()
+    Image.new("RGB", (30, 20), (20, 90, 40)).save(out, "PNG")
+    kinds, starts = np.array([0], np.uint8), np.array([0, 4])
+    layers, data = np.array([0], np.uint16), np.array([0.0, 0, 40, 30])
+    return out.getvalue(), Lines(kinds, layers, starts, data, ("0",), (), "mm", (0, 0), (40, 30)).packed()
+
+
+PNG, LINES = _placed()
+PNG_KEY, LINES_KEY = (hashlib.sha256(d).hexdigest() for d in (PNG, LINES))
+PLACED: dict[str, dict[str, Any]] = {
+    "picture": {"file": PNG_KEY, "name": "a.png", "wide": 30, "high": 20},
+    "underlay": {"file": LINES_KEY, "name": "a.dxf", "unit": "mm"},
+}
+"""Settings of the tools that need a file."""
+
+
 @pytest.fixture(scope="module")
 def prepared() -> Prepared:
     return Prepared(build_model(validate_recipe(recipe())))
@@ -212,7 +241,7 @@ def tries(kind: Kind[Any], b: Bench) -> Iterator[AnnotationBase]:
             group,
             (30.0, 70.0),
             "a",
-            settings={"tip": (tip[0] * scale, tip[1] * scale)},
+            settings={"tip": (tip[0] * scale, tip[1] * scale), **PLACED.get(kind.key, {})},
             geometry=b.geometry,
         )
         try:
@@ -263,15 +292,15 @@ def test_it_is_placed_drawn_and_survives_every_change_around_it(
     prepared: Prepared, kind: Kind[Any], view_kind: str
 ) -> None:
     b = held(prepared, kind, view_kind)
-    assert b.group().elements
+    assert b.group().elements or kind.key == "underlay"  # that is drawn by the desk, and in files
     with pytest.raises(CommandError, match="on the drawing already"):
         execute(b.drawing, Place(command="place", annotations=[b.sheet.annotations[0]], sheet="s"), b.facts)
     b.do(ChangeSheet(command="change_sheet", sheet="s", scale=Scale(drawn=1, true=2)))
-    assert b.group().elements
+    assert b.group().elements or kind.key == "underlay"
     before = b.drawing
     other: Literal["first", "third"] = "third" if b.drawing.projection == "first" else "first"
     b.do(SwitchProjection(command="switch_projection", projection=other))
-    assert b.group().elements
+    assert b.group().elements or kind.key == "underlay"
     b.do(SwitchProjection(command="switch_projection", projection=before.projection))
     assert b.drawing == before
     assert Drawing.model_validate(b.drawing.model_dump(mode="json")) == b.drawing
@@ -352,6 +381,10 @@ def test_it_is_moved_or_says_that_it_stays(prepared: Prepared, kind: Kind[Any], 
         with pytest.raises(CommandError, match="stays on what it was taken on"):
             execute(b.drawing, command, b.facts)
         return
+    if kind.key == "underlay":
+        b.do(command)
+        assert b.sheet.annotations[0].position == move["position"]  # type: ignore[attr-defined]
+        return
     was = middle(b.group())
     b.do(command)
     assert math.dist(middle(b.group()), was) > 0.5
@@ -367,7 +400,7 @@ def middle(group: Group) -> tuple[float, float]:
 @every_kind
 def test_what_it_was_taken_on_may_be_lost_and_it_says_so(prepared: Prepared, kind: Kind[Any]) -> None:
     b = held(prepared, kind, "main")
-    if b.sheet.annotations[0].anchor.on == "sheet" or kind.key == "added_line":  # it stays, and is told of
+    if b.sheet.annotations[0].anchor.on == "sheet" or kind.key in ("added_line", "underlay"):  # it stays
         assert isinstance(b.drawn(), Group)
         return
     bare = {key: p.model_copy(update={"edges": [], "faces": []}) for key, p in b.facts.parts.items()}
@@ -393,6 +426,9 @@ def test_the_room_it_takes_holds_its_table(prepared: Prepared, kind: Kind[Any]) 
         assert box[0] < box[2]
         assert box[1] < box[3]
         room, group = shapely.box(*box).buffer(0.1), b.group()
+        if kind.key == "picture":
+            assert room.covers(shapes(group.elements, group.origin)[0])
+            return
         inside = [t for t in text_boxes(group.elements, group.origin, margin=0.0) if room.covers(t.centroid)]
         assert len(inside) > len([e for e in group.elements if isinstance(e, Text)]) / 2
 

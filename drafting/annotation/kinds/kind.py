@@ -125,7 +125,8 @@ class Kind(Generic[A]):
     sheet together, for kinds whose ink depends on each other (kinds with the same function are drawn
     together); words: what it says, in one line; check: raises CommandError or SizeError where it cannot be
     placed so; change: the annotation with fields set, for kinds whose fields are not set as they are; move:
-    those that are to be put in its stead; handles: draggable ends; obstacles: boxes on the sheet that views
+    those that are to be put in its stead; handles: draggable ends; in_files: more
+    ink of one, that only files have; obstacles: boxes on the sheet that views
     keep clear of, with their name within a sentence; states: what it says of the model; row: what lists show
     of it; findings: what a checker would say, a sentence each; dxf_entity: what it is in a DXF file besides
     ink, from its drawn group; looks: its tool needs what the view shows; propose: the annotation that a
@@ -143,6 +144,7 @@ class Kind(Generic[A]):
     change: Callable[[A, dict[str, Any], Context], A] | None = None
     move: Callable[[A, Move, Context], list[A]] | None = None
     handles: Callable[[A, Context], list[Handle]] | None = None
+    in_files: Callable[[A, Context], list[Element]] | None = None
     obstacles: Callable[[A, Context], list[tuple[str, Box]]] | None = None
     states: Callable[[A, Context], Statement | None] | None = None
     row: Callable[[A, Context], Row] | None = None

@@ -6,7 +6,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from drafting.annotation.measuring.added_lines import in_model
+from drafting.annotation.measuring import added_lines, underlays
 from drafting.annotation.measuring.traces import Round, Straight, cut_edge, of_edge, outline, placed
 from drafting.context import Context
 from drafting.document import Pick
@@ -129,7 +129,9 @@ def resolve(pick: Pick, context: Context) -> Straight | Round:
     """The geometry a pick names. Raises LostPick when the model has it no more, SizeError when it is neither
     straight nor round."""
     if pick.role == "added":
-        return in_model(pick, context, resolve)
+        return added_lines.in_model(pick, context, resolve)
+    if pick.role == "underlay":
+        return underlays.in_model(pick, context)
     found = context.facts.part_of(pick.instance)
     if found is None:
         raise LostPick("The part this size was taken on is no longer in the model.")
@@ -169,7 +171,9 @@ def pick_side(pick: Pick, at: tuple[float, float], context: Context) -> Pick:
     seam = _SEAM.match(pick.source) if pick.role == "edge" and context.frame.depths else None
     if seam:
         pick = pick.model_copy(update={"role": "cut", "source": seam.group(1)})
-    if pick.role in ("edge", "added") or (pick.role == "cut" and not _two_sided(pick, context.facts)):
+    if pick.role in ("edge", "added", "underlay") or (
+        pick.role == "cut" and not _two_sided(pick, context.facts)
+    ):
         return pick
     at = context.frame.undrawn(at)
     best, nearest = pick, math.inf

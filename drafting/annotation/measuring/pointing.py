@@ -34,7 +34,7 @@ class Tip(Data):
     at: Point
     on: Literal["edge", "face"]
     source: Words = ""
-    role: Literal["edge", "silhouette", "cut", "added"] = "edge"
+    role: Literal["edge", "silhouette", "cut", "added", "underlay"] = "edge"
 
 
 def box_of(path: str, context: Context) -> tuple[Array, Array]:
@@ -164,20 +164,20 @@ def ended(tip: Tip, context: Context) -> Ended:
 
 def _on_edge(tip: Tip, place: Array, context: Context) -> tuple[Array, Array | None]:
     """The place of an edge nearest to one, view mm, and the edge's direction there."""
-    if tip.role != "added":
+    if tip.role not in ("added", "underlay"):
         found = context.facts.part_of(tip.instance)
         assert found is not None
         if found[1].edge(tip.source) is None and found[1].face(tip.source) is None:
             raise LostPick("The edge this points at is no longer in the model.")
     best: tuple[float, Array, Array | None] | None = None
-    for side in (0,) if tip.role in ("edge", "added") else (-1, 1):
+    for side in (0,) if tip.role in ("edge", "added", "underlay") else (-1, 1):
         try:
             pick = Pick(instance=tip.instance, source=tip.source, role=tip.role, side=side)
             thing = resolve(pick, context)
         except LostPick:
             raise
         except SizeError:
-            if tip.role == "added":
+            if tip.role in ("added", "underlay"):
                 raise
             continue  # a free curve: it stays where it was put
         near = _near(thing, place, context)

@@ -11,7 +11,7 @@ from dataclasses import dataclass, field
 import numpy as np
 
 from drafting.annotation import registry
-from drafting.annotation.kinds import added_line
+from drafting.annotation.kinds import added_line, underlay
 from drafting.annotation.kinds.kind import Request, SizeKind
 from drafting.annotation.measuring.picked_features import holes_at
 from drafting.annotation.proposing import runs, size_tool
@@ -65,6 +65,7 @@ def _size(request: Request, context: Context, known: Known) -> Proposed:
     found = size_tool.proposed(
         request.picks(context), np.array(request.pointer), option, request.identity, context, room
     )
+    under = "taken on the underlay" if registry.is_on_underlay(found.size) else ""
     size, other = found.size, redundancy.repeats(found.size, context, known())
     repeats = ""
     if other is not None:
@@ -75,7 +76,7 @@ def _size(request: Request, context: Context, known: Known) -> Proposed:
         registry.name(size),
         found.name,
         found.options,
-        found.note,
+        ", ".join(filter(None, (found.note, under))),
         repeats,
         list(range(len(request.spots))),
     )
@@ -121,11 +122,18 @@ def _tie(request: Request, context: Context, known: Known) -> Proposed:
     return Proposed([line], registry.name(line), option, options, taken=[0, 1])
 
 
+def _scale_underlay(request: Request, context: Context, known: Known) -> Proposed:
+    """An underlay so large that two of its points lie as far apart as they should."""
+    made = underlay.scaled(request, context)
+    return Proposed([made], registry.name(made), taken=[0, 1])
+
+
 TOOLS: Mapping[str, Callable[[Request, Context, Known], Proposed]] = {
     "size": _size,
     "run": _run,
     "callout": _callout,
     "tie": _tie,
+    "scale_underlay": _scale_underlay,
 }
 
 

@@ -36,7 +36,7 @@ export interface ViewCurve {
   visible: boolean
   instance: number
   source: string
-  role: 'edge' | 'silhouette' | 'cut' | 'added'
+  role: 'edge' | 'silhouette' | 'cut' | 'added' | 'underlay'
   feature: string
 }
 export interface ViewGeometry {
@@ -95,10 +95,15 @@ export async function data<T>(call: Promise<Reply<T>>): Promise<T> {
 
 /** Files sent together may refer to each other: a STEP assembly and its parts, recipes, or a zip of them. */
 export async function uploadModels(files: File[]): Promise<JobState> {
+  return uploadTo('/api/models', ...files)
+}
+
+/** Send files to a route that answers with the job that reads them. */
+export async function uploadTo(address: string, ...files: File[]): Promise<JobState> {
   const form = new FormData()
   for (const file of files) form.append('file', file)
   const name = files.length > 1 ? `${files[0].name} and ${files.length - 1} more` : files[0].name
-  const response = await fetch('/api/models', { method: 'POST', body: form, headers: { 'X-CSRFToken': csrfToken() } }).catch(() => null)
+  const response = await fetch(address, { method: 'POST', body: form, headers: { 'X-CSRFToken': csrfToken() } }).catch(() => null)
   if (!response) throw new Problem(`${name} could not be sent: Moorcrest does not answer.`, 0)
   if (!response.ok) {
     const said = (await response.json().catch(() => ({}))) as { message?: string }

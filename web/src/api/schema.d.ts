@@ -137,6 +137,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/drawings/{drawing_id}/files": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Bring In
+         * @description A picture (PNG, JPEG, SVG) or a drawing of old (DXF); the job's result says what it is and its key.
+         */
+        post: operations["server_drawings_files_bring_in"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/drawings/{drawing_id}/files/{key}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Picture
+         * @description A placed picture, as PNG.
+         */
+        get: operations["server_drawings_files_picture"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/drawings/{drawing_id}/items": {
         parameters: {
             query?: never;
@@ -387,6 +427,66 @@ export interface paths {
          *     not yet.
          */
         get: operations["server_drawings_sheets_thumbnail"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/drawings/{drawing_id}/underlays/{annotation_id}/window": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Window
+         * @description The lines of a placed underlay within a box of its plane: view mm at 1:1, or mm of the sheet.
+         */
+        get: operations["server_drawings_files_window"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/drawings/{drawing_id}/underlays/{key}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Underlay Page
+         * @description A drawing of old that the workspace brought in.
+         */
+        get: operations["server_drawings_files_underlay_page"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/drawings/{drawing_id}/underlays/{key}/picture": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Underlay Picture
+         * @description A drawing of old as a picture without the layers that are off, for when its lines are too many.
+         */
+        get: operations["server_drawings_files_underlay_picture"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1604,6 +1704,11 @@ export interface components {
              */
             applies?: string;
             /**
+             * Below
+             * @default false
+             */
+            below?: boolean;
+            /**
              * Follows
              * @default []
              */
@@ -1648,7 +1753,7 @@ export interface components {
          */
         Answer: {
             /** Annotations */
-            annotations: (components["schemas"]["LinearDimension"] | components["schemas"]["DiameterDimension"] | components["schemas"]["RadiusDimension"] | components["schemas"]["AngleDimension"] | components["schemas"]["ArcLengthDimension"] | components["schemas"]["ChamferDimension"] | components["schemas"]["HoleCallout"] | components["schemas"]["FeatureCallout"] | components["schemas"]["OrdinateDimension"] | components["schemas"]["HoleTable"] | components["schemas"]["CenterMark"] | components["schemas"]["CenterLine"] | components["schemas"]["BoltCircle"] | components["schemas"]["Balloon"] | components["schemas"]["PartsList"] | components["schemas"]["Stamp"] | components["schemas"]["Note"] | components["schemas"]["SurfaceTexture"] | components["schemas"]["Weld"] | components["schemas"]["AddedLine"])[];
+            annotations: (components["schemas"]["LinearDimension"] | components["schemas"]["DiameterDimension"] | components["schemas"]["RadiusDimension"] | components["schemas"]["AngleDimension"] | components["schemas"]["ArcLengthDimension"] | components["schemas"]["ChamferDimension"] | components["schemas"]["HoleCallout"] | components["schemas"]["FeatureCallout"] | components["schemas"]["OrdinateDimension"] | components["schemas"]["HoleTable"] | components["schemas"]["CenterMark"] | components["schemas"]["CenterLine"] | components["schemas"]["BoltCircle"] | components["schemas"]["Balloon"] | components["schemas"]["PartsList"] | components["schemas"]["Stamp"] | components["schemas"]["Note"] | components["schemas"]["SurfaceTexture"] | components["schemas"]["Weld"] | components["schemas"]["AddedLine"] | components["schemas"]["Picture"] | components["schemas"]["Underlay"])[];
             /** Milliseconds */
             milliseconds: number;
             /** Name */
@@ -1920,6 +2025,17 @@ export interface components {
              */
             past?: (number | null)[];
         };
+        /** Box */
+        Box: {
+            /** Bottom */
+            bottom: number;
+            /** Left */
+            left: number;
+            /** Right */
+            right: number;
+            /** Top */
+            top: number;
+        };
         /**
          * BreakOut
          * @description Cut a view open within a closed outline down to a depth (mm toward the viewer from the model's
@@ -1972,7 +2088,7 @@ export interface components {
          */
         CalledOut: {
             /** Callouts */
-            callouts: (components["schemas"]["LinearDimension"] | components["schemas"]["DiameterDimension"] | components["schemas"]["RadiusDimension"] | components["schemas"]["AngleDimension"] | components["schemas"]["ArcLengthDimension"] | components["schemas"]["ChamferDimension"] | components["schemas"]["HoleCallout"] | components["schemas"]["FeatureCallout"] | components["schemas"]["OrdinateDimension"] | components["schemas"]["HoleTable"] | components["schemas"]["CenterMark"] | components["schemas"]["CenterLine"] | components["schemas"]["BoltCircle"] | components["schemas"]["Balloon"] | components["schemas"]["PartsList"] | components["schemas"]["Stamp"] | components["schemas"]["Note"] | components["schemas"]["SurfaceTexture"] | components["schemas"]["Weld"] | components["schemas"]["AddedLine"])[];
+            callouts: (components["schemas"]["LinearDimension"] | components["schemas"]["DiameterDimension"] | components["schemas"]["RadiusDimension"] | components["schemas"]["AngleDimension"] | components["schemas"]["ArcLengthDimension"] | components["schemas"]["ChamferDimension"] | components["schemas"]["HoleCallout"] | components["schemas"]["FeatureCallout"] | components["schemas"]["OrdinateDimension"] | components["schemas"]["HoleTable"] | components["schemas"]["CenterMark"] | components["schemas"]["CenterLine"] | components["schemas"]["BoltCircle"] | components["schemas"]["Balloon"] | components["schemas"]["PartsList"] | components["schemas"]["Stamp"] | components["schemas"]["Note"] | components["schemas"]["SurfaceTexture"] | components["schemas"]["Weld"] | components["schemas"]["AddedLine"] | components["schemas"]["Picture"] | components["schemas"]["Underlay"])[];
             /** Left Over */
             left_over: number;
         };
@@ -3601,7 +3717,7 @@ export interface components {
          */
         Lacking: {
             /** Centers */
-            centers: (components["schemas"]["LinearDimension"] | components["schemas"]["DiameterDimension"] | components["schemas"]["RadiusDimension"] | components["schemas"]["AngleDimension"] | components["schemas"]["ArcLengthDimension"] | components["schemas"]["ChamferDimension"] | components["schemas"]["HoleCallout"] | components["schemas"]["FeatureCallout"] | components["schemas"]["OrdinateDimension"] | components["schemas"]["HoleTable"] | components["schemas"]["CenterMark"] | components["schemas"]["CenterLine"] | components["schemas"]["BoltCircle"] | components["schemas"]["Balloon"] | components["schemas"]["PartsList"] | components["schemas"]["Stamp"] | components["schemas"]["Note"] | components["schemas"]["SurfaceTexture"] | components["schemas"]["Weld"] | components["schemas"]["AddedLine"])[];
+            centers: (components["schemas"]["LinearDimension"] | components["schemas"]["DiameterDimension"] | components["schemas"]["RadiusDimension"] | components["schemas"]["AngleDimension"] | components["schemas"]["ArcLengthDimension"] | components["schemas"]["ChamferDimension"] | components["schemas"]["HoleCallout"] | components["schemas"]["FeatureCallout"] | components["schemas"]["OrdinateDimension"] | components["schemas"]["HoleTable"] | components["schemas"]["CenterMark"] | components["schemas"]["CenterLine"] | components["schemas"]["BoltCircle"] | components["schemas"]["Balloon"] | components["schemas"]["PartsList"] | components["schemas"]["Stamp"] | components["schemas"]["Note"] | components["schemas"]["SurfaceTexture"] | components["schemas"]["Weld"] | components["schemas"]["AddedLine"] | components["schemas"]["Picture"] | components["schemas"]["Underlay"])[];
         };
         /**
          * LeaveWhole
@@ -3866,7 +3982,7 @@ export interface components {
             /** Left Out */
             left_out: string[];
             /** Sizes */
-            sizes: (components["schemas"]["LinearDimension"] | components["schemas"]["DiameterDimension"] | components["schemas"]["RadiusDimension"] | components["schemas"]["AngleDimension"] | components["schemas"]["ArcLengthDimension"] | components["schemas"]["ChamferDimension"] | components["schemas"]["HoleCallout"] | components["schemas"]["FeatureCallout"] | components["schemas"]["OrdinateDimension"] | components["schemas"]["HoleTable"] | components["schemas"]["CenterMark"] | components["schemas"]["CenterLine"] | components["schemas"]["BoltCircle"] | components["schemas"]["Balloon"] | components["schemas"]["PartsList"] | components["schemas"]["Stamp"] | components["schemas"]["Note"] | components["schemas"]["SurfaceTexture"] | components["schemas"]["Weld"] | components["schemas"]["AddedLine"])[];
+            sizes: (components["schemas"]["LinearDimension"] | components["schemas"]["DiameterDimension"] | components["schemas"]["RadiusDimension"] | components["schemas"]["AngleDimension"] | components["schemas"]["ArcLengthDimension"] | components["schemas"]["ChamferDimension"] | components["schemas"]["HoleCallout"] | components["schemas"]["FeatureCallout"] | components["schemas"]["OrdinateDimension"] | components["schemas"]["HoleTable"] | components["schemas"]["CenterMark"] | components["schemas"]["CenterLine"] | components["schemas"]["BoltCircle"] | components["schemas"]["Balloon"] | components["schemas"]["PartsList"] | components["schemas"]["Stamp"] | components["schemas"]["Note"] | components["schemas"]["SurfaceTexture"] | components["schemas"]["Weld"] | components["schemas"]["AddedLine"] | components["schemas"]["Picture"] | components["schemas"]["Underlay"])[];
         };
         /**
          * MaterialRow
@@ -4569,7 +4685,7 @@ export interface components {
              * @default edge
              * @enum {string}
              */
-            role?: "edge" | "silhouette" | "cut" | "added";
+            role?: "edge" | "silhouette" | "cut" | "added" | "underlay";
             /**
              * Side
              * @default 0
@@ -4612,9 +4728,54 @@ export interface components {
              * Role
              * @enum {string}
              */
-            role: "edge" | "silhouette" | "cut" | "added";
+            role: "edge" | "silhouette" | "cut" | "added" | "underlay";
             /** Source */
             source: string;
+        };
+        /**
+         * Picture
+         * @description A picture. file: its PNG, by its hash; position: its middle, sheet mm; wide, high: its pixels; width:
+         *     on the sheet, mm; angle: degrees counterclockwise; layer: whether it covers the lines or lies below
+         *     them.
+         */
+        Picture: {
+            /** Anchor */
+            anchor: components["schemas"]["InView"] | components["schemas"]["OnAnnotation"] | components["schemas"]["OnSheet"];
+            /**
+             * Angle, °
+             * @default 0
+             */
+            angle?: number;
+            /** File */
+            file: string;
+            /** High */
+            high: number;
+            /** Id */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "picture";
+            /**
+             * Lies, of the lines
+             * @default below
+             * @enum {string}
+             */
+            layer?: "below" | "above";
+            /**
+             * Name
+             * @default
+             */
+            name?: string;
+            position: components["schemas"]["Point"];
+            /** Wide */
+            wide: number;
+            /**
+             * Width, mm
+             * @default 80
+             */
+            width?: number;
         };
         /**
          * Place
@@ -4623,7 +4784,7 @@ export interface components {
          */
         Place: {
             /** Annotations */
-            annotations: (components["schemas"]["LinearDimension"] | components["schemas"]["DiameterDimension"] | components["schemas"]["RadiusDimension"] | components["schemas"]["AngleDimension"] | components["schemas"]["ArcLengthDimension"] | components["schemas"]["ChamferDimension"] | components["schemas"]["HoleCallout"] | components["schemas"]["FeatureCallout"] | components["schemas"]["OrdinateDimension"] | components["schemas"]["HoleTable"] | components["schemas"]["CenterMark"] | components["schemas"]["CenterLine"] | components["schemas"]["BoltCircle"] | components["schemas"]["Balloon"] | components["schemas"]["PartsList"] | components["schemas"]["Stamp"] | components["schemas"]["Note"] | components["schemas"]["SurfaceTexture"] | components["schemas"]["Weld"] | components["schemas"]["AddedLine"])[];
+            annotations: (components["schemas"]["LinearDimension"] | components["schemas"]["DiameterDimension"] | components["schemas"]["RadiusDimension"] | components["schemas"]["AngleDimension"] | components["schemas"]["ArcLengthDimension"] | components["schemas"]["ChamferDimension"] | components["schemas"]["HoleCallout"] | components["schemas"]["FeatureCallout"] | components["schemas"]["OrdinateDimension"] | components["schemas"]["HoleTable"] | components["schemas"]["CenterMark"] | components["schemas"]["CenterLine"] | components["schemas"]["BoltCircle"] | components["schemas"]["Balloon"] | components["schemas"]["PartsList"] | components["schemas"]["Stamp"] | components["schemas"]["Note"] | components["schemas"]["SurfaceTexture"] | components["schemas"]["Weld"] | components["schemas"]["AddedLine"] | components["schemas"]["Picture"] | components["schemas"]["Underlay"])[];
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -5380,7 +5541,7 @@ export interface components {
              * Annotations
              * @default []
              */
-            annotations?: (components["schemas"]["LinearDimension"] | components["schemas"]["DiameterDimension"] | components["schemas"]["RadiusDimension"] | components["schemas"]["AngleDimension"] | components["schemas"]["ArcLengthDimension"] | components["schemas"]["ChamferDimension"] | components["schemas"]["HoleCallout"] | components["schemas"]["FeatureCallout"] | components["schemas"]["OrdinateDimension"] | components["schemas"]["HoleTable"] | components["schemas"]["CenterMark"] | components["schemas"]["CenterLine"] | components["schemas"]["BoltCircle"] | components["schemas"]["Balloon"] | components["schemas"]["PartsList"] | components["schemas"]["Stamp"] | components["schemas"]["Note"] | components["schemas"]["SurfaceTexture"] | components["schemas"]["Weld"] | components["schemas"]["AddedLine"])[];
+            annotations?: (components["schemas"]["LinearDimension"] | components["schemas"]["DiameterDimension"] | components["schemas"]["RadiusDimension"] | components["schemas"]["AngleDimension"] | components["schemas"]["ArcLengthDimension"] | components["schemas"]["ChamferDimension"] | components["schemas"]["HoleCallout"] | components["schemas"]["FeatureCallout"] | components["schemas"]["OrdinateDimension"] | components["schemas"]["HoleTable"] | components["schemas"]["CenterMark"] | components["schemas"]["CenterLine"] | components["schemas"]["BoltCircle"] | components["schemas"]["Balloon"] | components["schemas"]["PartsList"] | components["schemas"]["Stamp"] | components["schemas"]["Note"] | components["schemas"]["SurfaceTexture"] | components["schemas"]["Weld"] | components["schemas"]["AddedLine"] | components["schemas"]["Picture"] | components["schemas"]["Underlay"])[];
             frame?: components["schemas"]["FrameTemplate"] | null;
             /** Grid */
             grid?: number | null;
@@ -5540,8 +5701,8 @@ export interface components {
         /**
          * Source
          * @description An edge, one side (-1 or 1) of a cylinder's or cone's outline, or its axis (side 0 of a face), of a
-         *     placed part; or an added line of the view (role "added", no instance): its id, and after # the number of
-         *     its straight line.
+         *     placed part; or an added line or a line of an underlay of the view (role "added" or "underlay", no
+         *     instance): the id, and after # the number of the line.
          */
         Source: {
             /** Instance */
@@ -5551,7 +5712,7 @@ export interface components {
              * @default edge
              * @enum {string}
              */
-            role?: "edge" | "silhouette" | "cut" | "added";
+            role?: "edge" | "silhouette" | "cut" | "added" | "underlay";
             /**
              * Side
              * @default 0
@@ -5852,7 +6013,7 @@ export interface components {
              * @default edge
              * @enum {string}
              */
-            role?: "edge" | "silhouette" | "cut" | "added";
+            role?: "edge" | "silhouette" | "cut" | "added" | "underlay";
             /**
              * Source
              * @default
@@ -5995,6 +6156,74 @@ export interface components {
         Turn: {
             /** Version */
             version: number;
+        };
+        /**
+         * Underlay
+         * @description A drawing of old. file: its lines, by their hash; position: of its lower left corner, view mm at 1:1
+         *     about the view's middle, or mm of the sheet; unit: mm for a unit of the file; angle: degrees
+         *     counterclockwise; off: layers that are not shown; printed: whether files show it.
+         */
+        Underlay: {
+            /** Anchor */
+            anchor: components["schemas"]["InView"] | components["schemas"]["OnAnnotation"] | components["schemas"]["OnSheet"];
+            /**
+             * Angle, °
+             * @default 0
+             */
+            angle?: number;
+            /** File */
+            file: string;
+            /** Id */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "underlay";
+            /**
+             * Name
+             * @default
+             */
+            name?: string;
+            /**
+             * Off
+             * @default []
+             */
+            off?: string[];
+            position: components["schemas"]["Point"];
+            /**
+             * In files too
+             * @default false
+             */
+            printed?: boolean;
+            /**
+             * mm for a unit
+             * @default 1
+             */
+            unit?: number;
+        };
+        /**
+         * UnderlayPage
+         * @description What is known of a drawing of old. wide, high: its size in units of its own; left: entities that could
+         *     not be drawn, by kind.
+         */
+        UnderlayPage: {
+            /** High */
+            high: number;
+            /** Layers */
+            layers: string[];
+            /** Left */
+            left: {
+                [key: string]: number;
+            };
+            /** Name */
+            name: string;
+            /** Pieces */
+            pieces: number;
+            /** Unit */
+            unit: string;
+            /** Wide */
+            wide: number;
         };
         /**
          * Unseen
@@ -6207,7 +6436,7 @@ export interface components {
              * Role
              * @enum {string}
              */
-            role: "edge" | "silhouette" | "cut" | "added";
+            role: "edge" | "silhouette" | "cut" | "added" | "underlay";
             /** Source */
             source: string;
             /** Visible */
@@ -6360,6 +6589,18 @@ export interface components {
              */
             tail?: string;
             tip: components["schemas"]["Tip"];
+        };
+        /**
+         * Window
+         * @description What lies within a box of an underlay, as what can be picked; is_much: more than is shown as lines.
+         */
+        Window: {
+            /** Curves */
+            curves: components["schemas"]["ViewCurve"][];
+            /** Is Much */
+            is_much: boolean;
+            /** Points */
+            points: components["schemas"]["PlacedPoint"][];
         };
         /**
          * Wording
@@ -6686,6 +6927,77 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Named"];
+                };
+            };
+        };
+    };
+    server_drawings_files_bring_in: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                drawing_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": {
+                    /**
+                     * File
+                     * Format: binary
+                     */
+                    file: string;
+                };
+            };
+        };
+        responses: {
+            /** @description Accepted */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobState"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    server_drawings_files_picture: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                drawing_id: string;
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -7075,6 +7387,107 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+        };
+    };
+    server_drawings_files_window: {
+        parameters: {
+            query: {
+                left: number;
+                bottom: number;
+                right: number;
+                top: number;
+            };
+            header?: never;
+            path: {
+                drawing_id: string;
+                annotation_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Window"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    server_drawings_files_underlay_page: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                drawing_id: string;
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["UnderlayPage"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    server_drawings_files_underlay_picture: {
+        parameters: {
+            query?: {
+                off?: string[];
+            };
+            header?: never;
+            path: {
+                drawing_id: string;
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
             };
         };
     };

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 // The sheet: paper with ink, and over it what the application says. Here is the camera, and who gets the pointer.
-import { useEventListener, useResizeObserver } from '@vueuse/core'
+import { useEventListener, useResizeObserver, watchDebounced } from '@vueuse/core'
 import { computed, ref, watch } from 'vue'
 import { fitted, toSheet, zoomed, type Camera } from './camera'
 import { useAnnotationGrip } from './grips/annotationGrip'
@@ -10,6 +10,7 @@ import { useMarkGrip } from './grips/markGrip'
 import { useTrailGrip } from './grips/trailGrip'
 import { useViewGrip } from './grips/viewGrip'
 import { usePickTool } from './pickTool'
+import { useUnderlays } from './underlays'
 import NoteWriting from './NoteWriting.vue'
 import type { XY } from './places'
 import SheetInk from './SheetInk.vue'
@@ -30,6 +31,7 @@ const tools = useTools()
 const views = useViewTools()
 const sizes = useSizeTools()
 const pick = usePickTool()
+const underlays = useUnderlays()
 const writing = useWriting()
 const emit = defineEmits<{ zoom: [zoom: number] }>()
 const room = ref<HTMLDivElement>()
@@ -211,6 +213,13 @@ useEventListener(window, 'keyup', (event: KeyboardEvent) => {
 })
 useResizeObserver(room, fit)
 watch([width, height, () => desk.drawing?.id], fit)
+watchDebounced([camera, () => desk.drawn], () => {
+  const r = room.value
+  if (!r || !underlays.all().length) return
+  const low = toSheet(camera.value, 0, r.clientHeight, height.value)
+  const high = toSheet(camera.value, r.clientWidth, 0, height.value)
+  void underlays.look({ left: low.x, bottom: low.y, right: high.x, top: high.y })
+}, { debounce: 150, immediate: true, deep: true })
 watch(zoom, (z) => {
   emit('zoom', z)
   views.snapReach = pick.reach = reach.value

@@ -2,6 +2,7 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 import { useDesk } from './store'
+import UnderlaysInk from './UnderlaysInk.vue'
 
 const props = defineProps<{
   width: number
@@ -35,7 +36,7 @@ const causes = computed(() => {
 const kinds = computed(() => new Map(desk.sheet?.annotations.map((a) => [a.id, a.kind])))
 const annotations = computed(() =>
   (desk.drawn?.annotations ?? []).map((a) => ({
-    id: a.id, kind: kinds.value.get(a.id), svg: a.svg, at: transform(a), ground: ground(a), shown: a.id !== props.hidden,
+    id: a.id, kind: kinds.value.get(a.id), below: a.below, svg: a.svg, at: transform(a), ground: ground(a), shown: a.id !== props.hidden,
     is: { hot: a.id === props.hot, on: chosen.value.has(a.id), follows: a.follows?.length, cause: causes.value.has(a.id), own: own.value.has(a.id) },
   })),
 )
@@ -49,11 +50,13 @@ const annotations = computed(() =>
       <rect :width="width" :height="height" fill="url(#grid)" />
     </g>
     <g :transform="`translate(0 ${height})`" v-html="desk.drawn.frame" />
+    <UnderlaysInk :height="height" :zoom="zoom" :at="at" :moved="moved" />
+    <g v-for="a in annotations.filter((o) => o.below)" v-show="a.shown" :key="a.id" class="annotation" :class="a.is" :transform="a.at" :data-annotation="a.id" :data-kind="a.kind"><g v-html="a.svg" /></g>
     <g v-for="v in desk.sheet?.views ?? []" :key="v.id" :transform="at(v.id)" :data-view="v.id">
       <g v-html="desk.inkOf(v.id)?.svg ?? ''" />
       <g v-for="o in outerOf(v.id)" :key="o.of" :data-of="o.of" v-html="o.svg" />
     </g>
-    <g v-for="a in annotations" v-show="a.shown" :key="a.id" class="annotation" :class="a.is" :transform="a.at" :data-annotation="a.id" :data-kind="a.kind">
+    <g v-for="a in annotations.filter((o) => !o.below)" v-show="a.shown" :key="a.id" class="annotation" :class="a.is" :transform="a.at" :data-annotation="a.id" :data-kind="a.kind">
       <rect v-if="a.ground" class="ground" :x="a.ground.left" :y="-a.ground.bottom - a.ground.height" :width="a.ground.width" :height="a.ground.height" />
       <g v-html="a.svg" />
     </g>

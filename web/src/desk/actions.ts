@@ -1,6 +1,8 @@
 // Every action of every stage, with its key and picture: the stage rail and the finder show the same list.
 import { centerEverything } from './centerActions'
 import { PICK_TOOLS } from './kinds'
+import type { Settings } from './kinds/kind'
+import { usePickTool } from './pickTool'
 import { numberAll, numberClockwise, partsList } from './partActions'
 import { callOutHoles } from './holeActions'
 import { bringModelSizes, flipArrows, tidyViews } from './sizeActions'
@@ -77,6 +79,7 @@ export function useActions(focusFields: () => void, fit: () => void, strip: () =
   const desk = useDesk()
   const tools = useTools()
   const sizes = useSizeTools()
+  const pick = usePickTool()
   async function addSheet() {
     if (await desk.edit({ command: 'add_sheet', after: desk.sheet!.id })) await desk.showSheet(desk.document!.sheets[desk.document!.sheets.findIndex((s) => s.id === desk.sheet!.id) + 1].id)
   }
@@ -122,6 +125,12 @@ export function useActions(focusFields: () => void, fit: () => void, strip: () =
     { id: 'svg', stage: 9, name: 'SVG', about: 'for a page or a manual', key: 'V', icon: 'file', run: () => void desk.publish('svg') },
     { id: 'dxf', stage: 9, name: 'DXF', about: 'layers and true curves for the shop', key: 'X', icon: 'file', run: () => void desk.publish('dxf') },
   ]
-  const ofKinds: Action[] = PICK_TOOLS.map(({ tool, action }) => ({ ...action, run: () => tools.start(tool), active: () => tools.tool === tool }))
+  async function beginTool(tool: string, begin: () => Promise<Settings | null>) {
+    const settings = await begin()
+    if (!settings) return
+    tools.start(tool)
+    pick.settings = { ...pick.settings, ...settings }
+  }
+  const ofKinds: Action[] = PICK_TOOLS.map(({ tool, action, begin }) => ({ ...action, run: () => (begin ? void beginTool(tool, begin) : tools.start(tool)), active: () => tools.tool === tool }))
   return [...own, ...ofKinds]
 }

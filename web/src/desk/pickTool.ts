@@ -21,6 +21,8 @@ export const usePickTool = defineStore('pickTool', () => {
   const refusal = ref('')
   /** How near a pick takes an end of what it is on, sheet mm. */
   const reach = ref(2)
+  /** Grows whenever a tool is to be laid down by itself. */
+  const done = ref(0)
   let pointer: XY = { x: 0, y: 0 }
   let under: Spot | null = null
   let over: string | null = null
@@ -118,6 +120,7 @@ export const usePickTool = defineStore('pickTool', () => {
       picks.value = []
       tip.value = null
       steps.value?.then?.(answer.annotations[0].id)
+      if (steps.value?.once) done.value++
       return true
     } catch (error) {
       refusal.value = (error as Error).message
@@ -211,5 +214,5 @@ export const usePickTool = defineStore('pickTool', () => {
     void looking.run()
   }
 
-  return { tool, steps, picks, settings, tip, preview, refusal, reach, prompt, start, reset, back, move, click, enter, space }
+  return { done, tool, steps, picks, settings, tip, preview, refusal, reach, prompt, start, reset, back, move, click, enter, space }
 })

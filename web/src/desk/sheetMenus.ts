@@ -96,7 +96,7 @@ function edgeItems(spot: Spot): MenuItem[] {
   const g = desk.hitOf(spot.view)?.geometry
   const c = g?.curves[spot.curve]
   const path = g?.instances[c?.instance ?? 0]
-  if (!c || !path || c.role === 'added') return []
+  if (!c || !path || c.role === 'added' || c.role === 'underlay') return []
   const edge = { instance: path, source: c.source, role: c.role }
   const change = (line: 'none' | 'hidden' | 'dimension' | 'center', restore = false) => void desk.edit({ command: 'change_line', view: spot.view, change: { ...edge, line }, restore })
   const changed = desk.view(spot.view)?.lines.some((l) => l.source === c.source && l.instance === path && l.role === c.role)

@@ -3,10 +3,11 @@ import { defineStore } from 'pinia'
 import { computed, markRaw, ref, shallowReactive, shallowRef } from 'vue'
 import {
   api, data, ended, Problem,
-  type Annotation, type Command, type DrawingState, type JobState, type Proposed, type Schemas, type Sheet, type SheetDrawn, type View, type ViewGeometry, type ViewInk,
+  type Annotation, type Command, type DrawingState, type JobState, type Proposed, type Schemas, type Sheet, type SheetDrawn, type View, type ViewCurve, type ViewGeometry, type ViewInk,
 } from '@/api/client'
 import { HitIndex } from './hit'
 import { patched } from './patch'
+import { useUnderlays } from './underlays'
 
 export type Selected = { kind: 'view'; id: string } | { kind: 'annotation'; id: string } | { kind: 'curve'; view: string; curve: number } | { kind: 'trail'; view: string; parts: string[] }
 
@@ -53,17 +54,18 @@ export const useDesk = defineStore('desk', () => {
   }
   /** The added lines of a view, as the sheet has them. */
   const addedOf = (id: string) => drawn.value?.added.find((a) => a.view === id)
+  const extraOf = (id: string): ViewCurve[] => [...((addedOf(id)?.curves ?? []) as ViewCurve[]), ...useUnderlays().curvesOf(id)]
   const withAdded = new Map<string, { base: HitIndex; curves: string; index: HitIndex }>()
   /** What of a view can be pointed at: the model's lines, and those that were added. */
   function hitOf(id: string): HitIndex | undefined {
     const base = hits.get(viewState(id)?.shape ?? '')
-    const added = addedOf(id)
-    if (!base || !added) return base
-    const curves = JSON.stringify(added.curves)
+    const extra = extraOf(id)
+    if (!base || !extra.length) return base
+    const curves = JSON.stringify(extra)
     const known = withAdded.get(id)
     if (known?.base === base && known.curves === curves) return known.index
     const g = base.geometry
-    const more = added.curves.map((c) => ({ ...c, instance: g.instances.length }))
+    const more = extra.map((c) => ({ ...c, instance: g.instances.length }))
     const index = markRaw(new HitIndex({ ...g, curves: [...g.curves, ...more], instances: [...g.instances, ''] }))
     withAdded.set(id, { base, curves, index })
     return index
@@ -182,8 +184,8 @@ export const useDesk = defineStore('desk', () => {
     const state = viewState(id)
     if (!state || state.state !== 'ready' || !drawing.value) return []
     const known = points.get(state.shape)
-    const added = addedOf(id)
-    if (known) return added ? [...known, ...added.points] : known
+    const more = [...(addedOf(id)?.points ?? []), ...useUnderlays().pointsOf(id)]
+    if (known) return more.length ? [...known, ...more] : known
     points.set(state.shape, [])
     const path = { drawing_id: drawing.value.id, view_id: id }
     data(api.GET('/api/drawings/{drawing_id}/views/{view_id}/points', { params: { path, query: { key: state.shape } } })).then(

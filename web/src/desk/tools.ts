@@ -63,6 +63,11 @@ export const useTools = defineStore('tools', () => {
     { flush: 'sync' },
   )
 
+  watch(
+    () => pick.done,
+    () => stop(),
+    { flush: 'sync' },
+  )
   function start(name: ToolName) {
     const mine = sets.find((s) => s.has(name))
     for (const s of sets) if (s !== mine) s.reset()

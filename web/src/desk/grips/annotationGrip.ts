@@ -18,6 +18,12 @@ export function useAnnotationGrip(under: (event: MouseEvent) => string, choose: 
     const id = under(event)
     const a = id ? desk.annotation(id) : undefined
     if (!a) return null
+    if (a.kind === 'underlay') {
+      const was = desk.selected.length === 1 && desk.selected[0].kind === 'annotation' && desk.selected[0].id === id
+      const v = desk.view(viewOf(a))
+      choose(id, more)
+      return was ? onSheet(a.id, a.position, at, v ? desk.scaleOf(v) : 1) : 'chosen'
+    }
     choose(id, more)
     if (a.kind === 'added_line') return inView(a, 'place', at)
     if ('place' in a) return inView(a, partUnder(a, at, event), at)
@@ -71,13 +77,14 @@ export function useAnnotationGrip(under: (event: MouseEvent) => string, choose: 
     }
   }
 
-  function onSheet(id: string, position: XY, from: XY): Held {
+  /** scale: of the view that its position is in. */
+  function onSheet(id: string, position: XY, from: XY, scale = 1): Held {
     moved.value = { id, x: 0, y: 0 }
     return {
       move: (at) => (moved.value = { id, x: at.x - from.x, y: at.y - from.y }),
       drop: async () => {
         const { x, y } = moved.value!
-        if (Math.hypot(x, y) > 0.5) await desk.edit({ command: 'move', moves: [{ id, position: { x: position.x + x, y: position.y + y } }], with_run: false })
+        if (Math.hypot(x, y) > 0.5) await desk.edit({ command: 'move', moves: [{ id, position: { x: position.x + x / scale, y: position.y + y / scale } }], with_run: false })
         moved.value = null
       },
       cancel: () => (moved.value = null),

@@ -19,6 +19,10 @@ export interface PickTool {
   takes: 'edges' | 'edge' | 'view' | 'tip' | 'place' | 'trail'
   /** Of a trail of places: how many make one, 0 for as many as are clicked before Enter. */
   places?: (settings: Settings) => number
+  /** What it needs before it is in hand, as a file; null where that is called off. */
+  begin?: () => Promise<Settings | null>
+  /** Whether it is laid down once it has placed one. */
+  once?: boolean
   /** Whether what it makes takes the place of what is there. */
   replaces?: boolean
   settings?: Settings

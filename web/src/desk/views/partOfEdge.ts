@@ -13,7 +13,7 @@ export interface EdgePart {
 /** What a click makes of it: the part begun, or the command that hides it. */
 export function hidePart(begun: EdgePart | null, spot: Spot, index: HitIndex): { begun: EdgePart } | { command: Command } | null {
   const c = index.geometry.curves[spot.curve]
-  if (!c || c.role === 'added') return null
+  if (!c || c.role === 'added' || c.role === 'underlay') return null
   const here = fractionOn(c, spot.at)
   if (!begun || begun.spot.view !== spot.view || begun.spot.curve !== spot.curve) return { begun: { spot, from: here } }
   const [first, last] = [begun.from, here].sort((x, y) => x - y)
