@@ -145,6 +145,11 @@ def is_on_underlay(annotation: AnnotationBase) -> bool:
     return isinstance(annotation, Dimension) and any(p.role == "underlay" for p in annotation.picks)
 
 
+def has_findings(annotation: AnnotationBase) -> bool:
+    """Whether a checker may have something to say of it."""
+    return kind_of(annotation).findings is not None or is_on_underlay(annotation)
+
+
 def findings(annotation: AnnotationBase, context: Context) -> list[str]:
     """What a checker would say of an annotation, a sentence each."""
     found = kind_of(annotation).findings

@@ -48,8 +48,8 @@ class DrawingSheet(models.Model):
 
 
 class PlacedFile(models.Model):
-    """A picture or a drawing of old that a workspace brought in, as it was cleaned. told: what is known of it:
-    its pixels, or its unit, size and layers."""
+    """A picture or a drawing of old that a workspace brought in, as it was cleaned. told: what is known of
+    it: its pixels, or its unit, size and layers."""
 
     workspace = models.ForeignKey(Workspace, on_delete=models.CASCADE, related_name="placed_files")
     blob = models.ForeignKey(Blob, on_delete=models.PROTECT)

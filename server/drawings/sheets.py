@@ -331,7 +331,8 @@ def _warnings(
             out.append(Warned(views=[view.id], text=text))
     shapes = [v.id for v in sheet.views]
     out += [Warned(views=shapes, text=t) for p in facts.parts.values() for t in p.flaws if shapes]
-    for annotation in (a for a in sheet.annotations if registry.kind_of(a).findings is not None):
+    told = [a for a in sheet.annotations if registry.has_findings(a)]
+    for annotation in told:
         found = registry.findings(annotation, registry.context_of(document, sheet, annotation, facts))
         out += [Warned(views=[annotation.id], text=text) for text in found]
     names |= {key: name[0].upper() + name[1:] for key, (name, _) in fixed.items()}

@@ -32,7 +32,7 @@ const badges = computed<Record<number, { text: string; open: boolean }>>(() => {
     4: lost ? { text: `${lost} lost`, open: true } : twice ? { text: `${twice} twice`, open: true } : { text: sizes ? String(sizes) : '', open: false },
   }
 })
-const of = (stage: number) => props.actions.filter((a) => a.stage === stage)
+const of = (stage: number) => props.actions.filter((a) => a.stage === stage && !a.rare)
 </script>
 
 <template>

@@ -16,6 +16,8 @@ export interface Action {
   name: string
   about: string
   key?: string
+  /** Not among the actions of its stage. */
+  rare?: boolean
   icon: string
   run: () => void
   active?: () => boolean
@@ -116,7 +118,7 @@ export function useActions(focusFields: () => void, fit: () => void, strip: () =
     { id: 'bring', stage: 4, name: 'Bring model sizes', about: 'what positions the parts, each once', key: '⇧M', icon: 'bring', run: () => void bringModelSizes() },
     { id: 'brush', stage: 5, name: 'Copy style', about: 'number form and tolerance onto others', key: '⇧Y', icon: 'brush', run: () => tools.start('brush'), active: () => tools.tool === 'brush' },
     { id: 'sizesheet', stage: 5, name: 'Size sheet', about: 'all sizes as a table', key: '⇧S', icon: 'sheetrows', run: sizeSheet },
-    { id: 'generalnotes', stage: 6, name: 'General notes', about: 'numbered, of the whole drawing', key: '⇧J', icon: 'generalnotes', run: generalNotes },
+    { id: 'generalnotes', stage: 6, name: 'General notes', about: 'numbered, of the drawing', key: '⇧J', icon: 'generalnotes', run: generalNotes },
     { id: 'partslist', stage: 7, name: 'Parts list', about: 'on the title block', key: '⇧P', icon: 'partslist', run: () => void partsList() },
     { id: 'numberall', stage: 7, name: 'Number all parts', about: 'of the chosen view, in rows', key: '⇧N', icon: 'numberall', run: () => void numberAll() },
     { id: 'reading', stage: 7, name: 'Number clockwise', about: 'items in the order of the balloons', key: '⇧G', icon: 'reading', run: () => void numberClockwise() },

@@ -45,7 +45,7 @@ export default {
         !picks.length
           ? { say: 'Pick an added line, or an end or center of one.', keys: [['Esc', 'leave']] }
           : { say: answer ? `${answer.option}: click to hold it so.` : 'Pick what it is to be tied to.', keys: [...((answer?.options.length ?? 0) > 1 ? ([['Space', 'another tie']] as [string, string][]) : []), ['Esc', 'begin again']] },
-      action: { id: 'tie', stage: 6, name: 'Tie', about: 'an added line to something', key: '⇧U', icon: 'tie', picture: 'M4 17L12 5M10 18L18 6M6 8l3 2M13 14l3 2' },
+      action: { id: 'tie', stage: 6, name: 'Tie', about: 'hold an added line', key: '⇧U', icon: 'tie', picture: 'M4 17L12 5M10 18L18 6M6 8l3 2M13 14l3 2' },
     },
   ],
 } satisfies KindOnDesk

@@ -11,7 +11,7 @@ export default {
         pointed
           ? { say: 'Place the note; then write it.', keys: [['Enter', 'place here'], ['Esc', 'point again']] }
           : { say: answer ? 'Click to point at this.' : 'Point at what the note is about: an edge or a face.', keys: [['Esc', 'leave']] },
-      action: { id: 'note', stage: 6, name: 'Note', about: 'words at the end of a leader', key: '⇧L', icon: 'note', picture: 'M3 19l6-10h4M13 5h7M13 9h7M13 13h5M3 19l1-4M3 19l4-2' },
+      action: { id: 'note', stage: 6, name: 'Note', about: 'words at a leader', key: '⇧L', icon: 'note', picture: 'M3 19l6-10h4M13 5h7M13 9h7M13 13h5M3 19l1-4M3 19l4-2' },
     },
     {
       tool: 'words', kind: 'note', takes: 'place', then: (id) => useWriting().open(id, true),

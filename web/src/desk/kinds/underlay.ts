@@ -19,7 +19,7 @@ export default {
         say: !settings.distance ? 'Say in the particulars how far two points are apart.' : picks.length ? 'Pick the second point of the underlay.' : 'Pick the first point of the underlay: the end of a line, or a center.',
         keys: [['Esc', picks.length ? 'begin again' : 'leave']],
       }),
-      action: { id: 'scale_underlay', stage: 6, name: 'Scale an underlay', about: 'by two points of it', key: '', icon: 'scale_underlay', picture: 'M3 17L19 5M3 13v4h4M15 5h4v4' },
+      action: { id: 'scale_underlay', rare: true, stage: 6, name: 'Scale an underlay', about: 'by two points of it', key: '', icon: 'scale_underlay', picture: 'M3 17L19 5M3 13v4h4M15 5h4v4' },
     },
   ],
 } satisfies KindOnDesk
