@@ -11,15 +11,7 @@ from annotated_types import Ge, Gt, Le, Lt
 from drafting.annotation.kinds.kind import Kind
 from drafting.document import AnnotationBase
 
-APART = {"kind", "id", "anchor", "place", "position", "wording", "tolerance", "run", "run_form"} | {
-    "form",
-    "points",
-    "radius",
-    "first",
-    "last",
-    "closed",
-    "ties",
-}
+APART = {"kind", "id", "anchor", "place", "position", "wording", "tolerance", "run", "run_form"}
 """Fields that are set by hand on the sheet, or by panels of their own."""
 
 
@@ -55,6 +47,8 @@ def _bound(found: Iterable[Any]) -> float | None:
 
 def _field(data: type[AnnotationBase], name: str) -> FormField | None:
     info = data.model_fields[name]
+    if isinstance(info.json_schema_extra, dict) and info.json_schema_extra.get("apart"):
+        return None  # set by a panel of its own
     title = info.title
     of: Any = info.annotation
     optional, bounds, empty = False, list(info.metadata), "standard"

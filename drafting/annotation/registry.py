@@ -42,6 +42,7 @@ MODULES = (
     "added_line",
     "picture",
     "underlay",
+    "other_position",
 )
 """The modules of `drafting.annotation.kinds` that give a kind each."""
 ALL: tuple[Kind[Any], ...] = tuple(

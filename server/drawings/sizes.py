@@ -1,4 +1,4 @@
-"""Routes of sizes: tidying, sizes of mates, the Size sheet, and fits."""
+"""Routes of sizes: tidying, sizes of mates, the Size sheet, and fits; and the table of welds."""
 
 import uuid
 from typing import Any, Literal
@@ -10,7 +10,7 @@ from drafting.annotation.kinds.kind import Move as Put
 from drafting.annotation.proposing.mate_sizes import sizes_of_mates
 from drafting.annotation.proposing.tidy import Move, tidied
 from drafting.annotation.registry import Annotation
-from drafting.annotation.review import size_sheet
+from drafting.annotation.review import size_sheet, weld_table
 from drafting.annotation.review.size_sheet import SizeRow
 from drafting.compose import annotation_groups, outer_ink, own_ink
 from drafting.context import Context
@@ -130,6 +130,14 @@ def sizes_file(request: HttpRequest, drawing_id: uuid.UUID, kind: Literal["xlsx"
     return tables_response(
         size_sheet.table(sizes(request, drawing_id)), f"{d.number or d.name} sizes", "Sizes", kind
     )
+
+
+@router.get("/{drawing_id}/welds.{kind}", url_name="weld_table")
+def welds_file(request: HttpRequest, drawing_id: uuid.UUID, kind: Literal["xlsx", "csv"]) -> HttpResponse:
+    """The welds of the drawing as a spreadsheet."""
+    d = own_drawing(request, drawing_id)
+    rows = weld_table.table(store.document_of(d), current_facts(d.model)[1])
+    return tables_response(rows, f"{d.number or d.name} welds", "Welds", kind)
 
 
 class FitAnswer(Schema):

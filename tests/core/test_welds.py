@@ -11,6 +11,7 @@ from drafting.annotation.inking.weld_ink import elementary
 from drafting.annotation.kinds import weld
 from drafting.annotation.kinds.kind import Request
 from drafting.annotation.kinds.weld import KIND, Weld
+from drafting.annotation.review import weld_table
 from drafting.context import Context
 from drafting.document import Drawing, Point, Sheet
 from drafting.errors import CommandError
@@ -204,3 +205,18 @@ def test_a_number_that_the_standard_has_no_place_for_is_told_of() -> None:
     assert weld.findings(w, context) == [
         "AWS A2.4 says length and pitch of intermittent welds, not how many there are."
     ]
+
+
+def test_the_welds_of_a_drawing_are_a_table() -> None:
+    w, context = made(size=5.0, count=3, length=20.0, pitch=30.0, process="135", other="fillet", around=True)
+    sheet = context.sheet.model_copy(update={"annotations": [w]})
+    drawing = context.drawing.model_copy(update={"sheets": [sheet, *context.drawing.sheets[1:]]})
+    head, row = weld_table.table(drawing, context.facts)
+    told = dict(zip(head, row, strict=True))
+    assert (told["No."], told["Weld"], told["Size is"], told["Size, mm"]) == (1, "fillet", "a", 5)
+    assert (told["Other side"], told["Other side, mm"]) == ("fillet", 5)
+    assert (told["Count"], told["Length, mm"], told["Gap, mm"], told["All around"]) == (3, 20, 30, "yes")
+    assert (told["Process"], told["State"]) == ("135", "")
+    gone = w.model_copy(update={"tip": w.tip.model_copy(update={"instance": "gone"})})
+    lost = drawing.model_copy(update={"sheets": [sheet.model_copy(update={"annotations": [gone]})]})
+    assert "no longer in the model" in str(weld_table.table(lost, context.facts)[1][-1])

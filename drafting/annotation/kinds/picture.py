@@ -6,6 +6,7 @@ from typing import Annotated, Literal
 from pydantic import Field
 
 from drafting.annotation.kinds.kind import Box, Kind, Request
+from drafting.annotation.measuring.added_lines import APART
 from drafting.annotation.measuring.underlays import FileKey
 from drafting.context import Context
 from drafting.data import Point
@@ -24,11 +25,11 @@ class Picture(AnnotationBase):
     them."""
 
     kind: Literal["picture"] = "picture"
-    file: FileKey
-    name: Annotated[str, Field(max_length=120)] = ""
+    file: Annotated[FileKey, Field(json_schema_extra=APART)]
+    name: Annotated[str, Field(max_length=120, title="Name")] = ""
     position: Point
-    wide: Annotated[int, Field(ge=1, le=20000)]
-    high: Annotated[int, Field(ge=1, le=20000)]
+    wide: Annotated[int, Field(ge=1, le=20000, json_schema_extra=APART)]
+    high: Annotated[int, Field(ge=1, le=20000, json_schema_extra=APART)]
     width: Annotated[float, Field(ge=1, le=2000, title="Width, mm")] = WIDE
     angle: Annotated[float, Field(ge=-360, le=360, title="Angle, °")] = 0.0
     layer: Annotated[Literal["below", "above"], Field(title="Lies, of the lines")] = "below"

@@ -10,6 +10,7 @@ from typing import Annotated, ClassVar, Literal, Self
 
 import numpy as np
 from pydantic import Field
+from pydantic.config import JsonDict
 
 from drafting.annotation.measuring.constraints import (
     Array,
@@ -31,6 +32,8 @@ from drafting.errors import SizeError
 from drafting.memory import Memory, Same
 
 MOST_POINTS, MOST_TIES = 200, 60
+APART: JsonDict = {"apart": True}
+"""Of fields that have a panel of their own."""
 NAMES: Mapping[str, str] = {
     "on": "on",
     "through": "through",
@@ -67,15 +70,15 @@ class AddedLine(AnnotationBase):
     1:1 about the view's middle, or mm of the sheet; it is drawn where its ties put it."""
 
     kind: Literal["added_line"] = "added_line"
-    form: Literal["line", "polyline", "circle", "arc"] = "line"
+    form: Annotated[Literal["line", "polyline", "circle", "arc"], Field(json_schema_extra=APART)] = "line"
     line: Annotated[
         Literal["visible", "thin", "hidden", "center", "phantom", "cutting"], Field(title="Kind of line")
     ] = "visible"
     points: Annotated[list[Point], Field(min_length=1, max_length=MOST_POINTS)]
-    radius: Annotated[float, Field(ge=0, le=1e6, allow_inf_nan=False)] = 0.0
-    first: Annotated[float, Field(ge=-1e4, le=1e4, allow_inf_nan=False)] = 0.0
-    last: Annotated[float, Field(ge=-1e4, le=1e4, allow_inf_nan=False)] = 360.0
-    closed: bool = False
+    radius: Annotated[float, Field(ge=0, le=1e6, allow_inf_nan=False, json_schema_extra=APART)] = 0.0
+    first: Annotated[float, Field(ge=-1e4, le=1e4, allow_inf_nan=False, json_schema_extra=APART)] = 0.0
+    last: Annotated[float, Field(ge=-1e4, le=1e4, allow_inf_nan=False, json_schema_extra=APART)] = 360.0
+    closed: Annotated[bool, Field(json_schema_extra=APART)] = False
     ties: Annotated[list[Tie], Field(max_length=MOST_TIES)] = []
     picks_taken: ClassVar[tuple[int, int]] = (0, 0)
 

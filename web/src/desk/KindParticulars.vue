@@ -3,6 +3,7 @@
 import { computed } from 'vue'
 import TextField from '@/components/TextField.vue'
 import { formOf } from './forms'
+import { kindOnDesk } from './kinds'
 import { useDesk } from './store'
 
 const props = defineProps<{ id: string }>()
@@ -10,6 +11,8 @@ const desk = useDesk()
 const annotation = computed(() => desk.annotation(props.id) as (Record<string, unknown> & { kind: string }) | undefined)
 const ink = computed(() => desk.drawn?.annotations.find((a) => a.id === props.id))
 const form = computed(() => formOf(annotation.value?.kind ?? ''))
+const table = computed(() => kindOnDesk(annotation.value?.kind ?? '')?.table)
+const file = (kind: string) => `/api/drawings/${desk.drawing!.id}/${table.value!.address}.${kind}`
 const set = (name: string, value: unknown) => desk.edit({ command: 'change', ids: [props.id], values: { [name]: value } })
 </script>
 
@@ -31,6 +34,9 @@ const set = (name: string, value: unknown) => desk.edit({ command: 'change', ids
       <TextField v-else-if="f.form === 'lines'" :id="`kind-${f.name}`" :rows="3" :value="String(annotation[f.name] ?? '')" :data-test="`kind-${f.name}`" @change="(v) => set(f.name, v)" />
       <TextField v-else :id="`kind-${f.name}`" :value="String(annotation[f.name] ?? '')" :data-test="`kind-${f.name}`" @change="(v) => set(f.name, v)" />
     </div>
+    <p v-if="table" class="section quiet">
+      {{ table.name }}: <a :href="file('xlsx')" download :data-test="`${table.address}-xlsx`">XLSX</a> <a :href="file('csv')" download :data-test="`${table.address}-csv`">CSV</a>
+    </p>
     <div class="section"><el-button data-test="remove" @click="desk.removeSelected()">Remove</el-button></div>
   </div>
 </template>

@@ -43,6 +43,8 @@ export interface PickTool {
 export interface KindOnDesk {
   kinds: string[]
   tools?: PickTool[]
+  /** Tables that the particulars offer, as XLSX and CSV: their name, and in the address. */
+  table?: { name: string; address: string }
   /** Only where the panel made from the kind's data will not do. */
   panel?: Component
   /** What the right button offers besides removing. */

@@ -3,6 +3,7 @@ import type { KindOnDesk } from './kind'
 
 export default {
   kinds: ['weld'],
+  table: { name: 'All welds of the drawing', address: 'welds' },
   tools: [
     {
       tool: 'weld', kind: 'weld', takes: 'tip',

@@ -1,0 +1,51 @@
+"""A part in another position, in phantom."""
+
+import math
+
+import pytest
+
+from drafting.annotation import registry
+from drafting.annotation.kinds import other_position
+from drafting.annotation.kinds.kind import Request, Spot
+from drafting.context import Context
+from drafting.document import Pick
+from drafting.errors import SizeError
+from drafting.ink.elements import Line
+from drafting.views.derive import Prepared, derive
+from drafting.views.family import derivation_of
+from tests.core.test_added_lines import MODEL, RIGHT, RIM, edge, plate, seen
+
+
+def test_a_part_in_another_position_is_its_outline_turned() -> None:
+    """Every point of the phantom lies as far from the center as on the part, and turned by the angle; when
+    the part grows, it does, too."""
+    context = seen(MODEL)
+    assert context.view is not None
+    geometry = derive(Prepared(MODEL), derivation_of(context.view, MODEL.facts))
+    about = edge(RIM, 38, 0)
+    far = Spot(
+        Pick(instance="", source="", role="added"), (30 + 20 * math.cos(0.5236), 20 * math.sin(0.5236))
+    )
+    request = Request([edge(RIGHT, 50, 0), about, far], (0, 0), "a", geometry=geometry)
+    made = other_position.propose(request, context)
+    registry.check(made, context)
+    assert made.angle == 30
+
+    def corners(at: Context) -> set[tuple[float, float]]:
+        return {
+            (round(x, 3), round(y, 3))
+            for e in registry.ink(made, at)
+            if isinstance(e, Line)
+            for x, y in (e.a, e.b)
+        }
+
+    def turned(wide: float) -> set[tuple[float, float]]:
+        c, s, x0 = math.cos(math.radians(30)), math.sin(math.radians(30)), wide / 2 - 20
+        places = [(x - x0, y) for x in (-wide / 2, wide / 2) for y in (-30, 30)]
+        return {(round(x0 + x * c - y * s, 3), round(x * s + y * c, 3)) for x, y in places}
+
+    assert corners(context) == turned(100.0)
+    assert corners(seen(plate(140.0))) == turned(140.0)
+    assert {e.line for e in registry.ink(made, context)} == {"phantom"}  # type: ignore[union-attr]
+    with pytest.raises(SizeError, match="where the part is"):
+        registry.check(made.model_copy(update={"angle": 0.0}), context)
