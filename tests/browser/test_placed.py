@@ -63,8 +63,6 @@ def test_a_drafter_lays_an_old_drawing_under_and_a_picture_on(
         at = (view["position"][c] + u["position"][c] * scale for c in "xy")
         return tuple(p + v * k for p, v in zip(at, (x, y), strict=True))  # type: ignore[return-value]
 
-    before = stored("underlay")[0]
-
     # two points of known distance: it was drawn at half its size
     page.mouse.click(*drafter.pixels(*sheet(40, 18)))
     page.locator("[data-test=underlay-scale]").click()
@@ -76,7 +74,6 @@ def test_a_drafter_lays_an_old_drawing_under_and_a_picture_on(
     expect(prompt).to_contain_text("Pick the second point")
     drafter.click(*sheet(40, 0))
     drafter.until(lambda: stored("underlay")[0]["unit"] == pytest.approx(2.0))
-    assert stored("underlay")[0]["position"] == before["position"]  # its first point stays
 
     # it is sized, and said to be an underlay
     page.wait_for_timeout(600)

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 // The stages of the work with what is open in each; the chosen one unfolds its actions.
-import { computed } from 'vue'
+import { computed, ref, watch } from 'vue'
 import PaperIcon from '@/components/PaperIcon.vue'
 import { STAGES, type Action } from './actions'
 import { isSize } from './sizes'
@@ -32,7 +32,10 @@ const badges = computed<Record<number, { text: string; open: boolean }>>(() => {
     4: lost ? { text: `${lost} lost`, open: true } : twice ? { text: `${twice} twice`, open: true } : { text: sizes ? String(sizes) : '', open: false },
   }
 })
-const of = (stage: number) => props.actions.filter((a) => a.stage === stage && !a.rare)
+const unfolded = ref(false)
+watch(() => props.stage, () => (unfolded.value = false))
+const rare = (stage: number) => props.actions.filter((a) => a.stage === stage && a.rare)
+const of = (stage: number) => [...props.actions.filter((a) => a.stage === stage && !a.rare), ...(unfolded.value || rare(stage).some((a) => a.active?.()) ? rare(stage) : [])]
 </script>
 
 <template>
@@ -51,6 +54,7 @@ const of = (stage: number) => props.actions.filter((a) => a.stage === stage && !
           <span>{{ a.name }}<small>{{ a.about }}</small></span>
           <kbd v-if="a.key">{{ a.key }}</kbd>
         </button>
+        <button v-if="rare(s.number).length" class="more quiet" :aria-expanded="unfolded" data-test="more-actions" @click="unfolded = !unfolded">{{ unfolded ? 'less' : `more: ${rare(s.number).map((a) => a.name.toLowerCase()).join(', ')}` }}</button>
       </div>
     </template>
     <span class="space" />
@@ -70,6 +74,16 @@ const of = (stage: number) => props.actions.filter((a) => a.stage === stage && !
 }
 .rail.folded {
   width: 48px;
+}
+
+.more {
+  border: 0;
+  background: none;
+  text-align: left;
+  padding: 2px 10px 4px 40px;
+  font-size: 12px;
+  line-height: 16px;
+  cursor: pointer;
 }
 .stage {
   display: grid;

@@ -16,7 +16,7 @@ export interface Action {
   name: string
   about: string
   key?: string
-  /** Not among the actions of its stage. */
+  /** Folded under "more" in its stage. */
   rare?: boolean
   icon: string
   run: () => void
@@ -100,11 +100,11 @@ export function useActions(focusFields: () => void, fit: () => void, strip: () =
     { id: 'projected', stage: 2, name: 'Projected view', about: 'beside, above or below', key: 'P', icon: 'projected', run: () => tools.start('projected'), active: () => tools.tool === 'projected' },
     { id: 'section', stage: 2, name: 'Section', about: 'draw its line, place it', key: 'C', icon: 'section', run: () => tools.start('section'), active: () => tools.tool === 'section' },
     { id: 'breakout', stage: 2, name: 'Broken-out section', about: 'open a place of a view', key: 'U', icon: 'breakout', run: () => tools.start('breakout'), active: () => tools.tool === 'breakout' },
-    { id: 'web', stage: 2, name: 'Web left whole', about: 'a rib that is not hatched', key: 'W', icon: 'web', run: () => tools.start('web'), active: () => tools.tool === 'web' },
+    { id: 'web', rare: true, stage: 2, name: 'Web left whole', about: 'a rib that is not hatched', key: 'W', icon: 'web', run: () => tools.start('web'), active: () => tools.tool === 'web' },
     { id: 'auxiliary', stage: 2, name: 'Auxiliary view', about: 'square to a slanting edge', key: 'A', icon: 'auxiliary', run: () => tools.start('auxiliary'), active: () => tools.tool === 'auxiliary' },
     { id: 'detail', stage: 2, name: 'Detail', about: 'a place, larger', key: 'E', icon: 'detail', run: () => tools.start('detail'), active: () => tools.tool === 'detail' },
     { id: 'interrupt', stage: 2, name: 'Interrupted view', about: 'leave out a long middle', key: 'I', icon: 'interrupt', run: () => tools.start('interrupt'), active: () => tools.tool === 'interrupt' },
-    { id: 'hatch', stage: 2, name: 'Hatch a region', about: 'any closed outline', key: 'H', icon: 'hatch', run: () => tools.start('hatch'), active: () => tools.tool === 'hatch' },
+    { id: 'hatch', rare: true, stage: 2, name: 'Hatch a region', about: 'any closed outline', key: 'H', icon: 'hatch', run: () => tools.start('hatch'), active: () => tools.tool === 'hatch' },
     { id: 'arrange', stage: 2, name: 'Arrange sheet', about: 'no overlap, largest scale', key: 'R', icon: 'arrange', run: () => void desk.edit({ command: 'arrange_sheet', sheet: desk.sheet!.id }) },
     { id: 'everycenter', stage: 3, name: 'Center everything', about: 'of the chosen views, or the sheet', key: 'T', icon: 'everycenter', run: () => void centerEverything() },
     { id: 'size', stage: 4, name: 'Size', about: 'pick things, the kind follows', key: 'S', icon: 'size', run: () => tools.start('size'), active: () => tools.tool === 'size' },

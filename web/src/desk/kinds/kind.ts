@@ -36,7 +36,7 @@ export interface PickTool {
   then?: (id: string) => void
   /** Whether picks may be shown before they are enough for a click. */
   say: (now: { picks: Spot[]; settings: Settings; answer: Answer | null; pointed: boolean }) => Prompt
-  /** rare: offered by name, and where it belongs, but not among the stage's actions. */
+  /** rare: folded under "more" in its stage. */
   action: { rare?: boolean; id: string; stage: number; name: string; about: string; key: string; icon: string; picture: string }
 }
 
