@@ -46,6 +46,8 @@ LEVEL = math.radians(2.0)
 TANGENT = math.radians(20.0)
 NEAR = 2.0
 """How near the pointer takes a corner, mm on paper."""
+CLOSE = 0.6
+"""How far in all, in radii, a circle may touch from where it was to: then no other is looked for."""
 STEP = 0.5
 """What radii drawn freely are rounded to, mm."""
 
@@ -409,13 +411,15 @@ def _best_touching(
     for start in filter(None, starts):
         for grow in (1.0, 0.5, 2.0):
             values = np.array([*start[0], max(start[1] * grow, 1e-3)])
-            found = solved(Shape("circle", values), constraints)
+            found = solved(Shape("circle", values), constraints, tries=2, explained=False)
             if found.faults:
                 continue
             c = found.shape.circle
             off = sum(float(np.linalg.norm(_touch(c, t) - p)) for t, p in zip(things, at, strict=True))
             if best is None or off < best[0] - 1e-9:
                 best = off, found.shape
+            if off < CLOSE * c.radius:
+                return found.shape
     if best is None:
         raise SizeError("No circle touches all three there.")
     return best[1]
@@ -468,7 +472,8 @@ def tied(request: Request, context: Context) -> tuple[AddedLine, str, list[str]]
         raise SizeError("Pick an edge, a point or another added line to tie it to.")
     to = _sided(other, context)
     found: dict[str, AddedLine] = {}
-    faults: list[str] = []
+    first: AddedLine | None = None
+    lost = len(a.ties) - len(constraints_of(a, context, resolve))
     for relation in ORDER:
         value = None
         if relation in VALUED:
@@ -477,19 +482,21 @@ def tied(request: Request, context: Context) -> tuple[AddedLine, str, list[str]]
                 continue
         tie = Tie(relation=relation, part=part, point=mine.pick.point, to=to, value=value)  # type: ignore[arg-type]
         made = a.model_copy(update={"ties": [*a.ties, tie]})
-        placed_now = placed_lines(context, resolve, [made])[a.id]
-        if len(made.ties) - 1 in placed_now.lost:
+        asked = constraints_of(made, context, resolve)
+        if len(asked) < len(made.ties) - lost:
             continue
-        try:
-            check_rings(made, context)
-            found[NAMES[relation]] = settled(made, context)
-        except SizeError as error:
-            faults.append(str(error))
+        if solved(a.shape, asked, tries=2, explained=False).faults:
+            first = first or made
+        else:
+            found[NAMES[relation]] = made
     if not found:
-        raise SizeError(faults[0] if faults else "These two cannot be tied to each other.")
+        if first is not None:
+            settled(first, context)
+        raise SizeError("These two cannot be tied to each other.")
     chosen = str(request.settings.get("option", ""))
     option = chosen if chosen in found else next(iter(found))
-    return found[option], option, list(found)
+    check_rings(found[option], context)
+    return settled(found[option], context), option, list(found)
 
 
 def _now(relation: str, a: AddedLine, part: int, point: str, to: Pick, context: Context) -> float | None:

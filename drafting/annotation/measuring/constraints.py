@@ -31,7 +31,9 @@ Relation = Literal[
 ]
 MET = 1e-7
 """How far a constraint may be from being met, as a share of the size of what is solved."""
-TRIES = 12
+EXACT = 1e-15
+"""At which nothing better is looked for, as a share of the size."""
+TRIES = 8
 RANK = 1e-7
 
 
@@ -135,17 +137,22 @@ class Solved:
     faults: tuple[int, ...] = field(default=())
 
 
-def solved(start: Shape, constraints: Sequence[Constraint]) -> Solved:
-    """What satisfies all constraints, nearest to where the shape stands."""
+def solved(
+    start: Shape, constraints: Sequence[Constraint], tries: int = TRIES, explained: bool = True
+) -> Solved:
+    """What satisfies all constraints, nearest to where the shape stands. tries: places that it is looked for
+    from; explained: whether it is found out which constraints contradict each other, else all are named."""
     if not constraints:
         return Solved(start, len(start.values))
-    best = _near(start, constraints)
+    best = _near(start, constraints, tries)
     if _is_met(best, constraints, start):
         return Solved(best, len(best.values) - _rank(best, constraints, start))
+    if not explained:
+        return Solved(best, 0, tuple(range(len(constraints))))
     faults = []
     for n in range(len(constraints)):
         rest = [*constraints[:n], *constraints[n + 1 :]]
-        if not rest or _is_met(_near(start, rest), rest, start):
+        if not rest or _is_met(_near(start, rest, tries), rest, start):
             faults.append(n)
     return Solved(
         best,
@@ -154,25 +161,15 @@ def solved(start: Shape, constraints: Sequence[Constraint]) -> Solved:
     )
 
 
-def _near(start: Shape, constraints: Sequence[Constraint]) -> Shape:
+def _near(start: Shape, constraints: Sequence[Constraint], tries: int) -> Shape:
     """The best that is found from the shape as it stands, and from places about it where that meets
     nothing."""
     rng = np.random.default_rng(7)
     best: tuple[float, Shape] | None = None
     at, weights = start, _weights(start)
-    for n in range(TRIES):
+    for n in range(tries):
         wrong = _residuals(at, constraints)
-        found = least_squares(
-            _scaled(wrong, weights),
-            at.values / weights,
-            method="trf",
-            jac="3-point",
-            xtol=1e-15,
-            ftol=1e-15,
-            gtol=1e-15,
-            max_nfev=200,
-        )
-        shape = replace(start, values=found.x * weights)
+        shape = replace(start, values=_least(wrong, at.values, weights, EXACT * start.size))
         miss = float(np.abs(wrong(shape.values)).max())
         if best is None or miss < best[0]:
             best = miss, shape
@@ -186,8 +183,30 @@ def _near(start: Shape, constraints: Sequence[Constraint]) -> Shape:
     return best[1]
 
 
-def _scaled(wrong: Callable[[Array], Array], weights: Array) -> Callable[[Array], Array]:
-    return lambda v: wrong(v * weights)
+class _Met(Exception):
+    """All constraints are met by these numbers."""
+
+    def __init__(self, values: Array) -> None:
+        super().__init__()
+        self.values = values
+
+
+def _least(wrong: Callable[[Array], Array], values: Array, weights: Array, near: float) -> Array:
+    """The numbers that are least wrong, from where they are."""
+
+    def scaled(v: Array) -> Array:
+        out = wrong(v * weights)
+        if float(np.abs(out).max()) < near:
+            raise _Met(v.copy())
+        return out
+
+    tight = {"xtol": 1e-15, "ftol": 1e-15, "gtol": 1e-15}
+    try:
+        found = least_squares(scaled, values / weights, method="trf", jac="2-point", max_nfev=60, **tight)
+    except _Met as met:
+        return met.values * weights
+    out: Array = found.x * weights
+    return out
 
 
 def _weights(shape: Shape) -> Array:
