@@ -19,15 +19,21 @@ import tempfile
 from pathlib import Path
 from django.contrib.auth import get_user_model
 from server.accounts.models import Workspace
-from server.drawings import store
-from server.drawings.models import Drawing
+from server.drawings import placed, store
+from server.drawings.models import Drawing, PlacedFile
+from server.library.models import Blob
 from server.library.reading import read_into
-from tests.core.test_kinds import recipe, sheet_of_each
+from tests.core.test_kinds import LINES, PNG, recipe, sheet_of_each
 office = Workspace.objects.get()
 with tempfile.NamedTemporaryFile("w", suffix=".json") as file:
     json.dump(recipe(), file)
     file.flush()
     model = read_into(office, "pair.json", Path(file.name))
+for kind, data, told in (
+    ("picture", PNG, {}),
+    ("underlay", LINES, {"unit": "mm", "wide": 40, "high": 30, "layers": ["0"], "pieces": 1, "left": {}}),
+):
+    PlacedFile.objects.create(workspace=office, blob=Blob.store(data), kind=kind, name=kind, told=told)
 drawing = Drawing(workspace=office, model=model, name="Pair", standard="ISO")
 drawing.updated_by = get_user_model().objects.get(username="fell")
 store.start(drawing, sheet_of_each())
@@ -36,10 +42,10 @@ print(drawing.pk)
 ON_INK = """g => {
   const text = g.querySelector('text')
   const thing = text ?? g.querySelector('path')
-  const box = text?.getBBox()
+  const box = (text ?? (thing ? null : g.querySelector('image')))?.getBBox()
   const middle = box && new DOMPoint(box.x + box.width / 2, box.y + box.height / 2)
   const at = middle ?? thing.getPointAtLength(thing.getTotalLength() * 0.03)
-  const p = new DOMPoint(at.x, at.y).matrixTransform(thing.getScreenCTM())
+  const p = new DOMPoint(at.x, at.y).matrixTransform((thing ?? g.querySelector('image')).getScreenCTM())
   return [p.x, p.y]
 }"""
 

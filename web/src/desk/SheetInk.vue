@@ -51,7 +51,7 @@ const annotations = computed(() =>
     </g>
     <g :transform="`translate(0 ${height})`" v-html="desk.drawn.frame" />
     <UnderlaysInk :height="height" :zoom="zoom" :at="at" :moved="moved" />
-    <g v-for="a in annotations.filter((o) => o.below)" v-show="a.shown" :key="a.id" class="annotation" :class="a.is" :transform="a.at" :data-annotation="a.id" :data-kind="a.kind"><g v-html="a.svg" /></g>
+    <g v-for="a in annotations.filter((o) => o.below && o.kind !== 'underlay')" v-show="a.shown" :key="a.id" class="annotation" :class="a.is" :transform="a.at" :data-annotation="a.id" :data-kind="a.kind"><g v-html="a.svg" /></g>
     <g v-for="v in desk.sheet?.views ?? []" :key="v.id" :transform="at(v.id)" :data-view="v.id">
       <g v-html="desk.inkOf(v.id)?.svg ?? ''" />
       <g v-for="o in outerOf(v.id)" :key="o.of" :data-of="o.of" v-html="o.svg" />
