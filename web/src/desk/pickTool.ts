@@ -66,7 +66,7 @@ export const usePickTool = defineStore('pickTool', () => {
     const s = steps.value
     if (!s) return null
     if (s.takes === 'place') return asked('', [], pointer)
-    if (s.takes === 'trail') return picks.value.length ? asked(picks.value[0].view, [...picks.value, here()], pointer) : null
+    if (s.takes === 'trail') return picks.value.length && !sameSpot(picks.value[picks.value.length - 1], here()) ? asked(picks.value[0].view, [...picks.value, here()], pointer) : null
     if (s.takes === 'view') return over ? asked(over, [], pointer) : null
     if (s.takes === 'tip') {
       const view = tip.value?.view ?? over
@@ -101,7 +101,7 @@ export const usePickTool = defineStore('pickTool', () => {
       refusal.value = ''
     } catch (error) {
       preview.value = null
-      if (tip.value || (steps.value?.replaces && picks.value.length)) refusal.value = (error as Error).message
+      if (tip.value) refusal.value = (error as Error).message
     }
   })
   function move(at: XY, spot: Spot | null, view: string | null) {
