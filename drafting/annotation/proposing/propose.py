@@ -11,10 +11,10 @@ from dataclasses import dataclass, field
 import numpy as np
 
 from drafting.annotation import registry
-from drafting.annotation.kinds import added_line, underlay
+from drafting.annotation.kinds import underlay
 from drafting.annotation.kinds.kind import Request, SizeKind
 from drafting.annotation.measuring.picked_features import holes_at
-from drafting.annotation.proposing import runs, size_tool
+from drafting.annotation.proposing import runs, size_tool, tie_lines
 from drafting.annotation.registry import KINDS
 from drafting.annotation.review import redundancy
 from drafting.context import Context
@@ -118,7 +118,7 @@ def _callout(request: Request, context: Context, known: Known) -> Proposed:
 
 def _tie(request: Request, context: Context, known: Known) -> Proposed:
     """An added line tied to something, as settings `option` says."""
-    line, option, options = added_line.tied(request, context)
+    line, option, options = tie_lines.tied(request, context)
     return Proposed([line], registry.name(line), option, options, taken=[0, 1])
 
 
