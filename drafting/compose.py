@@ -9,6 +9,7 @@ from typing import Any
 import shapely
 
 from drafting.annotation import registry
+from drafting.annotation.kinds.added_line import with_added
 from drafting.annotation.kinds.kind import Drawn, Member
 from drafting.context import Context
 from drafting.document import AnnotationBase, Drawing, Sheet, View, view_scale
@@ -132,6 +133,11 @@ def lettering(sheet: Sheet, view: View, groups: Drawn) -> list[shapely.Geometry]
     return [box for g in mine if not isinstance(g, str) for box in text_boxes(g.elements)]
 
 
+def bounded(drawing: Drawing, sheet: Sheet, view: View, facts: Facts, geometry: ViewGeometry) -> ViewGeometry:
+    """A view's lines with the added ones, which bound regions that are hatched by hand as its own do."""
+    return with_added(geometry, Context(drawing, sheet, facts, view)) if view.hatches else geometry
+
+
 def own_ink(
     drawing: Drawing,
     sheet: Sheet,
@@ -145,7 +151,7 @@ def own_ink(
     scale = view_scale(sheet, view).factor
     return [
         *marks.picture_ink(geometry, scale),
-        *hatch_ink(view, geometry, facts, drawing, scale, keep_off),
+        *hatch_ink(view, bounded(drawing, sheet, view, facts, geometry), facts, drawing, scale, keep_off),
         *view_ink(view, geometry, drawing.profile, scale),
         *marks.interruption_ink(view, geometry, scale),
         *marks.half_section_ink(view, geometry, scale),

@@ -209,10 +209,10 @@ class AnnotationBase(Data):
 
 
 def _follow_added(data: Any, ids: Mapping[str, str]) -> bool:
-    """Let whatever refers to an added line or an underlay refer to its copy; whether anything does."""
+    """Let what refers to an added line, an underlay or a size refer to its copy; whether anything does."""
     found = False
     if isinstance(data, dict):
-        if data.get("role") in ("added", "underlay"):
+        if data.get("role") in ("added", "underlay", "size"):
             name, sign, part = str(data.get("source", "")).partition("#")
             data["source"] = ids.get(name, name) + sign + part
             found = True

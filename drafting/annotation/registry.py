@@ -11,6 +11,7 @@ from drafting.annotation.inking.dimension_ink import DimensionEntity, SizeInk
 from drafting.annotation.kinds import sizes
 from drafting.annotation.kinds.centers import Center, CenterKind, Stroke
 from drafting.annotation.kinds.kind import Draw, InRun, Kind, Move, SizeKind, set_fields
+from drafting.annotation.measuring import others
 from drafting.annotation.wording.label import Label
 from drafting.annotation.wording.tolerance_words import parsed
 from drafting.annotation.wording.tolerances import Bounds, applying
@@ -43,6 +44,7 @@ MODULES = (
     "picture",
     "underlay",
     "other_position",
+    "insertion_arrow",
 )
 """The modules of `drafting.annotation.kinds` that give a kind each."""
 ALL: tuple[Kind[Any], ...] = tuple(
@@ -121,6 +123,13 @@ def text(annotation: AnnotationBase, context: Context) -> str:
         assert kind.label is not None
         return kind.label(annotation, context).plain
     return kind.words(annotation, context) if kind.words else ""
+
+
+def _lines(size: Dimension, context: Context) -> list[tuple[Any, Any]]:
+    return size_kind(size).inked(size, context).straight()
+
+
+others.answer(text, _lines)
 
 
 def label(size: Dimension, context: Context) -> Label:

@@ -20,7 +20,7 @@ from drafting.ink.elements import (
     SheetInk,
     Text,
 )
-from drafting.ink.lettering import FONT_FILE, FONT_NAME, font_size
+from drafting.ink.lettering import FALLBACK_FILE, FALLBACK_NAME, FONT_FILE, FONT_NAME, by_font, font_size
 from drafting.standards.profile import Profile
 
 POINTS_PER_MM = 72 / 25.4
@@ -28,8 +28,9 @@ POINTS_PER_MM = 72 / 25.4
 
 def sheets_pdf(sheets: list[SheetInk], profile: Profile, title: str) -> bytes:
     """All sheets as pages of one PDF at true size."""
-    if FONT_NAME not in pdfmetrics.getRegisteredFontNames():
-        pdfmetrics.registerFont(TTFont(FONT_NAME, str(FONT_FILE)))
+    for name, file in ((FONT_NAME, FONT_FILE), (FALLBACK_NAME, FALLBACK_FILE)):
+        if name not in pdfmetrics.getRegisteredFontNames():
+            pdfmetrics.registerFont(TTFont(name, str(file)))
     buffer = io.BytesIO()
     canvas = Canvas(buffer, pageCompression=1)
     canvas.setTitle(title)
@@ -133,9 +134,12 @@ def _text(canvas: Canvas, e: Text) -> None:
     canvas.translate(*e.at)
     if abs(e.angle) > 1e-9:
         canvas.rotate(math.degrees(e.angle))
-    canvas.setFont(FONT_NAME, font_size(e.height))
-    draw = {"left": canvas.drawString, "middle": canvas.drawCentredString, "right": canvas.drawRightString}[
-        e.align
-    ]
-    draw(0, 0, e.text)
+    size = font_size(e.height)
+    pieces = [(part, FONT_NAME if known else FALLBACK_NAME) for part, known in by_font(e.text)]
+    widths = [pdfmetrics.stringWidth(part, font, size) for part, font in pieces]
+    x = {"left": 0.0, "middle": -0.5, "right": -1.0}[e.align] * sum(widths)
+    for (part, font), width in zip(pieces, widths, strict=True):
+        canvas.setFont(font, size)
+        canvas.drawString(x, 0, part)
+        x += width
     canvas.restoreState()

@@ -5,6 +5,7 @@ import io
 import math
 from functools import lru_cache
 from html import escape
+from pathlib import Path
 
 from fontTools import subset
 from fontTools.ttLib import TTFont
@@ -22,7 +23,7 @@ from drafting.ink.elements import (
     SheetInk,
     Text,
 )
-from drafting.ink.lettering import FONT_FILE, FONT_NAME, font_size
+from drafting.ink.lettering import FALLBACK_FILE, FALLBACK_NAME, FONT_FILE, FONT_NAME, font_size, formless
 from drafting.standards.profile import Profile
 
 
@@ -125,7 +126,7 @@ def group_svg(group: Group, profile: Profile, files: str = "") -> str:
 
 STYLE = (
     "svg{{background:#fff}}path.stroke{{fill:none;stroke:#000;stroke-linecap:round;stroke-linejoin:round}}"
-    "path.fill{{fill:#000;stroke:none}}text{{font-family:'{font}';fill:#000;white-space:pre}}"
+    "path.fill{{fill:#000;stroke:none}}text{{font-family:'{font}','{other}';fill:#000;white-space:pre}}"
 )
 
 
@@ -137,19 +138,26 @@ def sheet_svg(ink: SheetInk, profile: Profile) -> bytes:
         f'{_n(ink.height - g.origin[1])})">{group_svg(g, profile)}</g>'
         for g in ink.groups
     )
-    font = base64.b64encode(_font_subset(characters)).decode()
-    face = f"@font-face{{font-family:'{FONT_NAME}';src:url(data:font/ttf;base64,{font})}}"
+    face = _face(FONT_NAME, FONT_FILE, characters)
+    others = formless("".join(sorted(characters)))
+    if others:
+        face += _face(FALLBACK_NAME, FALLBACK_FILE, frozenset(others))
     size = (
         f'width="{_n(ink.width)}mm" height="{_n(ink.height)}mm" '
         f'viewBox="0 0 {_n(ink.width)} {_n(ink.height)}"'
     )
-    style = face + STYLE.format(font=FONT_NAME)
+    style = face + STYLE.format(font=FONT_NAME, other=FALLBACK_NAME)
     return f'<svg xmlns="http://www.w3.org/2000/svg" {size}><style>{style}</style>{groups}</svg>'.encode()
 
 
+def _face(name: str, file: Path, characters: frozenset[str]) -> str:
+    font = base64.b64encode(_font_subset(file, characters)).decode()
+    return f"@font-face{{font-family:'{name}';src:url(data:font/ttf;base64,{font})}}"
+
+
 @lru_cache(maxsize=64)
-def _font_subset(characters: frozenset[str]) -> bytes:
-    font = TTFont(FONT_FILE)
+def _font_subset(file: Path, characters: frozenset[str]) -> bytes:
+    font = TTFont(file)
     options = subset.Options()
     options.notdef_outline = True
     options.drop_tables += ["FFTM"]

@@ -17,7 +17,7 @@ from drafting.annotation.kinds.added_line import with_added
 from drafting.annotation.kinds.kind import Member, Request, SizeKind, Spot
 from drafting.annotation.measuring.points import points
 from drafting.annotation.proposing import call_out, find_centers
-from drafting.annotation.proposing.propose import Proposed, drag, propose
+from drafting.annotation.proposing.propose import Proposed, drag, looks, propose
 from drafting.annotation.registry import Annotation
 from drafting.annotation.wording.callout_words import plain
 from drafting.annotation.wording.feature_words import rows as feature_rows
@@ -191,7 +191,7 @@ def propose_annotation(request: HttpRequest, drawing_id: uuid.UUID, payload: Ask
         d,
         context,
         payload.pointer,
-        payload.tool in registry.KINDS and registry.KINDS[payload.tool].looks,
+        looks(payload.tool),
         spots=[p.spot() for p in payload.picks],
         identity=new_id(),
         reach=payload.reach,
@@ -213,8 +213,9 @@ def drag_annotation(request: HttpRequest, drawing_id: uuid.UUID, payload: Dragge
     context = registry.context_of(document, sheet, a, facts)
     x, y = context.origin
     taken = {"grabbed": (payload.grabbed.x - x, payload.grabbed.y - y)} if payload.grabbed else {}
-    looks = registry.kind_of(a).looks
-    asked = _request(d, context, payload.pointer, looks, spots=[], identity=a.id, settings=taken)
+    asked = _request(
+        d, context, payload.pointer, registry.kind_of(a).looks, spots=[], identity=a.id, settings=taken
+    )
     found = drag(a, payload.grip, asked, context)
     return _answer(Proposed([found], registry.name(found)), context, started, files_at(d.pk))
 

@@ -14,8 +14,10 @@ from django.db.models import Sum
 
 from drafting import compose as composing
 from drafting.annotation import registry
+from drafting.annotation.kinds.added_line import curves
 from drafting.annotation.review.description import row_of
 from drafting.commands import AnyCommand, Operations, execute, patched
+from drafting.context import Context
 from drafting.document import Dimension, Fields, Sheet, View, new_id, view_scale
 from drafting.document import Drawing as Document
 from drafting.errors import CommandError, DraftingError
@@ -263,4 +265,6 @@ def ink_key(document: Document, sheet: Sheet, view: View, key: str, facts: Facts
     if is_hatched(view):
         parts += [",".join(f"{v:.3f}" for v in shapely.get_coordinates(box).ravel()) for box in boxes()]
         parts += [facts.material_of(p) for p in facts.parts.values()]
+    if view.hatches:  # the added lines bound it too
+        parts += [c.model_dump_json() for c in curves(Context(document, sheet, facts, view))]
     return hashlib.sha256("|".join(parts).encode()).hexdigest()[:24]

@@ -15,7 +15,7 @@ from drafting.annotation.kinds import added_line, parts_rows
 from drafting.annotation.kinds.kind import Drawn
 from drafting.annotation.proposing import find_centers
 from drafting.annotation.review.description import row_of
-from drafting.compose import BLOCK, is_below, lettering, obstacles, outer_ink
+from drafting.compose import BLOCK, bounded, is_below, lettering, obstacles, outer_ink
 from drafting.context import Context
 from drafting.document import AnnotationBase, Sheet, view_scale
 from drafting.document import Drawing as Document
@@ -326,7 +326,8 @@ def _warnings(
     ]
     for view in sheet.views:
         hatched = view.id in shown and (view.hatches or shown[view.id].cut_faces)
-        if hatched and dense_hatching(view, shown[view.id], facts, document, view_scale(sheet, view).factor):
+        bounds = bounded(document, sheet, view, facts, shown[view.id]) if hatched else None
+        if bounds and dense_hatching(view, bounds, facts, document, view_scale(sheet, view).factor):
             text = f"{names[view.id]} is not hatched everywhere: its pattern is too dense for this scale."
             out.append(Warned(views=[view.id], text=text))
     shapes = [v.id for v in sheet.views]

@@ -19,7 +19,7 @@ from drafting.annotation.measuring.traces import Straight
 from drafting.annotation.proposing.propose import drag, propose
 from drafting.commands import applied
 from drafting.commands.annotations import Place
-from drafting.compose import compose
+from drafting.compose import compose, own_ink
 from drafting.context import Context
 from drafting.document import Drawing, Pick, Point, Sheet
 from drafting.errors import CommandError, SizeError
@@ -27,8 +27,10 @@ from drafting.export.dxf import sheet_dxf
 from drafting.ink.elements import Arc, Line, Polyline
 from drafting.model.model import Model
 from drafting.standards.profile import ISO_MM
+from drafting.views.derivation import Derivation
+from drafting.views.derive import Prepared, derive
 from drafting.views.orientation import PRINCIPAL, isometric
-from drafting.views.view import View
+from drafting.views.view import RegionHatch, View
 from tests.core.conftest import part
 
 FREE = Pick(instance="", source="", role="added")
@@ -360,3 +362,20 @@ def test_a_pictorial_view_gives_them_no_size() -> None:
             Context(context.drawing, context.sheet, MODEL.facts, view),
         )
     assert isinstance(resolve(Pick(instance="", source="line", role="added"), context), Straight)
+
+
+def test_added_lines_bound_a_region_that_is_hatched_by_hand() -> None:
+    """A level line across the plate halves what is hatched; moved with its edge, the hatching follows."""
+    line = made(edge(LEFT, -50, 12), edge(RIGHT, 50, 12), name="line")
+    geometry = derive(Prepared(MODEL), Derivation(orientation=PRINCIPAL["top"]))
+
+    def heights(*lines: AddedLine) -> tuple[float, float]:
+        context = seen(MODEL, *lines)
+        assert context.view is not None
+        view = context.view.model_copy(update={"hatches": [RegionHatch(at=Point(x=-30, y=25))]})
+        drawn = own_ink(context.drawing, context.sheet, view, MODEL.facts, geometry)
+        strokes = [e for e in drawn if isinstance(e, Line) and e.line == "hatch"]
+        return tuple(f(y for e in strokes for y in (e.a[1], e.b[1])) for f in (min, max))  # type: ignore[return-value]
+
+    assert heights() == pytest.approx((-30, 30), abs=1e-6)
+    assert heights(line) == pytest.approx((12, 30), abs=1e-6)

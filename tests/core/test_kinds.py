@@ -177,6 +177,10 @@ def _files() -> Iterator[None]:
     content.read_with(lambda key: None)
 
 
+NOTHING = Pick(instance="", source="", role="added")
+"""What lies at a bare place."""
+
+
 def _placed() -> tuple[bytes, bytes]:
     out = io.BytesIO()
     Image.new("RGB", (30, 20), (20, 90, 40)).save(out, "PNG")
@@ -235,7 +239,9 @@ def tries(kind: Kind[Any], b: Bench) -> Iterator[AnnotationBase]:
         itertools.combinations(things, count) for count in range(least, min(most, 4) + 1)
     )
     if kind.key == "added_line":  # from a place beside the part to an edge
-        groups = ((Spot(Pick(instance="", source="", role="added"), (-70.0, 44.0)), t) for t in things)
+        groups = ((Spot(NOTHING, (-70.0, 44.0)), t) for t in things)
+    elif kind.key == "insertion_arrow":  # between two places
+        groups = ((Spot(NOTHING, (-70.0, 44.0)), Spot(NOTHING, (-40.0, 40.0))),)
     for group in groups:
         request = Request(
             group,
@@ -400,7 +406,11 @@ def middle(group: Group) -> tuple[float, float]:
 @every_kind
 def test_what_it_was_taken_on_may_be_lost_and_it_says_so(prepared: Prepared, kind: Kind[Any]) -> None:
     b = held(prepared, kind, "main")
-    if b.sheet.annotations[0].anchor.on == "sheet" or kind.key in ("added_line", "underlay"):  # it stays
+    if b.sheet.annotations[0].anchor.on == "sheet" or kind.key in (
+        "added_line",
+        "underlay",
+        "insertion_arrow",
+    ):  # it stays
         assert isinstance(b.drawn(), Group)
         return
     bare = {key: p.model_copy(update={"edges": [], "faces": []}) for key, p in b.facts.parts.items()}

@@ -21,7 +21,7 @@ from drafting.annotation import registry
 from drafting.annotation.kinds import picture, underlay
 from drafting.annotation.kinds.kind import Request, Spot
 from drafting.annotation.kinds.picture import Picture
-from drafting.annotation.measuring.underlays import Underlay
+from drafting.annotation.measuring.underlays import Underlay, piece_of
 from drafting.annotation.proposing.propose import propose
 from drafting.commands import applied
 from drafting.commands.annotations import Place
@@ -384,3 +384,22 @@ def test_a_picture_needs_a_file() -> None:
         picture.propose(Request([], (0, 0), "p"), seen(MODEL))
     with pytest.raises(ValueError, match="pattern"):
         Picture(id="p", file="../../etc/passwd", position=Point(x=0, y=0), wide=3, high=3)
+
+
+def test_lines_of_an_underlay_are_traced_where_they_lie(tmp_path: Path) -> None:
+    a = laid(tmp_path)
+    context = Context(*_on(a))
+
+    def traced(spot: Spot) -> Any:
+        request = Request([spot], (0, 0), "n", settings={"form": "traced"})
+        return propose("added_line", request, context, dict).annotations[0]
+
+    low = picked(a, LINE, lambda v: v[1] == v[3] == 0)
+    kind, v = piece_of(low.pick, context)
+    line = traced(low)
+    assert (kind, line.form) == (LINE, "line")
+    assert [c for p in line.points for c in (p.x, p.y)] == pytest.approx(v)
+    hole = traced(picked(a, ARC, lambda v: round(v[2], 6) == 14))
+    assert (hole.form, hole.radius) == ("circle", pytest.approx(14))
+    with pytest.raises(SizeError, match="line of an underlay"):
+        traced(edge(BACK, 0, 30))

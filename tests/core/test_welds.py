@@ -11,6 +11,7 @@ from drafting.annotation.inking.weld_ink import elementary
 from drafting.annotation.kinds import weld
 from drafting.annotation.kinds.kind import Request
 from drafting.annotation.kinds.weld import KIND, Weld
+from drafting.annotation.proposing.propose import Proposed, propose
 from drafting.annotation.review import weld_table
 from drafting.context import Context
 from drafting.document import Drawing, Point, Sheet
@@ -166,6 +167,23 @@ def test_faces_in_one_plane_are_butt_welded_and_those_at_an_angle_get_a_fillet()
     assert (end_to_end.form, end_to_end.measure) == ("square", "s")
     upright = on_seam(at("a", "big", 0, 0, 0), at("b", "small", 0, 0, 40), tip=(3, 40))
     assert (upright.form, upright.measure) == ("fillet", "a")
+
+
+def test_a_seam_offers_all_that_it_can_be_and_takes_what_is_chosen() -> None:
+    """A butt is no fillet; within a face there is no seam but what goes through it (common practice)."""
+    geometry, context = seen(block(60, 40, 10))
+
+    def proposed(tip: tuple[float, float], form: str = "") -> Proposed:
+        request = Request([], (70, 40), "w", settings={"tip": tip, "form": form}, geometry=geometry)
+        return propose("weld", request, context, dict)
+
+    on_edge, on_face = proposed((30, 3)), proposed((5, 5))
+    assert (on_edge.option, on_face.option) == ("fillet", "plug")
+    for found, tip in ((on_edge, (30, 3)), (on_face, (5, 5))):
+        for form in found.options:
+            chosen = proposed(tip, form)
+            assert (chosen.option, chosen.annotations[0].form) == (form, form)  # type: ignore[attr-defined]
+    assert proposed((30, 3), "plug").option == "fillet"  # which it cannot be
 
 
 @pytest.mark.parametrize(

@@ -65,6 +65,23 @@ class SizeInk:
         """All of it, in the order in which it is drawn."""
         return [*self.extensions, *self.lines, *self.marks, *self.arrows, *self.lettering]
 
+    def straight(self) -> list[tuple[Array, Array]]:
+        """Ends (2,) of the dimension line, as one where lettering stands in it, then of the extension lines;
+        of those that are straight. mm."""
+        out = []
+        pieces = [(np.array(e.a), np.array(e.b)) for e in self.lines if isinstance(e, Line)]
+        if pieces:
+            a, b = max(pieces, key=lambda e: float(np.linalg.norm(e[1] - e[0])))
+            u = (b - a) / max(float(np.linalg.norm(b - a)), 1e-12)
+            along = [
+                float((p - a) @ u)
+                for piece in pieces
+                for p in piece
+                if abs(float(u[0] * (p - a)[1] - u[1] * (p - a)[0])) < 1e-6
+            ]
+            out.append((a + u * min(along), a + u * max(along)))
+        return out + [(np.array(e.a), np.array(e.b)) for e in self.extensions if isinstance(e, Line)]
+
 
 def xy(p: Array) -> tuple[float, float]:
     """A place (2,) as a pair."""

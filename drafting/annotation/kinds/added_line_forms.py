@@ -8,6 +8,7 @@ import numpy as np
 
 from drafting.annotation.kinds.kind import Request, Spot
 from drafting.annotation.measuring.added_lines import (
+    MOST_POINTS,
     AddedLine,
     Tie,
 )
@@ -24,10 +25,12 @@ from drafting.annotation.measuring.tied_lines import (
     settled,
     thing_of,
 )
+from drafting.annotation.measuring.underlays import piece_of
 from drafting.context import Context
 from drafting.data import Point
 from drafting.document import InView, OnSheet
 from drafting.errors import SizeError
+from drafting.placed.underlay import ARC, LINE
 
 CORNER = 2.0
 """How near a polyline's end comes to its beginning to close it, mm on paper."""
@@ -46,24 +49,57 @@ CLOSE = 0.6
 """How far in all, in radii, a circle may touch from where it was to: then no other is looked for."""
 
 
+Made = tuple[Shape, list[Tie]]
+
+
 def propose(request: Request, context: Context) -> AddedLine:
     """What the places clicked make. settings: `form`, and what a circle is tangent to for `tangent`; `line`,
     the kind of line; `other`: the other way round, of an arc. Raises SizeError."""
     form, spots = str(request.settings.get("form", "line")), list(request.spots)
-    makes = {"line": _line, "polyline": _polyline, "circle": _circle, "arc": _arc, "tangent": _tangent}
+    makes = {
+        "line": _line,
+        "polyline": _polyline,
+        "circle": _circle,
+        "arc": _arc,
+        "tangent": _tangent,
+        "traced": _traced,
+    }
     if form not in makes:
         raise SizeError("Lines, polylines, circles and arcs can be added.")
     shape, ties = makes[form](spots, context, bool(request.settings.get("other")))
     made = AddedLine(
         id=request.identity,
         anchor=InView(view=context.view_id) if context.view else OnSheet(),
-        form="circle" if form == "tangent" else form,  # type: ignore[arg-type]
+        form=_form(shape),  # type: ignore[arg-type]
         points=[Point(x=0, y=0)],
         line=str(request.settings.get("line") or "visible"),  # type: ignore[arg-type]
         ties=ties,
         closed=shape.closed,
     )
     return settled(made.shaped(shape), context)
+
+
+def _form(shape: Shape) -> str:
+    if shape.form != "path":
+        return shape.form
+    return "line" if shape.count == 1 and not shape.closed else "polyline"
+
+
+def _traced(spots: list[Spot], context: Context, other: bool) -> Made:
+    """The line of an underlay that was picked, where it lies."""
+    if not spots or spots[0].pick.role != "underlay" or not spots[0].pick.source:
+        raise SizeError("Pick a line of an underlay.")
+    kind, v = piece_of(spots[0].pick, context)
+    if kind == LINE:
+        return Shape("path", np.array(v[:4])), []
+    if kind == ARC:
+        center, radius, first, last = v[:2], v[2], v[3], v[4]
+        if last - first > 2 * math.pi - 1e-6:
+            return Shape("circle", np.array([*center, radius])), []
+        return Shape("arc", np.array([*center, radius, first, last])), []
+    if len(v) // 2 > MOST_POINTS:
+        raise SizeError(f"This line of the underlay has {len(v) // 2} corners; {MOST_POINTS} can be traced.")
+    return Shape("path", np.array(v)), []
 
 
 def _place(spot: Spot, context: Context) -> Array:
@@ -102,9 +138,6 @@ def _level(a: Array, b: Array, part: int) -> list[Tie]:
 def _needs(spots: Sequence[Spot], count: int, words: str) -> None:
     if len(spots) < count:
         raise SizeError(words)
-
-
-Made = tuple[Shape, list[Tie]]
 
 
 def _line(spots: list[Spot], context: Context, other: bool) -> Made:

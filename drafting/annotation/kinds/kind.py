@@ -10,7 +10,8 @@ from pydantic import Field
 
 from drafting.annotation.inking.dimension_ink import DimensionEntity, SizeInk
 from drafting.annotation.measuring.measure import pick_side
-from drafting.annotation.measuring.pointing import Tip, target_at, tip_on
+from drafting.annotation.measuring.others import line_at
+from drafting.annotation.measuring.pointing import REACH, Tip, target_at, tip_on
 from drafting.annotation.measuring.statement import Statement
 from drafting.annotation.wording.label import Label
 from drafting.context import Context
@@ -74,12 +75,26 @@ class Request:
     settings: Mapping[str, Any] = field(default_factory=dict)
     geometry: ViewGeometry | None = None
 
-    def pointed(self, at: Any, context: Context) -> Tip:
-        """What a leader ends on at a place, paper mm about the view's position. Raises SizeError."""
+    def pointed(self, at: Any, context: Context, sizes: bool = False) -> Tip:
+        """What a leader ends on at a place, paper mm about the view's position: an edge, with sizes else a
+        line of one, else a face. Raises SizeError."""
         if self.geometry is None:
             raise SizeError("The view is still being derived.")
-        place = np.array(at, float) / context.scale
-        return tip_on(target_at(place, self.geometry, context.scale), context)
+        place = np.array(at, float)
+        try:
+            target = target_at(place / context.scale, self.geometry, context.scale)
+        except SizeError:
+            target = None
+            if not sizes:
+                raise
+        line = line_at(place, REACH, context) if sizes and (target is None or target.on == "face") else None
+        if line is not None:
+            size, number, share = line
+            at_share = Point(x=round(share, 6), y=number)
+            return Tip(instance="", at=at_share, on="line", source=size, role="size")
+        if target is None:
+            raise SizeError("There is no part here; point at an edge, a face or a line of a size.")
+        return tip_on(target, context)
 
     def picks(self, context: Context) -> list[Pick]:
         """What was picked, outlines with their sides. Raises SizeError where one is lost."""
@@ -131,7 +146,8 @@ class Kind(Generic[A]):
     of it; findings: what a checker would say, a sentence each; dxf_entity: what it is in a DXF file besides
     ink, from its drawn group; looks: its tool needs what the view shows; propose: the annotation that a
     tool's picks and pointer make; drag: the annotation with one of its grips at the pointer, for kinds that
-    have others than their place.
+    have others than their place; where: the fields that say where one is, for kinds of which another one like
+    it can be placed.
     """
 
     data: type[A]
@@ -153,6 +169,7 @@ class Kind(Generic[A]):
     looks: bool = False
     propose: Callable[[Request, Context], A] | None = None
     drag: Callable[[A, str, Request, Context], A] | None = None
+    where: tuple[str, ...] = ()
 
     @property
     def key(self) -> str:

@@ -2,18 +2,20 @@
 and ASME Y14.2 for leaders; memory). They may quote the drawing (`wording.quotes`)."""
 
 import math
+from collections.abc import Mapping
 from dataclasses import dataclass
-from typing import Annotated, Literal
+from typing import Annotated, Any, Literal, Self
 
 import numpy as np
 from pydantic import Field
+from typing_extensions import override
 
 from drafting.annotation.inking.dimension_ink import LINE_KIND, Array, line
 from drafting.annotation.inking.leader import END_ON, leader
-from drafting.annotation.kinds.kind import Box, Kind, Request, Row
+from drafting.annotation.kinds.kind import Box, Handle, Kind, Request, Row, set_fields
 from drafting.annotation.measuring.pointing import Ended, Tip, ended
 from drafting.annotation.placing.rows import beside
-from drafting.annotation.wording.quotes import quoted, unknown
+from drafting.annotation.wording.quotes import quoted, requoted, unknown
 from drafting.annotation.wording.text_block import LEADING, TextBlock
 from drafting.context import Context
 from drafting.data import Point
@@ -60,6 +62,12 @@ class Note(AnnotationBase):
     flag: (
         Annotated[int, Field(ge=1, le=99, title="General note", json_schema_extra={"empty": "none"})] | None
     ) = None
+
+    @override
+    def copied(self, ids: Mapping[str, str]) -> Self:
+        """The same, quoting the copies of the sizes that it quotes."""
+        made = super().copied(ids)
+        return made.model_copy(update={"text": requoted(made.text, ids)})
 
 
 @dataclass(frozen=True)
@@ -207,7 +215,7 @@ def propose(request: Request, context: Context) -> Note:
     if context.view is None:
         place = Placement(model=Point(x=0, y=0), paper=Point(x=round(pointer[0], 3), y=round(pointer[1], 3)))
         return Note(id=request.identity, anchor=OnSheet(), place=place, **said)
-    tip = request.pointed(request.settings.get("tip") or request.pointer, context)
+    tip = request.pointed(request.settings.get("tip") or request.pointer, context, sizes=True)
     end = ended(tip, context).at / context.scale
     return Note(
         id=request.identity,
@@ -227,12 +235,45 @@ def drag(note: Note, grip: str, request: Request, context: Context) -> Note:
         grabbed = np.array(request.settings.get("grabbed") or request.pointer)
         n = int(np.argmin([np.linalg.norm(e.at - grabbed) for e in ends]))
         tips = list(note.tips)
-        tips[n] = request.pointed(at, context)
+        tips[n] = request.pointed(at, context, sizes=True)
         return note.model_copy(update={"tips": tips})
     if not ends:
         paper = Point(x=round(float(at[0]), 3), y=round(float(at[1]), 3))
         return note.model_copy(update={"place": Placement(model=Point(x=0, y=0), paper=paper)})
     return note.model_copy(update={"place": beside(ends[0].at / context.scale, at, context.scale)})
+
+
+def with_leader(note: Note, request: Request, context: Context) -> Note:
+    """The note with one more leader, that ends at the pointer. Raises CommandError and SizeError."""
+    if len(note.tips) >= MOST_TIPS:
+        raise CommandError(f"A note has {MOST_TIPS} leaders at most.")
+    if context.view is None:
+        raise CommandError("A note that stands on the sheet by itself has no leaders.")
+    return note.model_copy(
+        update={"tips": [*note.tips, request.pointed(request.pointer, context, sizes=True)]}
+    )
+
+
+def handles(note: Note, context: Context) -> list[Handle]:
+    """The side of the words, to be dragged to the width at which they are broken; of upright words."""
+    if note.flag or note.angle:
+        return []
+    at = np.array(note.place.at(context.scale))
+    side = _side(note, at, _ended(note, context))
+    b = _laid(note, at, side, context).box
+    past = note.width or b[2] - b[0]
+    if side < 0:
+        return [Handle(0, (b[2] - past, (b[1] + b[3]) / 2), (-1.0, 0.0), past)]
+    return [Handle(0, (b[0] + past, (b[1] + b[3]) / 2), (1.0, 0.0), past)]
+
+
+def change(note: Note, values: dict[str, Any], context: Context) -> Note:
+    """Fields set; `past`, of the one end that is dragged, is the width."""
+    if "past" in values:
+        values = {"width": min(max(float(values["past"]), 10.0), 1000.0)}
+    if "leaders" in values:  # the last ones go
+        return note.model_copy(update={"tips": note.tips[: max(1, int(values["leaders"]))]})
+    return set_fields(note, values)
 
 
 KIND = Kind(
@@ -247,4 +288,7 @@ KIND = Kind(
     looks=True,
     propose=propose,
     drag=drag,
+    change=change,
+    handles=handles,
+    where=("place", "tips"),
 )

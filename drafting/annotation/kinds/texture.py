@@ -244,7 +244,7 @@ def propose(request: Request, context: Context) -> SurfaceTexture:
             value=table.COMMON[units],
             rest=True,
         )
-    tip = request.pointed(request.settings.get("tip") or request.pointer, context)
+    tip = request.pointed(request.settings.get("tip") or request.pointer, context, sizes=True)
     value = _asked(tip, context) or table.COMMON[units]
     made = SurfaceTexture(
         id=request.identity,
@@ -269,18 +269,27 @@ def _asked(tip: Tip, context: Context) -> float | None:
     """The texture that goes with the class of tolerance of a size on the same surface; None where no size has
     one."""
     found = context.facts.part_of(tip.instance)
+    if tip.on == "line":
+        size = context.sheet.annotation(tip.source)
+        return _of_class(size, context.profile.units) if isinstance(size, Dimension) else None
     if found is None or tip.on != "edge":
         return None
     mine = set(faces_at(Pick(instance=tip.instance, source=tip.source, role=tip.role), found[1]))
     for sheet in context.drawing.sheets:
         for a in sheet.annotations:
-            if not isinstance(a, Dimension) or not a.tolerance.designation:
+            if not isinstance(a, Dimension):
                 continue
             on = {n for p in a.picks if p.instance == tip.instance for n in faces_at(p, found[1])}
-            grade = a.tolerance.designation.lstrip("ABCDEFGHJKMNPRSTUVXYZabcdefghjkmnprstuvxyz")
-            if mine & on and grade.isdigit():
-                return table.for_grade(int(grade), context.profile.units)
+            value = _of_class(a, context.profile.units) if mine & on else None
+            if value is not None:
+                return value
     return None
+
+
+def _of_class(size: Dimension, units: str) -> float | None:
+    """The texture that goes with the class of tolerance of a size; None where it has none."""
+    grade = size.tolerance.designation.lstrip("ABCDEFGHJKMNPRSTUVXYZabcdefghjkmnprstuvxyz")
+    return table.for_grade(int(grade), units) if grade.isdigit() else None
 
 
 def drag(t: SurfaceTexture, grip: str, request: Request, context: Context) -> SurfaceTexture:
@@ -290,14 +299,15 @@ def drag(t: SurfaceTexture, grip: str, request: Request, context: Context) -> Su
         paper = Point(x=round(float(at[0]), 3), y=round(float(at[1]), 3))
         return t.model_copy(update={"place": Placement(model=Point(x=0, y=0), paper=paper)})
     if grip == "tip":
-        return t.model_copy(update={"tip": request.pointed(at, context)})
+        return t.model_copy(update={"tip": request.pointed(at, context, sizes=True)})
     if t.on_line and request.geometry is not None:  # it slides along what it stands on, or gets a leader
         end = ended(t.tip, context)
         if end.along is not None:
             along = end.at + end.along * float((at - end.at) @ end.along)
             if float(np.linalg.norm(at - along)) <= 2 * NEAR:
-                tip = t.tip.model_copy(update={"at": request.pointed(along, context).at})
-                return t.model_copy(update={"tip": tip})
+                tip = request.pointed(along, context, sizes=True)
+                if tip.source == t.tip.source:
+                    return t.model_copy(update={"tip": tip})
     return _put(t, at, context)
 
 
@@ -313,4 +323,5 @@ KIND = Kind(
     looks=True,
     propose=propose,
     drag=drag,
+    where=("place", "tip", "on_line", "rest"),
 )

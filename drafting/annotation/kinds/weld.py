@@ -21,6 +21,10 @@ from drafting.standards import welds as table
 from drafting.standards.profile import Profile
 
 Size = Annotated[float, Field(gt=0, le=1000)]
+IN_PLANE: tuple[table.Form, ...] = ("square", "V", "bevel", "U", "J", "seam")
+IN_CORNER: tuple[table.Form, ...] = ("fillet", "bevel", "J", "flare bevel", "square")
+ON_FACE: tuple[table.Form, ...] = ("plug", "spot", "seam", "surfacing", "fillet")
+"""What can be welded where, the likeliest first (common practice)."""
 TOUCH = 0.05
 """How near the faces of two parts lie that are welded, mm."""
 
@@ -165,29 +169,35 @@ def propose(request: Request, context: Context) -> Weld:
         raise SizeError("Point at a seam in a view.")
     tip = request.pointed(request.settings.get("tip") or request.pointer, context)
     end = ended(tip, context).at / context.scale
-    form, thin = _seam(tip, context)
+    wanted = str(request.settings.get("form", ""))
+    can = offers(tip, context)
+    form = next((f for f in can if f == wanted), can[0])
     return Weld(
         id=request.identity,
         anchor=in_view(context.view_id),
         form=form,
         measure="a" if form == "fillet" else "s",
-        size=thin,
         tip=tip,
         place=beside(end, np.array(request.pointer), context.scale),
     )
 
 
-def _seam(tip: Tip, context: Context) -> tuple[table.Form, float | None]:
-    """What a seam can be: a butt weld where a face of another part goes on in its plane, else a fillet."""
+def offers(tip: Tip, context: Context) -> tuple[table.Form, ...]:
+    """What can be welded where an arrow points, the likeliest first: a butt where a face of another part goes
+    on in the plane of one of this edge, a weld in the corner where faces meet at an angle, on a face what
+    goes through it or onto it."""
+    if tip.on == "face":
+        return ON_FACE
     found = context.facts.part_of(tip.instance)
-    edge = found[1].edge(tip.source) if found and tip.on == "edge" and tip.role == "edge" else None
+    edge = found[1].edge(tip.source) if found and tip.role == "edge" else None
     if found is None or edge is None:
-        return "fillet", None
+        return IN_CORNER
     instance, part = found
     matrix = context.frame.placed(instance, edge.middle)
     middle = placed(matrix, edge.middle)
-    own = [f for f in part.faces if f.name in edge.faces and f.kind == "plane"]
-    normals = [placed(matrix, f.axis, False) for f in own]
+    normals = [
+        placed(matrix, f.axis, False) for f in part.faces if f.name in edge.faces and f.kind == "plane"
+    ]
     for other in context.facts.instances:
         if other.path == tip.instance:
             continue
@@ -203,8 +213,8 @@ def _seam(tip: Tip, context: Context) -> tuple[table.Form, float | None]:
                     continue
                 axis = placed(there, f.axis, False)
                 if any(float(axis @ n) > 1 - 1e-6 for n in normals):
-                    return "square", None
-    return "fillet", None
+                    return IN_PLANE
+    return IN_CORNER
 
 
 def drag(w: Weld, grip: str, request: Request, context: Context) -> Weld:
@@ -226,4 +236,5 @@ KIND = Kind(
     looks=True,
     propose=propose,
     drag=drag,
+    where=("place", "tip"),
 )

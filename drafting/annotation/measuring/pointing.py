@@ -8,6 +8,7 @@ import numpy as np
 import shapely
 
 from drafting.annotation.measuring.measure import LostPick, resolve
+from drafting.annotation.measuring.others import place_on_line
 from drafting.annotation.measuring.traces import Round, Straight
 from drafting.context import Context
 from drafting.data import Data, Point
@@ -28,13 +29,13 @@ CORNERS = np.array(list(itertools.product((0, 1), repeat=3)), float)
 class Tip(Data):
     """Where a leader ends. at: fractions of the instance's box in the view, so that it stays on the part when
     the model changes; on: what lies there; source, role: the edge or outline that it ends on, empty within a
-    face."""
+    face. On a line of a size, source is the size's id and at the share of the line and which one it is."""
 
     instance: Words
     at: Point
-    on: Literal["edge", "face"]
+    on: Literal["edge", "face", "line"]
     source: Words = ""
-    role: Literal["edge", "silhouette", "cut", "added", "underlay"] = "edge"
+    role: Literal["edge", "silhouette", "cut", "added", "underlay", "size"] = "edge"
 
 
 def box_of(path: str, context: Context) -> tuple[Array, Array]:
@@ -153,6 +154,8 @@ class Ended:
 def ended(tip: Tip, context: Context) -> Ended:
     """Where a leader ends now: on its edge, as near as can be to where it was put. Raises SizeError where
     what it points at is gone."""
+    if tip.on == "line":
+        return Ended(*place_on_line(tip.source, int(tip.at.y), tip.at.x, context))
     low, high = box_of(tip.instance, context)
     place = low + np.array([tip.at.x, tip.at.y]) * (high - low)
     along = None
@@ -172,6 +175,7 @@ def _on_edge(tip: Tip, place: Array, context: Context) -> tuple[Array, Array | N
     best: tuple[float, Array, Array | None] | None = None
     for side in (0,) if tip.role in ("edge", "added", "underlay") else (-1, 1):
         try:
+            assert tip.role != "size"
             pick = Pick(instance=tip.instance, source=tip.source, role=tip.role, side=side)
             thing = resolve(pick, context)
         except LostPick:

@@ -7,11 +7,12 @@ and "run", which makes several.
 
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass, field
+from typing import Any
 
 import numpy as np
 
 from drafting.annotation import registry
-from drafting.annotation.kinds import underlay
+from drafting.annotation.kinds import note, underlay, weld
 from drafting.annotation.kinds.kind import Request, SizeKind
 from drafting.annotation.measuring.picked_features import holes_at
 from drafting.annotation.proposing import runs, size_tool, tie_lines
@@ -51,9 +52,41 @@ def propose(tool: str, request: Request, context: Context, known: Known) -> Prop
     kind = KINDS.get(tool)
     if kind is None or kind.propose is None:
         raise SizeError(f"There is no tool called {tool}.")
-    made = kind.propose(request, context)
+    made = _like(kind.propose(request, context), request.settings.get("like"), context)
     registry.check(made, context)
     return Proposed([made], kind.title(made), taken=list(range(len(request.spots))))
+
+
+def _like(made: AnnotationBase, like: Any, context: Context) -> AnnotationBase:
+    """What a tool made, in all but its place as another of its kind (settings `like`, an id)."""
+    if not like:
+        return made
+    other = next((a for s in context.drawing.sheets for a in s.annotations if a.id == like), None)
+    if other is None or other.kind != made.kind:
+        raise SizeError("What this is to be like is no longer on the drawing.")
+    own = {"id", "kind", "anchor", *registry.kind_of(made).where}
+    return made.model_copy(update={f: getattr(other, f) for f in type(made).model_fields if f not in own})
+
+
+def _weld(request: Request, context: Context, known: Known) -> Proposed:
+    """A weld of the kind that settings `form` names, else of the one that fits best where the arrow points,
+    and all that fit."""
+    made = _like(weld.propose(request, context), request.settings.get("like"), context)
+    assert isinstance(made, weld.Weld)
+    registry.check(made, context)
+    can = list(weld.offers(made.tip, context))
+    return Proposed([made], registry.name(made), made.form, [str(f) for f in can])
+
+
+def _further_leader(request: Request, context: Context, known: Known) -> Proposed:
+    """The note of settings `note` with one more leader."""
+    found = context.sheet.annotation(str(request.settings.get("note", "")))
+    if not isinstance(found, note.Note):
+        raise SizeError("That note is no longer on the sheet.")
+    if found.view != context.view_id:
+        raise SizeError("All leaders of a note end in its own view.")
+    made = note.with_leader(found, request, context)
+    return Proposed([made], registry.name(made), taken=[0])
 
 
 def _size(request: Request, context: Context, known: Known) -> Proposed:
@@ -134,7 +167,14 @@ TOOLS: Mapping[str, Callable[[Request, Context, Known], Proposed]] = {
     "callout": _callout,
     "tie": _tie,
     "scale_underlay": _scale_underlay,
+    "further_leader": _further_leader,
+    "weld": _weld,
 }
+
+
+def looks(tool: str) -> bool:
+    """Whether a tool needs what the view shows."""
+    return tool == "further_leader" or (tool in KINDS and KINDS[tool].looks)
 
 
 def drag(annotation: AnnotationBase, grip: str, request: Request, context: Context) -> AnnotationBase:

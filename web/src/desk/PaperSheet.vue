@@ -282,7 +282,7 @@ const cursor = computed(() => (spaceDown.value ? 'grab' : tools.tool !== 'select
   fill: var(--ink);
 }
 .layer :deep(text) {
-  font-family: 'osifont';
+  font-family: 'osifont', 'DejaVu Sans';
   fill: var(--ink);
   white-space: pre;
 }

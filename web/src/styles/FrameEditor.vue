@@ -237,7 +237,7 @@ function chosenFile(event: Event) {
 .paper :deep(path.fill),
 .paper :deep(text) {
   fill: var(--ink);
-  font-family: 'osifont';
+  font-family: 'osifont', 'DejaVu Sans';
   white-space: pre;
 }
 .cell {
