@@ -3,18 +3,19 @@ dissolved, curves that are none of these become paths, and what cannot be drawn 
 
 import math
 from collections import Counter
-from collections.abc import Iterator
+from collections.abc import Iterable, Iterator
 from pathlib import Path
 from typing import Any
 
 import ezdxf
-import ezdxf.disassemble
 import ezdxf.path
 import numpy as np
 from ezdxf import filemanagement, recover
 from ezdxf.document import Drawing
 from ezdxf.entities.dxfgfx import DXFGraphic
+from ezdxf.entities.insert import Insert
 from ezdxf.lldxf.const import DXFError
+from ezdxf.protocols import SupportsVirtualEntities, virtual_entities
 
 from drafting.errors import ModelError
 from drafting.placed.underlay import ARC, LINE, PATH, Lines, Words
@@ -104,9 +105,27 @@ def _drawn(document: Drawing) -> Iterator[DXFGraphic]:
     """Everything of the model space, blocks dissolved, on layers that the file shows."""
     off = {layer.dxf.name.lower() for layer in document.layers if layer.is_off() or layer.is_frozen()}
     off.add("defpoints")  # of dimensions; the format never prints it
-    for entity in ezdxf.disassemble.recursive_decompose(document.modelspace()):
+    for entity in _dissolved(document.modelspace(), ""):
         if str(entity.dxf.get("layer", "0")).lower() not in off and not entity.dxf.get("invisible", 0):
-            yield entity  # type: ignore[misc]
+            yield entity
+
+
+def _dissolved(entities: Iterable[Any], above: str) -> Iterator[DXFGraphic]:
+    """Entities with blocks and dimensions dissolved into what they are drawn with; what lies on layer 0 of a
+    block lies on the layer of what inserts it (DXF reference, BLOCK)."""
+    for e in entities:
+        if above and str(e.dxf.get("layer", "0")) == "0":
+            e.dxf.layer = above  # of a copy: what is above is virtual
+        layer = str(e.dxf.get("layer", "0"))
+        if isinstance(e, Insert) and e.mcount > 1:
+            yield from _dissolved(e.multi_insert(), "" if layer == "0" else layer)
+        elif isinstance(e, Insert):
+            yield from e.attribs
+            yield from _dissolved(virtual_entities(e), "" if layer == "0" else layer)
+        elif isinstance(e, SupportsVirtualEntities):
+            yield from _dissolved(virtual_entities(e), "" if layer == "0" else layer)
+        else:
+            yield e
 
 
 class _Made:

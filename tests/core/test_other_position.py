@@ -2,18 +2,23 @@
 
 import math
 
+import numpy as np
 import pytest
 
 from drafting.annotation import registry
 from drafting.annotation.kinds import other_position
 from drafting.annotation.kinds.kind import Request, Spot
 from drafting.context import Context
-from drafting.document import Pick
+from drafting.document import Drawing, Pick, Point, Sheet
 from drafting.errors import SizeError
 from drafting.ink.elements import Line
+from drafting.standards.profile import ISO_MM
 from drafting.views.derive import Prepared, derive
 from drafting.views.family import derivation_of
+from drafting.views.orientation import PRINCIPAL
+from drafting.views.view import View
 from tests.core.test_added_lines import MODEL, RIGHT, RIM, edge, plate, seen
+from tests.core.test_assembly_views import assembly, at
 
 
 def test_a_part_in_another_position_is_its_outline_turned() -> None:
@@ -49,3 +54,27 @@ def test_a_part_in_another_position_is_its_outline_turned() -> None:
     assert {e.line for e in registry.ink(made, context)} == {"phantom"}  # type: ignore[union-attr]
     with pytest.raises(SizeError, match="where the part is"):
         registry.check(made.model_copy(update={"angle": 0.0}), context)
+
+
+def test_an_outline_that_others_hide_is_whole() -> None:
+    """A cube behind a plate that hides half of it: its phantom is the whole square."""
+    model = assembly(at("a", "small", 0, 0, 0), at("b", "big", 25, -40, 0))
+    view = View(id="v", kind="main", orientation=PRINCIPAL["front"], position=Point(x=100, y=100))
+    sheet = Sheet(id="s", size="A3", views=[view])
+    drawing = Drawing(name="x", profile=ISO_MM, projection="first", sheets=[sheet])
+    context = Context(drawing, sheet, model.facts, view)
+    geometry = derive(Prepared(model), derivation_of(view, model.facts))
+    own = [c for c in geometry.curves if geometry.instances[c.instance] == "a" and c.kind == "line"]
+    hidden = [c for c in own if not c.visible]
+    assert hidden
+    seen_edge = next(c for c in own if c.visible)
+    middle = np.mean(np.reshape(seen_edge.data[:4], (2, 2)), axis=0)
+    corner = Pick(instance="a", source=seen_edge.source, role=seen_edge.role, point="start")
+    part = Spot(Pick(instance="a", source=seen_edge.source, role=seen_edge.role), tuple(middle))
+    away = Spot(Pick(instance="", source="", role="added"), (90.0, 90.0))
+    spots = [part, Spot(corner, tuple(seen_edge.data[:2])), away]
+    made = other_position.propose(Request(spots, (0, 0), "p", geometry=geometry), context)
+    lines = [e for e in registry.ink(made, context) if isinstance(e, Line)]
+    low, high = (np.array(v) for v in (model.facts.part_of("a")[1].low, model.facts.part_of("a")[1].high))  # type: ignore[index]
+    around = 2 * float((high - low)[0] + (high - low)[2])
+    assert sum(math.dist(e.a, e.b) for e in lines) == pytest.approx(around)

@@ -403,3 +403,29 @@ def test_lines_of_an_underlay_are_traced_where_they_lie(tmp_path: Path) -> None:
     assert (hole.form, hole.radius) == ("circle", pytest.approx(14))
     with pytest.raises(SizeError, match="line of an underlay"):
         traced(edge(BACK, 0, 30))
+
+
+@pytest.mark.parametrize("version", ["R12", "R2018"])
+def test_what_lies_on_layer_0_of_a_block_lies_on_the_layer_that_it_is_inserted_on(
+    version: str, tmp_path: Path
+) -> None:
+    """DXF reference, group code 8 in blocks: layer 0 is that of the insertion; also in blocks of blocks."""
+    document = ezdxf.new(version)
+    inner, outer = document.blocks.new("inner"), document.blocks.new("outer")
+    inner.add_line((0, 0), (1, 0))
+    inner.add_line((0, 1), (1, 1), dxfattribs={"layer": "OWN"})
+    outer.add_blockref("inner", (0, 0))
+    document.modelspace().add_blockref("outer", (0, 0), dxfattribs={"layer": "PUT"})
+    document.modelspace().add_line((0, 2), (1, 2))
+    dimension = document.modelspace().add_linear_dim(
+        base=(0, 9), p1=(0, 5), p2=(30, 5), dxfattribs={"layer": "DIM"}
+    )
+    dimension.render()
+    document.saveas(tmp_path / "a.dxf")
+    lines, _ = dxf.read(tmp_path / "a.dxf")
+    at = {name: [] for name in lines.names}  # type: ignore[var-annotated]
+    for n in range(len(lines)):
+        at[lines.names[lines.layers[n]]].append(round(lines.piece(n)[1][1] + lines.corner[1], 6))
+    assert (at["PUT"], at["OWN"], at["0"]) == ([0.0], [1.0], [2.0])
+    assert len(at["DIM"]) >= 3
+    assert lines.packed() == dxf.read(tmp_path / "a.dxf")[0].packed()

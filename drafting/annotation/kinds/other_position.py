@@ -6,6 +6,7 @@ import math
 from typing import Annotated, ClassVar, Literal
 
 import numpy as np
+import shapely
 from pydantic import Field
 
 from drafting.annotation.kinds.kind import Kind, Request, Row
@@ -18,8 +19,12 @@ from drafting.errors import SizeError
 from drafting.ink.elements import Element, Line, Polyline
 from drafting.views.frame import Array
 from drafting.views.geometry import ViewGeometry, arc_points
+from drafting.views.regions import SNAP
 
 STEPS = 48
+SHARES = (0.1, 0.3, 0.5, 0.7, 0.9)
+NEAR = 5e-4
+"""How near a line lies to the outline that is of it, as a share of the view's size."""
 Turn = Annotated[float, Field(ge=-360, le=360, allow_inf_nan=False)]
 Shift = Annotated[float, Field(ge=-1e5, le=1e5, allow_inf_nan=False)]
 
@@ -144,19 +149,51 @@ def propose(request: Request, context: Context) -> OtherPosition:
 
 
 def _outline(path: str, geometry: ViewGeometry, context: Context) -> list[Pick]:
-    """The lines of a part that a view shows."""
+    """The lines of a part's outline as if it stood alone, also where others hide it. Raises SizeError where
+    they do not close."""
+    lines = _own_lines(path, geometry, context)
+    size = max(b - a for a, b in zip(geometry.low, geometry.high, strict=True))
+    grid = max(SNAP * size / 100, 1e-6)
+    drawn = shapely.set_precision(np.array([p for _, p in lines]), grid, mode="pointwise")
+    noded = shapely.unary_union(drawn, grid_size=grid)
+    closed = shapely.union_all(shapely.get_parts(shapely.polygonize(shapely.get_parts(noded))))
+    if closed.is_empty:
+        raise SizeError("The view shows no closed outline of that part.")
+    near = closed.boundary.buffer(NEAR * size)
     out: list[Pick] = []
+    taken = shapely.Polygon()
+    for pick, line in lines:
+        inner = shapely.line_interpolate_point(line, SHARES, normalized=True)  # its ends are of others, too
+        within = shapely.MultiPoint(shapely.get_coordinates(inner))
+        if near.contains(within) and not taken.contains(within):  # what lies behind another is drawn once
+            out.append(pick)
+            taken = taken.union(line.buffer(NEAR * size))
+    return out
+
+
+def _own_lines(path: str, geometry: ViewGeometry, context: Context) -> list[tuple[Pick, shapely.LineString]]:
+    """All lines of a part in a view's plane: its edges as the model has them, and outlines and free curves as
+    the view has them, hidden or not."""
+    found = context.facts.part_of(path)
+    out = []
+    for e in found[1].edges if found else []:
+        pick = Pick(instance=path, source=e.name)
+        with contextlib.suppress(SizeError):
+            line = shapely.LineString(_flat(pick, context))
+            if line.length > 1e-6:
+                out.append((pick, line))
+    known = {pick.source for pick, _ in out}
     for c in geometry.curves:
-        if not c.visible or not c.source or c.edge_class in ("smooth", "thread", "break"):
+        if not c.source or c.source in known or c.edge_class in ("smooth", "thread", "break"):
             continue
         if c.role in ("added", "underlay") or geometry.instances[c.instance] != path:
             continue
+        points = arc_points(c, 65)
         pick = Pick(instance=path, source=c.source, role=c.role)
-        middle = arc_points(c, 3)[1]
         with contextlib.suppress(SizeError):
-            pick = pick_side(pick, (float(middle[0]), float(middle[1])), context)
-        if all(pick != other for other in out):
-            out.append(pick)
+            x, y = points[len(points) // 2]
+            pick = pick_side(pick, (float(x), float(y)), context)
+        out.append((pick, shapely.LineString(points)))
     return out
 
 

@@ -1773,7 +1773,7 @@ export interface components {
          */
         Answer: {
             /** Annotations */
-            annotations: (components["schemas"]["LinearDimension"] | components["schemas"]["DiameterDimension"] | components["schemas"]["RadiusDimension"] | components["schemas"]["AngleDimension"] | components["schemas"]["ArcLengthDimension"] | components["schemas"]["ChamferDimension"] | components["schemas"]["HoleCallout"] | components["schemas"]["FeatureCallout"] | components["schemas"]["OrdinateDimension"] | components["schemas"]["HoleTable"] | components["schemas"]["CenterMark"] | components["schemas"]["CenterLine"] | components["schemas"]["BoltCircle"] | components["schemas"]["Balloon"] | components["schemas"]["PartsList"] | components["schemas"]["Stamp"] | components["schemas"]["Note"] | components["schemas"]["SurfaceTexture"] | components["schemas"]["Weld"] | components["schemas"]["AddedLine"] | components["schemas"]["Picture"] | components["schemas"]["Underlay"] | components["schemas"]["OtherPosition"])[];
+            annotations: (components["schemas"]["LinearDimension"] | components["schemas"]["DiameterDimension"] | components["schemas"]["RadiusDimension"] | components["schemas"]["AngleDimension"] | components["schemas"]["ArcLengthDimension"] | components["schemas"]["ChamferDimension"] | components["schemas"]["HoleCallout"] | components["schemas"]["FeatureCallout"] | components["schemas"]["OrdinateDimension"] | components["schemas"]["HoleTable"] | components["schemas"]["CenterMark"] | components["schemas"]["CenterLine"] | components["schemas"]["BoltCircle"] | components["schemas"]["Balloon"] | components["schemas"]["PartsList"] | components["schemas"]["Stamp"] | components["schemas"]["Note"] | components["schemas"]["SurfaceTexture"] | components["schemas"]["Weld"] | components["schemas"]["AddedLine"] | components["schemas"]["Picture"] | components["schemas"]["Underlay"] | components["schemas"]["OtherPosition"] | components["schemas"]["InsertionArrow"])[];
             /** Milliseconds */
             milliseconds: number;
             /** Name */
@@ -2108,7 +2108,7 @@ export interface components {
          */
         CalledOut: {
             /** Callouts */
-            callouts: (components["schemas"]["LinearDimension"] | components["schemas"]["DiameterDimension"] | components["schemas"]["RadiusDimension"] | components["schemas"]["AngleDimension"] | components["schemas"]["ArcLengthDimension"] | components["schemas"]["ChamferDimension"] | components["schemas"]["HoleCallout"] | components["schemas"]["FeatureCallout"] | components["schemas"]["OrdinateDimension"] | components["schemas"]["HoleTable"] | components["schemas"]["CenterMark"] | components["schemas"]["CenterLine"] | components["schemas"]["BoltCircle"] | components["schemas"]["Balloon"] | components["schemas"]["PartsList"] | components["schemas"]["Stamp"] | components["schemas"]["Note"] | components["schemas"]["SurfaceTexture"] | components["schemas"]["Weld"] | components["schemas"]["AddedLine"] | components["schemas"]["Picture"] | components["schemas"]["Underlay"] | components["schemas"]["OtherPosition"])[];
+            callouts: (components["schemas"]["LinearDimension"] | components["schemas"]["DiameterDimension"] | components["schemas"]["RadiusDimension"] | components["schemas"]["AngleDimension"] | components["schemas"]["ArcLengthDimension"] | components["schemas"]["ChamferDimension"] | components["schemas"]["HoleCallout"] | components["schemas"]["FeatureCallout"] | components["schemas"]["OrdinateDimension"] | components["schemas"]["HoleTable"] | components["schemas"]["CenterMark"] | components["schemas"]["CenterLine"] | components["schemas"]["BoltCircle"] | components["schemas"]["Balloon"] | components["schemas"]["PartsList"] | components["schemas"]["Stamp"] | components["schemas"]["Note"] | components["schemas"]["SurfaceTexture"] | components["schemas"]["Weld"] | components["schemas"]["AddedLine"] | components["schemas"]["Picture"] | components["schemas"]["Underlay"] | components["schemas"]["OtherPosition"] | components["schemas"]["InsertionArrow"])[];
             /** Left Over */
             left_over: number;
         };
@@ -3570,6 +3570,40 @@ export interface components {
             view: string;
         };
         /**
+         * InsertionArrow
+         * @description A broad arrow. start, end: view mm at 1:1 about the view's position, as drawn, or mm of the sheet;
+         *     width: of its shaft, mm on paper; turns: how many degrees it bends to the left on its way, 0 for
+         *     straight.
+         */
+        InsertionArrow: {
+            /** Anchor */
+            anchor: components["schemas"]["InView"] | components["schemas"]["OnAnnotation"] | components["schemas"]["OnSheet"];
+            end: components["schemas"]["Point"];
+            /**
+             * Filled
+             * @default false
+             */
+            filled?: boolean;
+            /** Id */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "insertion_arrow";
+            start: components["schemas"]["Point"];
+            /**
+             * Bends by, °
+             * @default 0
+             */
+            turns?: number;
+            /**
+             * Shaft, mm
+             * @default 3
+             */
+            width?: number;
+        };
+        /**
          * InstanceRow
          * @description A placed part: its path, and the name of its part.
          */
@@ -3737,7 +3771,7 @@ export interface components {
          */
         Lacking: {
             /** Centers */
-            centers: (components["schemas"]["LinearDimension"] | components["schemas"]["DiameterDimension"] | components["schemas"]["RadiusDimension"] | components["schemas"]["AngleDimension"] | components["schemas"]["ArcLengthDimension"] | components["schemas"]["ChamferDimension"] | components["schemas"]["HoleCallout"] | components["schemas"]["FeatureCallout"] | components["schemas"]["OrdinateDimension"] | components["schemas"]["HoleTable"] | components["schemas"]["CenterMark"] | components["schemas"]["CenterLine"] | components["schemas"]["BoltCircle"] | components["schemas"]["Balloon"] | components["schemas"]["PartsList"] | components["schemas"]["Stamp"] | components["schemas"]["Note"] | components["schemas"]["SurfaceTexture"] | components["schemas"]["Weld"] | components["schemas"]["AddedLine"] | components["schemas"]["Picture"] | components["schemas"]["Underlay"] | components["schemas"]["OtherPosition"])[];
+            centers: (components["schemas"]["LinearDimension"] | components["schemas"]["DiameterDimension"] | components["schemas"]["RadiusDimension"] | components["schemas"]["AngleDimension"] | components["schemas"]["ArcLengthDimension"] | components["schemas"]["ChamferDimension"] | components["schemas"]["HoleCallout"] | components["schemas"]["FeatureCallout"] | components["schemas"]["OrdinateDimension"] | components["schemas"]["HoleTable"] | components["schemas"]["CenterMark"] | components["schemas"]["CenterLine"] | components["schemas"]["BoltCircle"] | components["schemas"]["Balloon"] | components["schemas"]["PartsList"] | components["schemas"]["Stamp"] | components["schemas"]["Note"] | components["schemas"]["SurfaceTexture"] | components["schemas"]["Weld"] | components["schemas"]["AddedLine"] | components["schemas"]["Picture"] | components["schemas"]["Underlay"] | components["schemas"]["OtherPosition"] | components["schemas"]["InsertionArrow"])[];
         };
         /**
          * LeaveWhole
@@ -4002,7 +4036,7 @@ export interface components {
             /** Left Out */
             left_out: string[];
             /** Sizes */
-            sizes: (components["schemas"]["LinearDimension"] | components["schemas"]["DiameterDimension"] | components["schemas"]["RadiusDimension"] | components["schemas"]["AngleDimension"] | components["schemas"]["ArcLengthDimension"] | components["schemas"]["ChamferDimension"] | components["schemas"]["HoleCallout"] | components["schemas"]["FeatureCallout"] | components["schemas"]["OrdinateDimension"] | components["schemas"]["HoleTable"] | components["schemas"]["CenterMark"] | components["schemas"]["CenterLine"] | components["schemas"]["BoltCircle"] | components["schemas"]["Balloon"] | components["schemas"]["PartsList"] | components["schemas"]["Stamp"] | components["schemas"]["Note"] | components["schemas"]["SurfaceTexture"] | components["schemas"]["Weld"] | components["schemas"]["AddedLine"] | components["schemas"]["Picture"] | components["schemas"]["Underlay"] | components["schemas"]["OtherPosition"])[];
+            sizes: (components["schemas"]["LinearDimension"] | components["schemas"]["DiameterDimension"] | components["schemas"]["RadiusDimension"] | components["schemas"]["AngleDimension"] | components["schemas"]["ArcLengthDimension"] | components["schemas"]["ChamferDimension"] | components["schemas"]["HoleCallout"] | components["schemas"]["FeatureCallout"] | components["schemas"]["OrdinateDimension"] | components["schemas"]["HoleTable"] | components["schemas"]["CenterMark"] | components["schemas"]["CenterLine"] | components["schemas"]["BoltCircle"] | components["schemas"]["Balloon"] | components["schemas"]["PartsList"] | components["schemas"]["Stamp"] | components["schemas"]["Note"] | components["schemas"]["SurfaceTexture"] | components["schemas"]["Weld"] | components["schemas"]["AddedLine"] | components["schemas"]["Picture"] | components["schemas"]["Underlay"] | components["schemas"]["OtherPosition"] | components["schemas"]["InsertionArrow"])[];
         };
         /**
          * MaterialRow
@@ -4835,7 +4869,7 @@ export interface components {
          */
         Place: {
             /** Annotations */
-            annotations: (components["schemas"]["LinearDimension"] | components["schemas"]["DiameterDimension"] | components["schemas"]["RadiusDimension"] | components["schemas"]["AngleDimension"] | components["schemas"]["ArcLengthDimension"] | components["schemas"]["ChamferDimension"] | components["schemas"]["HoleCallout"] | components["schemas"]["FeatureCallout"] | components["schemas"]["OrdinateDimension"] | components["schemas"]["HoleTable"] | components["schemas"]["CenterMark"] | components["schemas"]["CenterLine"] | components["schemas"]["BoltCircle"] | components["schemas"]["Balloon"] | components["schemas"]["PartsList"] | components["schemas"]["Stamp"] | components["schemas"]["Note"] | components["schemas"]["SurfaceTexture"] | components["schemas"]["Weld"] | components["schemas"]["AddedLine"] | components["schemas"]["Picture"] | components["schemas"]["Underlay"] | components["schemas"]["OtherPosition"])[];
+            annotations: (components["schemas"]["LinearDimension"] | components["schemas"]["DiameterDimension"] | components["schemas"]["RadiusDimension"] | components["schemas"]["AngleDimension"] | components["schemas"]["ArcLengthDimension"] | components["schemas"]["ChamferDimension"] | components["schemas"]["HoleCallout"] | components["schemas"]["FeatureCallout"] | components["schemas"]["OrdinateDimension"] | components["schemas"]["HoleTable"] | components["schemas"]["CenterMark"] | components["schemas"]["CenterLine"] | components["schemas"]["BoltCircle"] | components["schemas"]["Balloon"] | components["schemas"]["PartsList"] | components["schemas"]["Stamp"] | components["schemas"]["Note"] | components["schemas"]["SurfaceTexture"] | components["schemas"]["Weld"] | components["schemas"]["AddedLine"] | components["schemas"]["Picture"] | components["schemas"]["Underlay"] | components["schemas"]["OtherPosition"] | components["schemas"]["InsertionArrow"])[];
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -5592,7 +5626,7 @@ export interface components {
              * Annotations
              * @default []
              */
-            annotations?: (components["schemas"]["LinearDimension"] | components["schemas"]["DiameterDimension"] | components["schemas"]["RadiusDimension"] | components["schemas"]["AngleDimension"] | components["schemas"]["ArcLengthDimension"] | components["schemas"]["ChamferDimension"] | components["schemas"]["HoleCallout"] | components["schemas"]["FeatureCallout"] | components["schemas"]["OrdinateDimension"] | components["schemas"]["HoleTable"] | components["schemas"]["CenterMark"] | components["schemas"]["CenterLine"] | components["schemas"]["BoltCircle"] | components["schemas"]["Balloon"] | components["schemas"]["PartsList"] | components["schemas"]["Stamp"] | components["schemas"]["Note"] | components["schemas"]["SurfaceTexture"] | components["schemas"]["Weld"] | components["schemas"]["AddedLine"] | components["schemas"]["Picture"] | components["schemas"]["Underlay"] | components["schemas"]["OtherPosition"])[];
+            annotations?: (components["schemas"]["LinearDimension"] | components["schemas"]["DiameterDimension"] | components["schemas"]["RadiusDimension"] | components["schemas"]["AngleDimension"] | components["schemas"]["ArcLengthDimension"] | components["schemas"]["ChamferDimension"] | components["schemas"]["HoleCallout"] | components["schemas"]["FeatureCallout"] | components["schemas"]["OrdinateDimension"] | components["schemas"]["HoleTable"] | components["schemas"]["CenterMark"] | components["schemas"]["CenterLine"] | components["schemas"]["BoltCircle"] | components["schemas"]["Balloon"] | components["schemas"]["PartsList"] | components["schemas"]["Stamp"] | components["schemas"]["Note"] | components["schemas"]["SurfaceTexture"] | components["schemas"]["Weld"] | components["schemas"]["AddedLine"] | components["schemas"]["Picture"] | components["schemas"]["Underlay"] | components["schemas"]["OtherPosition"] | components["schemas"]["InsertionArrow"])[];
             frame?: components["schemas"]["FrameTemplate"] | null;
             /** Grid */
             grid?: number | null;
@@ -6048,7 +6082,7 @@ export interface components {
          * Tip
          * @description Where a leader ends. at: fractions of the instance's box in the view, so that it stays on the part when
          *     the model changes; on: what lies there; source, role: the edge or outline that it ends on, empty within a
-         *     face.
+         *     face. On a line of a size, source is the size's id and at the share of the line and which one it is.
          */
         Tip: {
             at: components["schemas"]["Point"];
@@ -6058,13 +6092,13 @@ export interface components {
              * On
              * @enum {string}
              */
-            on: "edge" | "face";
+            on: "edge" | "face" | "line";
             /**
              * Role
              * @default edge
              * @enum {string}
              */
-            role?: "edge" | "silhouette" | "cut" | "added" | "underlay";
+            role?: "edge" | "silhouette" | "cut" | "added" | "underlay" | "size";
             /**
              * Source
              * @default

@@ -34,6 +34,7 @@ const set = (name: string, value: unknown) => desk.edit({ command: 'change', ids
       <TextField v-else-if="f.form === 'lines'" :id="`kind-${f.name}`" :rows="3" :value="String(annotation[f.name] ?? '')" :data-test="`kind-${f.name}`" @change="(v) => set(f.name, v)" />
       <TextField v-else :id="`kind-${f.name}`" :value="String(annotation[f.name] ?? '')" :data-test="`kind-${f.name}`" @change="(v) => set(f.name, v)" />
     </div>
+    <slot />
     <p v-if="table" class="section quiet">
       {{ table.name }}: <a :href="file('xlsx')" download :data-test="`${table.address}-xlsx`">XLSX</a> <a :href="file('csv')" download :data-test="`${table.address}-csv`">CSV</a>
     </p>

@@ -4,6 +4,7 @@ import { computed } from 'vue'
 import { pathOf } from './curves'
 import { isShown } from './hit'
 import { usePickTool } from './pickTool'
+import { useWriting } from './writing'
 import type { XY } from './places'
 import { useSizeTools } from './sizeTools'
 import type { Spot } from './spots'
@@ -33,6 +34,7 @@ const tools = useTools()
 const views = useViewTools()
 const sizes = useSizeTools()
 const pick = usePickTool()
+const writing = useWriting()
 const { shown, curveOf, isSizing } = useUnderPointer(computed(() => props.zoom))
 
 const stroke = (pixels: number) => pixels / props.zoom
@@ -80,7 +82,7 @@ const sketch = computed(() => {
   return { path, circle: s.circle && { x: s.circle.c.x, y: y(s.circle.c.y), r: s.circle.r }, box: s.box && { x: s.box.c.x - s.box.w, y: y(s.box.c.y) - s.box.h, width: 2 * s.box.w, height: 2 * s.box.h } }
 })
 const caught = computed(() => (views.snap && views.snap.kind !== 'free' ? { x: views.snap.at.x, y: props.height - views.snap.at.y, kind: views.snap.kind } : null))
-const inHand = computed(() => props.dragging ?? pick.preview ?? sizes.preview)
+const inHand = computed(() => props.dragging ?? writing.pending ?? pick.preview ?? sizes.preview)
 /** Boxes of what is warned of: views about their positions, tables on the sheet. */
 const warned = computed(() => {
   if (!desk.lookingAtWarnings) return []

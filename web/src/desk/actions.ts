@@ -1,8 +1,7 @@
 // Every action of every stage, with its key and picture: the stage rail and the finder show the same list.
 import { centerEverything } from './centerActions'
 import { PICK_TOOLS } from './kinds'
-import type { Settings } from './kinds/kind'
-import { usePickTool } from './pickTool'
+import { sameAgain } from './sameAgain'
 import { numberAll, numberClockwise, partsList } from './partActions'
 import { callOutHoles } from './holeActions'
 import { bringModelSizes, flipArrows, tidyViews } from './sizeActions'
@@ -68,6 +67,7 @@ export const ICONS: Record<string, string> = {
   reading: 'M8 9h6v5H8zM3 5a2 2 0 1 1 4 0 2 2 0 0 1-4 0M15 5a2 2 0 1 1 4 0 2 2 0 0 1-4 0M15 17a2 2 0 1 1 4 0 2 2 0 0 1-4 0M9 5h3M11 3.500 13 5l-2 1.500M17 9v3M15.500 11l1.500 2 1.500-2',
   brush: 'M14 3l5 5-8 7-4-4zM7 11l-3 7 7-3',
   sheetrows: 'M4 2h14v18H4zM7 6h8M7 10h8M7 14h8',
+  again: 'M3 4h8M3 8h8M11 14h8M11 18h8M7 11v4a2 2 0 0 0 2 2M13 11l-2-2',
   generalnotes: 'M4 4v4M3 5l1-1M3 12h2.500L3 16h2.500M9 6h10M9 14h10M9 18h6',
   partslist: 'M3 4h16v3H3zM3 7v12h16V7M3 11h16M3 15h16M7 7v12',
   numberall: 'M7 8h8v6H7zM3 4a2 2 0 1 1 4 0 2 2 0 0 1-4 0M15 4a2 2 0 1 1 4 0 2 2 0 0 1-4 0M3 18a2 2 0 1 1 4 0 2 2 0 0 1-4 0M15 18a2 2 0 1 1 4 0 2 2 0 0 1-4 0M6 5l3 4M16 5l-3 4M6 17l3-4M16 17l-3-4',
@@ -81,7 +81,6 @@ export function useActions(focusFields: () => void, fit: () => void, strip: () =
   const desk = useDesk()
   const tools = useTools()
   const sizes = useSizeTools()
-  const pick = usePickTool()
   async function addSheet() {
     if (await desk.edit({ command: 'add_sheet', after: desk.sheet!.id })) await desk.showSheet(desk.document!.sheets[desk.document!.sheets.findIndex((s) => s.id === desk.sheet!.id) + 1].id)
   }
@@ -119,6 +118,7 @@ export function useActions(focusFields: () => void, fit: () => void, strip: () =
     { id: 'brush', stage: 5, name: 'Copy style', about: 'number form and tolerance onto others', key: '⇧Y', icon: 'brush', run: () => tools.start('brush'), active: () => tools.tool === 'brush' },
     { id: 'sizesheet', stage: 5, name: 'Size sheet', about: 'all sizes as a table', key: '⇧S', icon: 'sheetrows', run: sizeSheet },
     { id: 'generalnotes', stage: 6, name: 'General notes', about: 'numbered, of the drawing', key: '⇧J', icon: 'generalnotes', run: generalNotes },
+    { id: 'again', stage: 6, name: 'Same again', about: 'the chosen note, weld or texture', key: '.', icon: 'again', run: () => void sameAgain() },
     { id: 'partslist', stage: 7, name: 'Parts list', about: 'on the title block', key: '⇧P', icon: 'partslist', run: () => void partsList() },
     { id: 'numberall', stage: 7, name: 'Number all parts', about: 'of the chosen view, in rows', key: '⇧N', icon: 'numberall', run: () => void numberAll() },
     { id: 'reading', stage: 7, name: 'Number clockwise', about: 'items in the order of the balloons', key: '⇧G', icon: 'reading', run: () => void numberClockwise() },
@@ -127,12 +127,6 @@ export function useActions(focusFields: () => void, fit: () => void, strip: () =
     { id: 'svg', stage: 9, name: 'SVG', about: 'for a page or a manual', key: 'V', icon: 'file', run: () => void desk.publish('svg') },
     { id: 'dxf', stage: 9, name: 'DXF', about: 'layers and true curves for the shop', key: 'X', icon: 'file', run: () => void desk.publish('dxf') },
   ]
-  async function beginTool(tool: string, begin: () => Promise<Settings | null>) {
-    const settings = await begin()
-    if (!settings) return
-    tools.start(tool)
-    pick.settings = { ...pick.settings, ...settings }
-  }
-  const ofKinds: Action[] = PICK_TOOLS.map(({ tool, action, begin }) => ({ ...action, run: () => (begin ? void beginTool(tool, begin) : tools.start(tool)), active: () => tools.tool === tool }))
+  const ofKinds: Action[] = PICK_TOOLS.map(({ tool, action }) => ({ ...action, run: () => void tools.take(tool), active: () => tools.tool === tool }))
   return [...own, ...ofKinds]
 }

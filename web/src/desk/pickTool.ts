@@ -8,6 +8,7 @@ import { latest } from './latest'
 import type { XY } from './places'
 import { picked, sameSpot, type Spot } from './spots'
 import { useDesk } from './store'
+import { useWriting } from './writing'
 
 export const usePickTool = defineStore('pickTool', () => {
   const desk = useDesk()
@@ -66,6 +67,7 @@ export const usePickTool = defineStore('pickTool', () => {
     const s = steps.value
     if (!s) return null
     if (s.takes === 'place') return asked('', [], pointer)
+    if (s.takes === 'trail' && s.places?.(settings.value) === 1) return asked(here().view, [here()], pointer)
     if (s.takes === 'trail') return picks.value.length && !sameSpot(picks.value[picks.value.length - 1], here()) ? asked(picks.value[0].view, [...picks.value, here()], pointer) : null
     if (s.takes === 'view') return over ? asked(over, [], pointer) : null
     if (s.takes === 'tip') {
@@ -116,10 +118,15 @@ export const usePickTool = defineStore('pickTool', () => {
     try {
       const answer = await ask(asked(view, spots, pointer))
       preview.value = null
+      if (steps.value?.writes && !settings.value.like) {
+        useWriting().begin(answer)
+        picks.value = []
+        tip.value = null
+        return true
+      }
       if (!(await desk.edit({ command: 'place', annotations: answer.annotations, sheet: desk.sheet!.id, known: steps.value?.replaces ? 'replace' : 'refuse' }))) return false
       picks.value = []
       tip.value = null
-      steps.value?.then?.(answer.annotations[0].id)
       if (steps.value?.once) done.value++
       return true
     } catch (error) {

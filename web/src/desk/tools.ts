@@ -2,7 +2,7 @@
 import { defineStore } from 'pinia'
 import { computed, ref, watch } from 'vue'
 import { PICK_TOOLS } from './kinds'
-import type { Prompt } from './kinds/kind'
+import type { Prompt, Settings } from './kinds/kind'
 import { usePickTool } from './pickTool'
 import type { XY } from './places'
 import { SIZE_TOOLS, useSizeTools, type RunTool, type SizeTool } from './sizeTools'
@@ -76,6 +76,15 @@ export const useTools = defineStore('tools', () => {
     desk.selected = []
   }
 
+  /** A tool of a kind, with what it needs first; nothing where that is called off. */
+  async function take(name: ToolName, more: Settings = {}) {
+    const begin = PICK_TOOLS.find((t) => t.tool === name)?.begin
+    const settings = begin ? await begin() : {}
+    if (!settings) return
+    start(name)
+    pick.settings = { ...pick.settings, ...settings, ...more }
+  }
+
   /** More members are picked for a run. */
   function grow(run: string, form: RunTool) {
     stop()
@@ -109,5 +118,5 @@ export const useTools = defineStore('tools', () => {
   const space = () => inHand()?.space()
   const enter = () => void inHand()?.enter()
 
-  return { tool, pointer, spot, prompt, refusal, start, grow, stop, back, move, click, space, enter }
+  return { tool, pointer, spot, prompt, refusal, start, take, grow, stop, back, move, click, space, enter }
 })

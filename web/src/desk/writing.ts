@@ -1,28 +1,36 @@
-// Which note is being written on the sheet.
+// Which note is being written on the sheet: one that is there, or one that is placed once it says something.
 import { defineStore } from 'pinia'
-import { ref } from 'vue'
+import { computed, ref, shallowRef } from 'vue'
+import type { Answer } from '@/api/client'
 import { useDesk } from './store'
 
 export const useWriting = defineStore('writing', () => {
   const desk = useDesk()
   const id = ref('')
-  /** A note that was placed just now goes again where nothing is written. */
-  const isNew = ref(false)
+  /** The note that is not placed yet. */
+  const pending = shallowRef<Answer | null>(null)
+  const note = computed(() => (pending.value ? pending.value.annotations[0] : desk.annotation(id.value)))
 
-  function open(note: string, fresh = false) {
-    id.value = note
-    isNew.value = fresh
-    desk.selected = [{ kind: 'annotation', id: note }]
+  function open(annotation: string) {
+    id.value = annotation
+    desk.selected = [{ kind: 'annotation', id: annotation }]
   }
+  function begin(answer: Answer) {
+    pending.value = answer
+    id.value = answer.annotations[0].id
+  }
+  /** Keep what was written; null for nothing. A new one stays open where the server refuses it. */
   async function done(text: string | null) {
-    const note = id.value
-    const a = desk.annotation(note)
-    const fresh = isNew.value
+    const a = note.value
+    const isNew = pending.value
+    const said = !!text?.trim()
+    if (a?.kind === 'note' && said && isNew) {
+      if (!(await desk.edit({ command: 'place', annotations: [{ ...a, text: text! }], sheet: desk.sheet!.id }))) return
+      desk.selected = [{ kind: 'annotation', id: a.id }]
+    }
     id.value = ''
-    if (a?.kind !== 'note') return
-    if (text?.trim()) {
-      if (text !== a.text) await desk.edit({ command: 'change', ids: [note], values: { text } })
-    } else if (fresh) await desk.removeSelected()
+    pending.value = null
+    if (a?.kind === 'note' && said && !isNew && text !== a.text) await desk.edit({ command: 'change', ids: [a.id], values: { text: text! } })
   }
-  return { id, isNew, open, done }
+  return { id, pending, note, open, begin, done }
 })

@@ -23,7 +23,7 @@ from drafting.views.present import presented
 from drafting.views.view import View
 from server.accounts import membership
 from server.accounts.models import Membership, Workspace
-from server.drawings import service
+from server.drawings import placed, service
 from server.drawings.geometry import derive_now, ready, requested
 from server.drawings.models import Drawing
 from server.drawings.store import document_of
@@ -61,8 +61,15 @@ class Command(BaseCommand):
             logo = styles.clean_logo((DEMO / "logo.svg").read_bytes())
             for file in sorted((DEMO / "styles").glob("*.json")):
                 styles.save(workspace, house_style.read(file.read_text()).model_copy(update={"logo": logo}))
+            keys = {
+                f.name: placed.take(workspace, f.name, f, lambda done, text: None).blob_id
+                for f in sorted((DEMO / "files").iterdir())
+            }
             for file in sorted((DEMO / "drawings").glob("*.json")):
-                self._drawing(workspace, user, json.loads(file.read_text()))
+                text = file.read_text()
+                for name, key in keys.items():
+                    text = text.replace(f'"file": "{name}"', f'"file": "{key}"')
+                self._drawing(workspace, user, json.loads(text))
 
     def _account(self, password_file: Path | None) -> Any:
         password = secrets.token_urlsafe(9)

@@ -3,14 +3,15 @@ import type { KindOnDesk, Settings } from './kind'
 import AddedLineParticulars from '../AddedLineParticulars.vue'
 import AddedLineTool from '../AddedLineTool.vue'
 
-export const FORMS = ['line', 'polyline', 'circle', 'arc', 'tangent'] as const
-const PLACES: Record<string, number> = { line: 2, polyline: 0, circle: 2, arc: 3, tangent: 3 }
+export const FORMS = ['line', 'polyline', 'circle', 'arc', 'tangent', 'traced'] as const
+const PLACES: Record<string, number> = { line: 2, polyline: 0, circle: 2, arc: 3, tangent: 3, traced: 1 }
 const SAY: Record<string, string[]> = {
   line: ['Click where the line begins: a point, an edge, or beside them.', 'Click where it ends.'],
   polyline: ['Click where the polyline begins.', 'Click its corners; the first one again closes it.'],
   circle: ['Click the center.', 'Click a place it goes through, or an edge that it touches.'],
   arc: ['Click the center of the arc.', 'Click where it begins.', 'Click where it ends.'],
   tangent: ['Pick the first line or circle that it touches.', 'Pick the second one.', 'Pick a third one, or click beside them for its place and radius.'],
+  traced: ['Pick the lines of an underlay that are to be lines of the drawing.'],
 }
 const formOf = (s: Settings) => String(s.form ?? 'line')
 
@@ -26,7 +27,7 @@ export default {
         const form = formOf(settings)
         const said = SAY[form]
         const next = FORMS[(FORMS.indexOf(form as (typeof FORMS)[number]) + 1) % FORMS.length]
-        const space = form === 'arc' && !settings.other ? 'the other way' : next === 'tangent' ? 'tangent circle' : next
+        const space = form === 'arc' && !settings.other ? 'the other way' : next === 'tangent' ? 'tangent circle' : next === 'traced' ? 'trace an underlay' : next
         return {
           say: said[Math.min(picks.length, said.length - 1)],
           keys: [...(form === 'polyline' && picks.length > 1 ? ([['Enter', 'end here']] as [string, string][]) : []), ['Space', space], ['Esc', picks.length ? 'begin again' : 'leave']],

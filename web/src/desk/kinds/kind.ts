@@ -32,8 +32,8 @@ export interface PickTool {
   enough?: (picks: Spot[], gathering: boolean, isOutline: (s: Spot) => boolean) => 'no' | 'at once' | 'when said'
   /** What the particulars show while it is in hand. */
   particulars?: Component
-  /** What is opened on what was placed. */
-  then?: (id: string) => void
+  /** Whether what it makes is written before it is placed. */
+  writes?: boolean
   /** Whether picks may be shown before they are enough for a click. */
   say: (now: { picks: Spot[]; settings: Settings; answer: Answer | null; pointed: boolean }) => Prompt
   /** rare: folded under "more" in its stage. */

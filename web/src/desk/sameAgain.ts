@@ -1,0 +1,14 @@
+// One more like the chosen note, texture or weld, at another place.
+import { PICK_TOOLS } from './kinds'
+import { viewOf } from './spots'
+import { useDesk } from './store'
+import { useTools } from './tools'
+
+export async function sameAgain() {
+  const desk = useDesk()
+  const only = desk.selected.length === 1 ? desk.selected[0] : undefined
+  const a = only?.kind === 'annotation' ? desk.annotation(only.id) : undefined
+  const tool = a && PICK_TOOLS.find((t) => t.kind === a.kind && t.takes === (viewOf(a) ? 'tip' : 'place'))
+  if (!a || !tool) return desk.fail(new Error('Choose a note, a surface texture or a weld; then place it again.'))
+  await useTools().take(tool.tool, { like: a.id })
+}
