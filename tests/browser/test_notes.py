@@ -139,7 +139,145 @@ def test_words_that_are_not_written_are_not_placed(page: Page, server: Server) -
     before = len(drafter.sheet["annotations"])
     page.keyboard.press("Shift+W")
     drafter.click(70, 60)
-    expect(page.locator("[data-test=note-text]")).to_be_focused()
+    writing = page.locator("[data-test=note-text]")
+    expect(writing).to_be_focused()
+    page.keyboard.press("Escape")
+    expect(writing).to_have_count(0)
+    assert len(drafter.sheet["annotations"]) == before
+    drafter.click(70, 60)
+    expect(writing).to_be_focused()
+    page.keyboard.type("Kept")
+    page.keyboard.press("Control+Enter")
     drafter.until(lambda: len(drafter.sheet["annotations"]) == before + 1)
     page.keyboard.press("Escape")
+    page.keyboard.press("Control+z")  # the note and its words are one step
     drafter.until(lambda: len(drafter.sheet["annotations"]) == before)
+
+
+def test_a_note_quotes_a_size_gets_another_leader_and_is_placed_again(page: Page, server: Server) -> None:
+    drafter = Drafter(page, server)
+    drafter.log_in()
+    drafter.open_card("HB-204")
+    drafter.settled()
+    view = drafter.views()[0]
+    lines = sorted(
+        (c for c in drafter.curves(view) if c["kind"] == "line" and c["visible"]),
+        key=lambda c: -math.dist(c["data"][:2], c["data"][2:]),
+    )
+
+    def notes() -> list[Any]:
+        found = drafter.drawing["document"]["sheets"][0]["annotations"]
+        return [a for a in found if a["kind"] == "note"]
+
+    def said(note: Any) -> str:
+        return str(next(a["text"] for a in drafter.sheet["annotations"] if a["id"] == note["id"]))
+
+    before = len(notes())
+    page.keyboard.press("Shift+L")
+    drafter.click(*drafter.on_curve(view, lines[0], 0.3))
+    drafter.click(*drafter.beside(view, -25, 30))
+    expect(page.locator("[data-test=note-text]")).to_be_focused()
+    page.keyboard.type("over ")
+    choice = page.locator("[data-test=note-size]")
+    words = choice.locator("option").nth(1).inner_text()
+    choice.select_option(label=words)
+    expect(page.locator("[data-test=note-writing]")).to_contain_text(f"now {words}")
+    page.keyboard.press("Control+Enter")
+    drafter.until(lambda: len(notes()) == before + 1)
+    assert said(notes()[-1]) == f"over {words}"
+    page.keyboard.press("Escape")
+    page.keyboard.press("Escape")
+
+    made = notes()[-1]["id"]
+    page.locator(f"[data-annotation='{made}'] text").first.click()
+    page.locator("[data-test=leader-more]").click()
+    drafter.click(*drafter.on_curve(view, lines[1], 0.6))
+    drafter.until(lambda: len(notes()[-1]["tips"]) == 2)
+    page.keyboard.press("Escape")
+    page.locator(f"[data-annotation='{made}'] text").first.click()
+    page.locator("[data-test=leader-fewer]").click()
+    drafter.until(lambda: len(next(n for n in notes() if n["id"] == made)["tips"]) == 1)
+
+    page.keyboard.press(".")
+    expect(page.locator("[data-test=prompt]")).to_contain_text("Point at what the note is about")
+    drafter.click(*drafter.on_curve(view, lines[1], 0.4))
+    drafter.click(*drafter.beside(view, 25, 35))
+    drafter.until(lambda: len(notes()) == before + 2)
+    page.keyboard.press("Escape")
+    page.keyboard.press("Escape")
+    assert [said(n) for n in notes()[-2:]] == [f"over {words}"] * 2
+    text = pypdf.PdfReader(drafter.publish("pdf").path()).pages[0].extract_text()
+    assert text.count(f"over {words}") == 2
+
+
+def test_a_weld_goes_through_what_its_seam_can_be(page: Page, server: Server) -> None:
+    drafter = Drafter(page, server)
+    drafter.log_in()
+    drafter.open_card("HB-240")
+    drafter.settled()
+    prompt, view = page.locator("[data-test=prompt]"), drafter.views()[0]
+    line = max(
+        (c for c in drafter.curves(view) if c["kind"] == "line" and c["visible"]),
+        key=lambda c: math.dist(c["data"][:2], c["data"][2:]),
+    )
+    before = [a["text"] for a in drafter.sheet["annotations"] if "weld" in a["text"]]
+    assert sorted(before) == [
+        "a4 fillet weld all around 135",
+        "a5 fillet weld and fillet on the other side 135",
+    ]
+    page.keyboard.press("Shift+V")
+    drafter.click(*drafter.on_curve(view, line, 0.2))
+    expect(prompt).to_contain_text("fillet weld: place its symbol")
+    page.keyboard.press("Space")
+    expect(prompt).to_contain_text("bevel weld: place its symbol")
+    drafter.click(*drafter.beside(view, -20, -25))
+    drafter.until(lambda: any(a["text"] == "bevel weld" for a in drafter.sheet["annotations"]))
+    page.keyboard.press("Escape")
+    text = pypdf.PdfReader(drafter.publish("pdf").path()).pages[0].extract_text()
+    assert text.count("135") == 2
+    assert "a4" in text
+
+
+def test_a_part_is_shown_in_another_position_and_an_arrow_says_where_to(page: Page, server: Server) -> None:
+    drafter = Drafter(page, server)
+    drafter.log_in()
+    drafter.open_card("HB-210")
+    drafter.settled()
+    view = next(
+        v for v in drafter.views() if any(c["kind"] == "arc" and c["visible"] for c in drafter.curves(v))
+    )
+    curves = [c for c in drafter.curves(view) if c["visible"]]
+    line = max(
+        (c for c in curves if c["kind"] == "line"), key=lambda c: math.dist(c["data"][:2], c["data"][2:])
+    )
+    arc = max((c for c in curves if c["kind"] == "arc"), key=lambda c: float(c["data"][2]))
+
+    def stored(kind: str) -> list[Any]:
+        found = drafter.drawing["document"]["sheets"][0]["annotations"]
+        return [a for a in found if a["kind"] == kind]
+
+    page.keyboard.press("/")
+    page.keyboard.type("other position")
+    page.keyboard.press("Enter")
+    drafter.click(*drafter.on_curve(view, line, 0.5))
+    drafter.click(*drafter.on_curve(view, arc, 0.5))
+    drafter.click(*drafter.beside(view, 20, 40))
+    drafter.until(lambda: len(stored("other_position")) == 1)
+    page.keyboard.press("Escape")
+    page.keyboard.press("Escape")
+    page.keyboard.press("/")
+    page.keyboard.type("insertion")
+    page.keyboard.press("Enter")
+    drafter.click(60, 60)
+    drafter.click(100, 60)
+    drafter.until(lambda: len(stored("insertion_arrow")) == 1)
+    page.keyboard.press("Escape")
+    (made,) = stored("other_position")
+    assert abs(made["angle"]) >= 1
+    drawn = drafter.publish("dxf").path().read_text()
+    space = ezdxf.read(io.StringIO(drawn)).modelspace()
+    assert [
+        e
+        for e in space.query("LINE LWPOLYLINE")
+        if "phantom" in e.dxf.layer.lower() or "phantom" in e.dxf.linetype.lower()
+    ]

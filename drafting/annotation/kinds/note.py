@@ -29,6 +29,8 @@ from drafting.sheet.frame import shown_notes
 MOST_TIPS = 12
 SHOULDER = 4.0
 """From a leader's bend to words that stand in line with it, mm."""
+OUT = 2.5
+"""How far beside the words they are taken hold of to set their width, mm."""
 MARGIN = 0.5
 """Between words and their frame, heights of lettering."""
 AROUND = 0.5, 0.85
@@ -263,8 +265,8 @@ def handles(note: Note, context: Context) -> list[Handle]:
     b = _laid(note, at, side, context).box
     past = note.width or b[2] - b[0]
     if side < 0:
-        return [Handle(0, (b[2] - past, (b[1] + b[3]) / 2), (-1.0, 0.0), past)]
-    return [Handle(0, (b[0] + past, (b[1] + b[3]) / 2), (1.0, 0.0), past)]
+        return [Handle(0, (b[2] - past - OUT, (b[1] + b[3]) / 2), (-1.0, 0.0), past)]
+    return [Handle(0, (b[0] + past + OUT, (b[1] + b[3]) / 2), (1.0, 0.0), past)]
 
 
 def change(note: Note, values: dict[str, Any], context: Context) -> Note:

@@ -33,6 +33,9 @@ MET = 1e-7
 """How far a constraint may be from being met, as a share of the size of what is solved."""
 EXACT = 1e-15
 """At which nothing better is looked for, as a share of the size."""
+GOOD = 1e-12
+"""At which Newton's steps are good enough, as a share of the size."""
+STEPS = 12
 TRIES = 8
 RANK = 1e-7
 
@@ -200,13 +203,42 @@ def _least(wrong: Callable[[Array], Array], values: Array, weights: Array, near:
             raise _Met(v.copy())
         return out
 
-    tight = {"xtol": 1e-15, "ftol": 1e-15, "gtol": 1e-15}
+    quick = _newton(wrong, values, weights, near)
+    if quick is not None:
+        return quick
+    # what can be met ends by _Met; what cannot stops where it gets no better
+    tight = {"xtol": 1e-15, "ftol": 1e-9, "gtol": 1e-15}
     try:
         found = least_squares(scaled, values / weights, method="trf", jac="2-point", max_nfev=60, **tight)
     except _Met as met:
         return met.values * weights
     out: Array = found.x * weights
     return out
+
+
+def _newton(wrong: Callable[[Array], Array], values: Array, weights: Array, near: float) -> Array | None:
+    """The numbers by Newton's steps of least length, which keep what is not asked for where it is; None
+    where these lead nowhere soon."""
+    v = values / weights
+    r = wrong(v * weights)
+    miss = float(np.linalg.norm(r))
+    for _ in range(STEPS):
+        size = max(1.0, float(np.abs(v).max()))
+        nudges = np.eye(len(v)) * 1e-6 * size
+        slopes = [(wrong((v + d) * weights) - wrong((v - d) * weights)) / (2e-6 * size) for d in nudges]
+        step = np.linalg.lstsq(np.column_stack(slopes), -r, rcond=1e-9)[0]
+        for _ in range(4):
+            ahead = wrong((v + step) * weights)
+            now = float(np.linalg.norm(ahead))
+            if now < miss:
+                break
+            step = step / 2
+        if now >= miss:  # as near as numbers go, or nowhere
+            break
+        v, r, miss = v + step, ahead, now
+        if miss < near:
+            break
+    return v * weights if miss < GOOD * near / EXACT else None
 
 
 def _weights(shape: Shape) -> Array:

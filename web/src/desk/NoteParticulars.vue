@@ -21,8 +21,8 @@ const fewer = () => desk.edit({ command: 'change', ids: [props.id], values: { le
       <label>Leaders</label>
       <span class="leaders">
         {{ leaders }}
-        <el-button size="small" data-test="leader-more" @click="tools.take('further_leader')">One more</el-button>
-        <el-button size="small" :disabled="leaders < 2" data-test="leader-fewer" @click="fewer">One less</el-button>
+        <el-button size="small" data-test="leader-more" @click="tools.take('further_leader')">Add</el-button>
+        <el-button size="small" :disabled="leaders < 2" data-test="leader-fewer" @click="fewer">Less</el-button>
       </span>
     </div>
   </KindParticulars>

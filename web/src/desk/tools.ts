@@ -10,6 +10,7 @@ import type { Spot } from './spots'
 import { useDesk } from './store'
 import { VIEW_TOOLS, type ViewTool } from './views/state'
 import { useViewTools } from './viewTools'
+import { useWriting } from './writing'
 
 export type { Spot } from './spots'
 /** "select", a view tool, a size tool, or a tool of a kind. */
@@ -52,7 +53,8 @@ export const useTools = defineStore('tools', () => {
     },
   ]
   const inHand = () => sets.find((s) => s.has(tool.value))
-  const prompt = computed(() => inHand()?.prompt() ?? null)
+  const writing = useWriting()
+  const prompt = computed<Prompt | null>(() => (writing.id ? { say: 'Write the note.', keys: [['Ctrl+Enter', 'keep it'], ['Esc', writing.pending ? 'drop it' : 'leave it as it was']] } : (inHand()?.prompt() ?? null)))
   watch(
     () => views.tool,
     (now) => {
