@@ -5,6 +5,7 @@ from importlib import import_module
 from types import MappingProxyType
 from typing import TYPE_CHECKING, Annotated, Any, Union
 
+import numpy as np
 from pydantic import Field
 
 from drafting.annotation.inking.dimension_ink import DimensionEntity, SizeInk
@@ -18,7 +19,8 @@ from drafting.annotation.wording.tolerances import Bounds, applying
 from drafting.context import Context
 from drafting.document import AnnotationBase, Dimension, Drawing, Sheet
 from drafting.errors import CommandError, SizeError
-from drafting.ink.elements import Element, Group
+from drafting.ink.elements import Element, Group, Polyline
+from drafting.ink.shapes import text_boxes
 
 MODULES = (
     "linear",
@@ -45,6 +47,8 @@ MODULES = (
     "underlay",
     "other_position",
     "insertion_arrow",
+    "datum_feature",
+    "control_frame",
 )
 """The modules of `drafting.annotation.kinds` that give a kind each."""
 ALL: tuple[Kind[Any], ...] = tuple(
@@ -125,11 +129,35 @@ def text(annotation: AnnotationBase, context: Context) -> str:
     return kind.words(annotation, context) if kind.words else ""
 
 
-def _lines(size: Dimension, context: Context) -> list[tuple[Any, Any]]:
-    return size_kind(size).inked(size, context).straight()
+def _lines(a: AnnotationBase, context: Context) -> list[tuple[Any, Any]]:
+    kind = kind_of(a)
+    if isinstance(kind, SizeKind):
+        return kind.inked(a, context).straight()
+    assert kind.ink is not None
+    ink = kind.ink(a, context)
+    if a.kind == "control_frame":  # its lower and its upper side
+        corners = np.array([p for e in ink if isinstance(e, Polyline) and e.closed for p in e.points])
+        (left, low), (right, high) = corners.min(0), corners.max(0)
+        return [(np.array([left, y]), np.array([right, y])) for y in (low, high)]
+    return SizeInk(lines=ink[:1]).straight()  # the leader of a callout
 
 
-others.answer(text, _lines)
+def _boxes(a: AnnotationBase, context: Context) -> list[others.Box]:
+    kind = kind_of(a)
+    if isinstance(kind, SizeKind):
+        return [b.bounds for b in text_boxes(kind.inked(a, context).lettering)]
+    assert kind.ink is not None
+    return [b.bounds for b in text_boxes(kind.ink(a, context))]
+
+
+def _play(size: AnnotationBase, context: Context) -> float | None:
+    if not isinstance(size, Dimension) or not isinstance(kind_of(size), SizeKind):
+        return None
+    found = bounds(size, context)
+    return None if found is None or found.upper is None or found.lower is None else found.upper - found.lower
+
+
+others.answer(text, _lines, _boxes, _play)
 
 
 def label(size: Dimension, context: Context) -> Label:

@@ -10,7 +10,7 @@ from typing import Annotated, Any
 from pydantic import Field, ValidationError
 
 from drafting.annotation.kinds.parts_rows import PartsList, renumber
-from drafting.commands.annotations import CarryCenters, Change, MoveAnnotations, Place, Remove
+from drafting.commands.annotations import CarryCenters, Change, MoveAnnotations, Place, Remove, RenameDatum
 from drafting.commands.base import Command, index_of
 from drafting.commands.parts import NumberInOrder, NumberItem, SayCell
 from drafting.commands.sections import (
@@ -92,6 +92,7 @@ AnyCommand = Annotated[
     | Change
     | MoveAnnotations
     | Remove
+    | RenameDatum
     | AddSheet
     | ChangeSheet
     | MoveSheet

@@ -7,7 +7,10 @@ from pydantic import Field, ValidationError
 from typing_extensions import override
 
 from drafting.annotation import registry
+from drafting.annotation.kinds import control_frame
 from drafting.annotation.kinds.centers import Center
+from drafting.annotation.kinds.control_frame import ControlFrame
+from drafting.annotation.kinds.datum_feature import DatumFeature
 from drafting.annotation.kinds.kind import Move
 from drafting.annotation.proposing import find_centers
 from drafting.annotation.registry import Annotation
@@ -143,6 +146,33 @@ class Change(Command):
         if what:
             return f"{what} of {len(self.ids)} sizes changed" if many else f"{what} changed"
         return f"{len(self.ids)} annotations changed" if many else "Annotation changed"
+
+
+class RenameDatum(Command):
+    """Give a datum another letter; all frames that refer to it follow."""
+
+    command: Literal["rename_datum"]
+    id: Identifier
+    letter: Annotated[str, Field(pattern=r"^\s*[A-Za-z]{1,2}\s*$")]
+
+    @override
+    def apply(self, drawing: Drawing, facts: Facts | None = None) -> None:
+        """Raises CommandError for a letter that is none or is taken."""
+        sheet, a = annotation_of(drawing, self.id)
+        if not isinstance(a, DatumFeature):
+            raise CommandError("That is no datum.")
+        new = self.letter.strip().upper()
+        made = a.model_copy(update={"letter": new})
+        registry.check(made, registry.context_of(drawing, sheet, a, model_of(facts)))
+        replace(sheet, made)
+        for other in drawing.sheets:
+            for f in other.annotations:
+                if isinstance(f, ControlFrame) and any(a.letter in r.letters for r in f.rows):
+                    replace(other, control_frame.renamed(f, a.letter, new))
+
+    @override
+    def title(self) -> str:
+        return "Datum renamed"
 
 
 def sheets_of(drawing: Drawing, ids: list[str]) -> set[str]:

@@ -6,6 +6,7 @@ from typing import Annotated, Literal
 import numpy as np
 from pydantic import Field
 
+from drafting.annotation.inking.dimension_ink import Array
 from drafting.annotation.inking.leader import leader
 from drafting.annotation.inking.weld_ink import Side, weld_ink
 from drafting.annotation.kinds.kind import Kind, Request, Row
@@ -17,6 +18,7 @@ from drafting.context import Context
 from drafting.document import AnnotationBase, Placement, in_view
 from drafting.errors import CommandError, SizeError
 from drafting.ink.elements import Element
+from drafting.model.model import PartFacts
 from drafting.standards import welds as table
 from drafting.standards.profile import Profile
 
@@ -202,6 +204,8 @@ def offers(tip: Tip, context: Context) -> tuple[table.Form, ...]:
         if other.path == tip.instance:
             continue
         theirs = context.facts.parts[other.part]
+        if not _reaches(theirs, np.array(context.frame.placed(other, edge.middle)), middle):
+            continue
         for e in theirs.edges:
             if e.kind != edge.kind:
                 continue
@@ -215,6 +219,12 @@ def offers(tip: Tip, context: Context) -> tuple[table.Form, ...]:
                 if any(float(axis @ n) > 1 - 1e-6 for n in normals):
                     return IN_PLANE
     return IN_CORNER
+
+
+def _reaches(part: PartFacts, matrix: Array, place: Array) -> bool:
+    """Whether a place lies in a part's box, or touches it."""
+    own = matrix[:3, :3].T @ (place - matrix[:3, 3])
+    return bool((own > np.array(part.low) - TOUCH).all() and (own < np.array(part.high) + TOUCH).all())
 
 
 def drag(w: Weld, grip: str, request: Request, context: Context) -> Weld:

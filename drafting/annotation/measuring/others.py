@@ -3,17 +3,35 @@ answers."""
 
 from collections.abc import Callable
 from dataclasses import dataclass
+from typing import TypeGuard
 
 from drafting.context import Context
 from drafting.document import AnnotationBase, Dimension
 from drafting.errors import SizeError
 from drafting.views.frame import Array
 
+Box = tuple[float, float, float, float]
+
+
+CALLOUTS = ("hole_callout", "feature_callout")
+
+
+def is_sized(a: AnnotationBase | None) -> TypeGuard[AnnotationBase]:
+    """Whether an annotation says the size of something: a size, or a callout."""
+    return a is not None and (isinstance(a, Dimension) or a.kind in CALLOUTS)
+
+
+def has_lines(a: AnnotationBase | None) -> TypeGuard[AnnotationBase]:
+    """Whether symbols can stand on an annotation: a size, a callout, or a control frame."""
+    return is_sized(a) or (a is not None and a.kind == "control_frame")
+
 
 @dataclass
 class _Answers:
     words: Callable[[AnnotationBase, Context], str]
-    lines: Callable[[Dimension, Context], list[tuple[Array, Array]]]
+    lines: Callable[[AnnotationBase, Context], list[tuple[Array, Array]]]
+    boxes: Callable[[AnnotationBase, Context], list[Box]]
+    play: Callable[[AnnotationBase, Context], float | None]
 
 
 _answers: list[_Answers] = []
@@ -21,18 +39,36 @@ _answers: list[_Answers] = []
 
 def answer(
     words: Callable[[AnnotationBase, Context], str],
-    lines: Callable[[Dimension, Context], list[tuple[Array, Array]]],
+    lines: Callable[[AnnotationBase, Context], list[tuple[Array, Array]]],
+    boxes: Callable[[AnnotationBase, Context], list[Box]],
+    play: Callable[[AnnotationBase, Context], float | None],
 ) -> None:
     """Say who answers. words: what an annotation says; lines: the dimension line of a size, then its
-    extension lines, ends (2,) in paper mm about the view's position."""
-    _answers[:] = [_Answers(words, lines)]
+    extension lines, ends (2,); boxes: left, bottom, right and top of its lettering; both in paper mm about
+    the view's position; play: between its limits, mm, None without them."""
+    _answers[:] = [_Answers(words, lines, boxes, play)]
+
+
+def play_of(size: AnnotationBase, context: Context) -> float | None:
+    """All of a size's tolerance, mm, its own or the general one; None where it has none. Raises SizeError."""
+    return _answers[0].play(size, context)
+
+
+def lettering_of(size: AnnotationBase, context: Context) -> Box | None:
+    """The level box about a size's lettering, paper mm about the view's position; None where it has none.
+    Raises SizeError."""
+    boxes = _answers[0].boxes(size, context)
+    if not boxes:
+        return None
+    sides = list(zip(*boxes, strict=True))
+    return min(sides[0]), min(sides[1]), max(sides[2]), max(sides[3])
 
 
 def words_of(annotation_id: str, context: Context) -> str | None:
     """What a size of the drawing says; None where it is gone or has lost what it is taken on."""
     for sheet in context.drawing.sheets:
         size = sheet.annotation(annotation_id)
-        if isinstance(size, Dimension):
+        if is_sized(size):
             view = sheet.view_of(size)
             try:
                 home = Context(context.drawing, sheet, context.facts, view)
@@ -47,7 +83,7 @@ def line_at(place: Array, reach: float, context: Context) -> tuple[str, int, flo
     lines that is, and the share of its length; None for none."""
     best: tuple[float, str, int, float] | None = None
     for size in context.sheet.annotations:
-        if not isinstance(size, Dimension) or size.view != context.view_id:
+        if not has_lines(size) or size.view != context.view_id:
             continue
         try:
             lines = _answers[0].lines(size, context)
@@ -67,7 +103,7 @@ def place_on_line(size_id: str, number: int, share: float, context: Context) -> 
     """The place (2,) at a share of a size's line, paper mm about the view's position, and the line's unit
     direction. Raises SizeError where the size, or its line, is there no more."""
     size = context.sheet.annotation(size_id)
-    if not isinstance(size, Dimension) or size.view != context.view_id:
+    if not has_lines(size) or size.view != context.view_id:
         raise SizeError("The size this points at is no longer there.")
     lines = _answers[0].lines(size, context)
     if number >= len(lines):

@@ -6,13 +6,13 @@ and "run", which makes several.
 """
 
 from collections.abc import Callable, Mapping
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from typing import Any
 
 import numpy as np
 
 from drafting.annotation import registry
-from drafting.annotation.kinds import note, underlay, weld
+from drafting.annotation.kinds import control_frame, note, underlay, weld
 from drafting.annotation.kinds.kind import Request, SizeKind
 from drafting.annotation.measuring.picked_features import holes_at
 from drafting.annotation.proposing import runs, size_tool, tie_lines
@@ -22,6 +22,7 @@ from drafting.context import Context
 from drafting.document import AnnotationBase, Dimension, Pick
 from drafting.errors import SizeError
 from drafting.sheet.layout import sheet_size
+from drafting.standards.characteristics import GROUPS, named
 
 
 @dataclass(frozen=True)
@@ -76,6 +77,27 @@ def _weld(request: Request, context: Context, known: Known) -> Proposed:
     registry.check(made, context)
     can = list(weld.offers(made.tip, context))
     return Proposed([made], registry.name(made), made.form, [str(f) for f in can])
+
+
+def _frame(request: Request, context: Context, known: Known) -> Proposed:
+    """A control frame: as settings `line` says it, else of the characteristic that settings `characteristic`
+    names, and all that can be said of what it is on."""
+    standard = context.profile.standard
+    wanted = str(request.settings.get("characteristic", ""))
+    plain = {named(c, standard): c for c in GROUPS}.get(wanted, wanted)
+    request = replace(request, settings={**request.settings, "characteristic": plain})
+    made = _like(control_frame.propose(request, context), request.settings.get("like"), context)
+    assert isinstance(made, control_frame.ControlFrame)
+    if request.settings.get("line") or request.settings.get("like"):
+        registry.check(made, context)
+    found = control_frame.said(made, context)
+    return Proposed(
+        [made],
+        registry.name(made),
+        named(made.rows[0].characteristic, standard),
+        control_frame.options(made.tip, context),
+        found[0].sentence if found else "",
+    )
 
 
 def _further_leader(request: Request, context: Context, known: Known) -> Proposed:
@@ -169,6 +191,7 @@ TOOLS: Mapping[str, Callable[[Request, Context, Known], Proposed]] = {
     "scale_underlay": _scale_underlay,
     "further_leader": _further_leader,
     "weld": _weld,
+    "control_frame": _frame,
 }
 
 

@@ -1773,7 +1773,7 @@ export interface components {
          */
         Answer: {
             /** Annotations */
-            annotations: (components["schemas"]["LinearDimension"] | components["schemas"]["DiameterDimension"] | components["schemas"]["RadiusDimension"] | components["schemas"]["AngleDimension"] | components["schemas"]["ArcLengthDimension"] | components["schemas"]["ChamferDimension"] | components["schemas"]["HoleCallout"] | components["schemas"]["FeatureCallout"] | components["schemas"]["OrdinateDimension"] | components["schemas"]["HoleTable"] | components["schemas"]["CenterMark"] | components["schemas"]["CenterLine"] | components["schemas"]["BoltCircle"] | components["schemas"]["Balloon"] | components["schemas"]["PartsList"] | components["schemas"]["Stamp"] | components["schemas"]["Note"] | components["schemas"]["SurfaceTexture"] | components["schemas"]["Weld"] | components["schemas"]["AddedLine"] | components["schemas"]["Picture"] | components["schemas"]["Underlay"] | components["schemas"]["OtherPosition"] | components["schemas"]["InsertionArrow"])[];
+            annotations: (components["schemas"]["LinearDimension"] | components["schemas"]["DiameterDimension"] | components["schemas"]["RadiusDimension"] | components["schemas"]["AngleDimension"] | components["schemas"]["ArcLengthDimension"] | components["schemas"]["ChamferDimension"] | components["schemas"]["HoleCallout"] | components["schemas"]["FeatureCallout"] | components["schemas"]["OrdinateDimension"] | components["schemas"]["HoleTable"] | components["schemas"]["CenterMark"] | components["schemas"]["CenterLine"] | components["schemas"]["BoltCircle"] | components["schemas"]["Balloon"] | components["schemas"]["PartsList"] | components["schemas"]["Stamp"] | components["schemas"]["Note"] | components["schemas"]["SurfaceTexture"] | components["schemas"]["Weld"] | components["schemas"]["AddedLine"] | components["schemas"]["Picture"] | components["schemas"]["Underlay"] | components["schemas"]["OtherPosition"] | components["schemas"]["InsertionArrow"] | components["schemas"]["DatumFeature"] | components["schemas"]["ControlFrame"])[];
             /** Milliseconds */
             milliseconds: number;
             /** Name */
@@ -2108,7 +2108,7 @@ export interface components {
          */
         CalledOut: {
             /** Callouts */
-            callouts: (components["schemas"]["LinearDimension"] | components["schemas"]["DiameterDimension"] | components["schemas"]["RadiusDimension"] | components["schemas"]["AngleDimension"] | components["schemas"]["ArcLengthDimension"] | components["schemas"]["ChamferDimension"] | components["schemas"]["HoleCallout"] | components["schemas"]["FeatureCallout"] | components["schemas"]["OrdinateDimension"] | components["schemas"]["HoleTable"] | components["schemas"]["CenterMark"] | components["schemas"]["CenterLine"] | components["schemas"]["BoltCircle"] | components["schemas"]["Balloon"] | components["schemas"]["PartsList"] | components["schemas"]["Stamp"] | components["schemas"]["Note"] | components["schemas"]["SurfaceTexture"] | components["schemas"]["Weld"] | components["schemas"]["AddedLine"] | components["schemas"]["Picture"] | components["schemas"]["Underlay"] | components["schemas"]["OtherPosition"] | components["schemas"]["InsertionArrow"])[];
+            callouts: (components["schemas"]["LinearDimension"] | components["schemas"]["DiameterDimension"] | components["schemas"]["RadiusDimension"] | components["schemas"]["AngleDimension"] | components["schemas"]["ArcLengthDimension"] | components["schemas"]["ChamferDimension"] | components["schemas"]["HoleCallout"] | components["schemas"]["FeatureCallout"] | components["schemas"]["OrdinateDimension"] | components["schemas"]["HoleTable"] | components["schemas"]["CenterMark"] | components["schemas"]["CenterLine"] | components["schemas"]["BoltCircle"] | components["schemas"]["Balloon"] | components["schemas"]["PartsList"] | components["schemas"]["Stamp"] | components["schemas"]["Note"] | components["schemas"]["SurfaceTexture"] | components["schemas"]["Weld"] | components["schemas"]["AddedLine"] | components["schemas"]["Picture"] | components["schemas"]["Underlay"] | components["schemas"]["OtherPosition"] | components["schemas"]["InsertionArrow"] | components["schemas"]["DatumFeature"] | components["schemas"]["ControlFrame"])[];
             /** Left Over */
             left_over: number;
         };
@@ -2605,6 +2605,53 @@ export interface components {
             id: number;
         };
         /**
+         * ControlFrame
+         * @description A frame. rows: what it says, values in mm; composite: whether its rows share one symbol; above, below:
+         *     words over and under it; tip: what it is on; below_size: whether it stands under the number of the size
+         *     that it is on; place: its upper corner, where its leader begins.
+         */
+        ControlFrame: {
+            /**
+             * Above it
+             * @default
+             */
+            above?: string;
+            /** Anchor */
+            anchor: components["schemas"]["InView"] | components["schemas"]["OnAnnotation"] | components["schemas"]["OnSheet"];
+            /**
+             * Holds
+             * @default here
+             * @enum {string}
+             */
+            around?: "here" | "all around" | "all over";
+            /**
+             * Below it
+             * @default
+             */
+            below?: string;
+            /**
+             * Under the size
+             * @default false
+             */
+            below_size?: boolean;
+            /**
+             * Rows share a symbol
+             * @default false
+             */
+            composite?: boolean;
+            /** Id */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "control_frame";
+            place: components["schemas"]["Placement"];
+            /** Rows */
+            rows: components["schemas"]["FrameRow"][];
+            tip: components["schemas"]["Tip"];
+        };
+        /**
          * CopySheet
          * @description A copy of a sheet after it, with its views and sizes. Views copied along stay projected from the
          *     copies; letters are the next free ones.
@@ -2699,6 +2746,48 @@ export interface components {
              * @enum {integer}
              */
             viewer?: -1 | 1;
+        };
+        /**
+         * DatumFeature
+         * @description A datum. letter: one or two capitals; place: the middle of its box.
+         */
+        DatumFeature: {
+            /** Anchor */
+            anchor: components["schemas"]["InView"] | components["schemas"]["OnAnnotation"] | components["schemas"]["OnSheet"];
+            /** Id */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "datum_feature";
+            /**
+             * Letter
+             * @default A
+             */
+            letter?: string;
+            place: components["schemas"]["Placement"];
+            tip: components["schemas"]["Tip"];
+        };
+        /**
+         * DatumReference
+         * @description A datum as a row refers to it. letters: A, or A-B for a common one; modifier: at its maximum or least
+         *     material; note: what else is said of it, as it is typed (ISO 5459: [DV], [CF], [PL] …).
+         */
+        DatumReference: {
+            /** Letters */
+            letters: string;
+            /**
+             * Modifier
+             * @default
+             * @enum {string}
+             */
+            modifier?: "" | "M" | "L";
+            /**
+             * Note
+             * @default
+             */
+            note?: string;
         };
         /**
          * DetailOutline
@@ -2999,7 +3088,7 @@ export interface components {
         /** Edit */
         Edit: {
             /** Command */
-            command: components["schemas"]["PlaceMainView"] | components["schemas"]["PlaceProjectedView"] | components["schemas"]["PlaceStandardSet"] | components["schemas"]["MoveView"] | components["schemas"]["ChangeView"] | components["schemas"]["InterruptView"] | components["schemas"]["MoveToSheet"] | components["schemas"]["ArrangeSheet"] | components["schemas"]["ChangeLine"] | components["schemas"]["HatchRegion"] | components["schemas"]["RemoveHatch"] | components["schemas"]["BringPatterns"] | components["schemas"]["PlaceSection"] | components["schemas"]["ChangeSection"] | components["schemas"]["BreakOut"] | components["schemas"]["ChangeBreakOut"] | components["schemas"]["RemoveBreakOut"] | components["schemas"]["LeaveWhole"] | components["schemas"]["CutAgain"] | components["schemas"]["PlaceAuxiliaryView"] | components["schemas"]["ChangeAuxiliary"] | components["schemas"]["PlaceDetail"] | components["schemas"]["ChangeDetail"] | components["schemas"]["SwitchProjection"] | components["schemas"]["Place"] | components["schemas"]["Change"] | components["schemas"]["MoveAnnotations"] | components["schemas"]["Remove"] | components["schemas"]["AddSheet"] | components["schemas"]["ChangeSheet"] | components["schemas"]["MoveSheet"] | components["schemas"]["CopySheet"] | components["schemas"]["RemoveSheet"] | components["schemas"]["AddPartSheets"] | components["schemas"]["CarryCenters"] | components["schemas"]["TakeStyle"] | components["schemas"]["ChangeFrame"] | components["schemas"]["ChangeNotes"] | components["schemas"]["CopySizeStyle"] | components["schemas"]["ChangeRun"] | components["schemas"]["SayCell"] | components["schemas"]["NumberItem"] | components["schemas"]["NumberInOrder"] | components["schemas"]["ChangeFields"];
+            command: components["schemas"]["PlaceMainView"] | components["schemas"]["PlaceProjectedView"] | components["schemas"]["PlaceStandardSet"] | components["schemas"]["MoveView"] | components["schemas"]["ChangeView"] | components["schemas"]["InterruptView"] | components["schemas"]["MoveToSheet"] | components["schemas"]["ArrangeSheet"] | components["schemas"]["ChangeLine"] | components["schemas"]["HatchRegion"] | components["schemas"]["RemoveHatch"] | components["schemas"]["BringPatterns"] | components["schemas"]["PlaceSection"] | components["schemas"]["ChangeSection"] | components["schemas"]["BreakOut"] | components["schemas"]["ChangeBreakOut"] | components["schemas"]["RemoveBreakOut"] | components["schemas"]["LeaveWhole"] | components["schemas"]["CutAgain"] | components["schemas"]["PlaceAuxiliaryView"] | components["schemas"]["ChangeAuxiliary"] | components["schemas"]["PlaceDetail"] | components["schemas"]["ChangeDetail"] | components["schemas"]["SwitchProjection"] | components["schemas"]["Place"] | components["schemas"]["Change"] | components["schemas"]["MoveAnnotations"] | components["schemas"]["Remove"] | components["schemas"]["RenameDatum"] | components["schemas"]["AddSheet"] | components["schemas"]["ChangeSheet"] | components["schemas"]["MoveSheet"] | components["schemas"]["CopySheet"] | components["schemas"]["RemoveSheet"] | components["schemas"]["AddPartSheets"] | components["schemas"]["CarryCenters"] | components["schemas"]["TakeStyle"] | components["schemas"]["ChangeFrame"] | components["schemas"]["ChangeNotes"] | components["schemas"]["CopySizeStyle"] | components["schemas"]["ChangeRun"] | components["schemas"]["SayCell"] | components["schemas"]["NumberItem"] | components["schemas"]["NumberInOrder"] | components["schemas"]["ChangeFields"];
             /** Version */
             version: number;
         };
@@ -3306,6 +3395,62 @@ export interface components {
             style: {
                 [key: string]: unknown;
             };
+        };
+        /**
+         * FrameRow
+         * @description A row of a frame: a characteristic with its zone and datums. shape: of the zone, round or spherical;
+         *     value: its width or diameter, mm, or of the drawing's unit; free: in free state; tangent: of the tangent
+         *     plane; projected: how far the zone stands out; unequal: how much of a profile's zone lies outside the
+         *     material (ASME) or how far its middle is moved (ISO UZ); zones: whether several features have one zone in
+         *     common; per: the length that the value holds for.
+         */
+        FrameRow: {
+            /**
+             * Characteristic
+             * @enum {string}
+             */
+            characteristic: "straightness" | "flatness" | "circularity" | "cylindricity" | "profile of a line" | "profile of a surface" | "angularity" | "perpendicularity" | "parallelism" | "position" | "concentricity" | "symmetry" | "circular runout" | "total runout";
+            /**
+             * Datums
+             * @default []
+             */
+            datums?: components["schemas"]["DatumReference"][];
+            /**
+             * Free
+             * @default false
+             */
+            free?: boolean;
+            /**
+             * Modifier
+             * @default
+             * @enum {string}
+             */
+            modifier?: "" | "M" | "L";
+            /** Per */
+            per?: number | null;
+            /** Projected */
+            projected?: number | null;
+            /**
+             * Shape
+             * @default
+             * @enum {string}
+             */
+            shape?: "" | "Ø" | "SØ";
+            /**
+             * Tangent
+             * @default false
+             */
+            tangent?: boolean;
+            /** Unequal */
+            unequal?: number | null;
+            /** Value */
+            value: number;
+            /**
+             * Zones
+             * @default
+             * @enum {string}
+             */
+            zones?: "" | "CZ" | "SZ";
         };
         /**
          * FrameTemplate
@@ -3771,7 +3916,7 @@ export interface components {
          */
         Lacking: {
             /** Centers */
-            centers: (components["schemas"]["LinearDimension"] | components["schemas"]["DiameterDimension"] | components["schemas"]["RadiusDimension"] | components["schemas"]["AngleDimension"] | components["schemas"]["ArcLengthDimension"] | components["schemas"]["ChamferDimension"] | components["schemas"]["HoleCallout"] | components["schemas"]["FeatureCallout"] | components["schemas"]["OrdinateDimension"] | components["schemas"]["HoleTable"] | components["schemas"]["CenterMark"] | components["schemas"]["CenterLine"] | components["schemas"]["BoltCircle"] | components["schemas"]["Balloon"] | components["schemas"]["PartsList"] | components["schemas"]["Stamp"] | components["schemas"]["Note"] | components["schemas"]["SurfaceTexture"] | components["schemas"]["Weld"] | components["schemas"]["AddedLine"] | components["schemas"]["Picture"] | components["schemas"]["Underlay"] | components["schemas"]["OtherPosition"] | components["schemas"]["InsertionArrow"])[];
+            centers: (components["schemas"]["LinearDimension"] | components["schemas"]["DiameterDimension"] | components["schemas"]["RadiusDimension"] | components["schemas"]["AngleDimension"] | components["schemas"]["ArcLengthDimension"] | components["schemas"]["ChamferDimension"] | components["schemas"]["HoleCallout"] | components["schemas"]["FeatureCallout"] | components["schemas"]["OrdinateDimension"] | components["schemas"]["HoleTable"] | components["schemas"]["CenterMark"] | components["schemas"]["CenterLine"] | components["schemas"]["BoltCircle"] | components["schemas"]["Balloon"] | components["schemas"]["PartsList"] | components["schemas"]["Stamp"] | components["schemas"]["Note"] | components["schemas"]["SurfaceTexture"] | components["schemas"]["Weld"] | components["schemas"]["AddedLine"] | components["schemas"]["Picture"] | components["schemas"]["Underlay"] | components["schemas"]["OtherPosition"] | components["schemas"]["InsertionArrow"] | components["schemas"]["DatumFeature"] | components["schemas"]["ControlFrame"])[];
         };
         /**
          * LeaveWhole
@@ -4036,7 +4181,7 @@ export interface components {
             /** Left Out */
             left_out: string[];
             /** Sizes */
-            sizes: (components["schemas"]["LinearDimension"] | components["schemas"]["DiameterDimension"] | components["schemas"]["RadiusDimension"] | components["schemas"]["AngleDimension"] | components["schemas"]["ArcLengthDimension"] | components["schemas"]["ChamferDimension"] | components["schemas"]["HoleCallout"] | components["schemas"]["FeatureCallout"] | components["schemas"]["OrdinateDimension"] | components["schemas"]["HoleTable"] | components["schemas"]["CenterMark"] | components["schemas"]["CenterLine"] | components["schemas"]["BoltCircle"] | components["schemas"]["Balloon"] | components["schemas"]["PartsList"] | components["schemas"]["Stamp"] | components["schemas"]["Note"] | components["schemas"]["SurfaceTexture"] | components["schemas"]["Weld"] | components["schemas"]["AddedLine"] | components["schemas"]["Picture"] | components["schemas"]["Underlay"] | components["schemas"]["OtherPosition"] | components["schemas"]["InsertionArrow"])[];
+            sizes: (components["schemas"]["LinearDimension"] | components["schemas"]["DiameterDimension"] | components["schemas"]["RadiusDimension"] | components["schemas"]["AngleDimension"] | components["schemas"]["ArcLengthDimension"] | components["schemas"]["ChamferDimension"] | components["schemas"]["HoleCallout"] | components["schemas"]["FeatureCallout"] | components["schemas"]["OrdinateDimension"] | components["schemas"]["HoleTable"] | components["schemas"]["CenterMark"] | components["schemas"]["CenterLine"] | components["schemas"]["BoltCircle"] | components["schemas"]["Balloon"] | components["schemas"]["PartsList"] | components["schemas"]["Stamp"] | components["schemas"]["Note"] | components["schemas"]["SurfaceTexture"] | components["schemas"]["Weld"] | components["schemas"]["AddedLine"] | components["schemas"]["Picture"] | components["schemas"]["Underlay"] | components["schemas"]["OtherPosition"] | components["schemas"]["InsertionArrow"] | components["schemas"]["DatumFeature"] | components["schemas"]["ControlFrame"])[];
         };
         /**
          * MaterialRow
@@ -4869,7 +5014,7 @@ export interface components {
          */
         Place: {
             /** Annotations */
-            annotations: (components["schemas"]["LinearDimension"] | components["schemas"]["DiameterDimension"] | components["schemas"]["RadiusDimension"] | components["schemas"]["AngleDimension"] | components["schemas"]["ArcLengthDimension"] | components["schemas"]["ChamferDimension"] | components["schemas"]["HoleCallout"] | components["schemas"]["FeatureCallout"] | components["schemas"]["OrdinateDimension"] | components["schemas"]["HoleTable"] | components["schemas"]["CenterMark"] | components["schemas"]["CenterLine"] | components["schemas"]["BoltCircle"] | components["schemas"]["Balloon"] | components["schemas"]["PartsList"] | components["schemas"]["Stamp"] | components["schemas"]["Note"] | components["schemas"]["SurfaceTexture"] | components["schemas"]["Weld"] | components["schemas"]["AddedLine"] | components["schemas"]["Picture"] | components["schemas"]["Underlay"] | components["schemas"]["OtherPosition"] | components["schemas"]["InsertionArrow"])[];
+            annotations: (components["schemas"]["LinearDimension"] | components["schemas"]["DiameterDimension"] | components["schemas"]["RadiusDimension"] | components["schemas"]["AngleDimension"] | components["schemas"]["ArcLengthDimension"] | components["schemas"]["ChamferDimension"] | components["schemas"]["HoleCallout"] | components["schemas"]["FeatureCallout"] | components["schemas"]["OrdinateDimension"] | components["schemas"]["HoleTable"] | components["schemas"]["CenterMark"] | components["schemas"]["CenterLine"] | components["schemas"]["BoltCircle"] | components["schemas"]["Balloon"] | components["schemas"]["PartsList"] | components["schemas"]["Stamp"] | components["schemas"]["Note"] | components["schemas"]["SurfaceTexture"] | components["schemas"]["Weld"] | components["schemas"]["AddedLine"] | components["schemas"]["Picture"] | components["schemas"]["Underlay"] | components["schemas"]["OtherPosition"] | components["schemas"]["InsertionArrow"] | components["schemas"]["DatumFeature"] | components["schemas"]["ControlFrame"])[];
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -5253,7 +5398,7 @@ export interface components {
          */
         Proposal: {
             /** Command */
-            command: components["schemas"]["PlaceMainView"] | components["schemas"]["PlaceProjectedView"] | components["schemas"]["PlaceStandardSet"] | components["schemas"]["MoveView"] | components["schemas"]["ChangeView"] | components["schemas"]["InterruptView"] | components["schemas"]["MoveToSheet"] | components["schemas"]["ArrangeSheet"] | components["schemas"]["ChangeLine"] | components["schemas"]["HatchRegion"] | components["schemas"]["RemoveHatch"] | components["schemas"]["BringPatterns"] | components["schemas"]["PlaceSection"] | components["schemas"]["ChangeSection"] | components["schemas"]["BreakOut"] | components["schemas"]["ChangeBreakOut"] | components["schemas"]["RemoveBreakOut"] | components["schemas"]["LeaveWhole"] | components["schemas"]["CutAgain"] | components["schemas"]["PlaceAuxiliaryView"] | components["schemas"]["ChangeAuxiliary"] | components["schemas"]["PlaceDetail"] | components["schemas"]["ChangeDetail"] | components["schemas"]["SwitchProjection"] | components["schemas"]["Place"] | components["schemas"]["Change"] | components["schemas"]["MoveAnnotations"] | components["schemas"]["Remove"] | components["schemas"]["AddSheet"] | components["schemas"]["ChangeSheet"] | components["schemas"]["MoveSheet"] | components["schemas"]["CopySheet"] | components["schemas"]["RemoveSheet"] | components["schemas"]["AddPartSheets"] | components["schemas"]["CarryCenters"] | components["schemas"]["TakeStyle"] | components["schemas"]["ChangeFrame"] | components["schemas"]["ChangeNotes"] | components["schemas"]["CopySizeStyle"] | components["schemas"]["ChangeRun"] | components["schemas"]["SayCell"] | components["schemas"]["NumberItem"] | components["schemas"]["NumberInOrder"] | components["schemas"]["ChangeFields"];
+            command: components["schemas"]["PlaceMainView"] | components["schemas"]["PlaceProjectedView"] | components["schemas"]["PlaceStandardSet"] | components["schemas"]["MoveView"] | components["schemas"]["ChangeView"] | components["schemas"]["InterruptView"] | components["schemas"]["MoveToSheet"] | components["schemas"]["ArrangeSheet"] | components["schemas"]["ChangeLine"] | components["schemas"]["HatchRegion"] | components["schemas"]["RemoveHatch"] | components["schemas"]["BringPatterns"] | components["schemas"]["PlaceSection"] | components["schemas"]["ChangeSection"] | components["schemas"]["BreakOut"] | components["schemas"]["ChangeBreakOut"] | components["schemas"]["RemoveBreakOut"] | components["schemas"]["LeaveWhole"] | components["schemas"]["CutAgain"] | components["schemas"]["PlaceAuxiliaryView"] | components["schemas"]["ChangeAuxiliary"] | components["schemas"]["PlaceDetail"] | components["schemas"]["ChangeDetail"] | components["schemas"]["SwitchProjection"] | components["schemas"]["Place"] | components["schemas"]["Change"] | components["schemas"]["MoveAnnotations"] | components["schemas"]["Remove"] | components["schemas"]["RenameDatum"] | components["schemas"]["AddSheet"] | components["schemas"]["ChangeSheet"] | components["schemas"]["MoveSheet"] | components["schemas"]["CopySheet"] | components["schemas"]["RemoveSheet"] | components["schemas"]["AddPartSheets"] | components["schemas"]["CarryCenters"] | components["schemas"]["TakeStyle"] | components["schemas"]["ChangeFrame"] | components["schemas"]["ChangeNotes"] | components["schemas"]["CopySizeStyle"] | components["schemas"]["ChangeRun"] | components["schemas"]["SayCell"] | components["schemas"]["NumberItem"] | components["schemas"]["NumberInOrder"] | components["schemas"]["ChangeFields"];
             /**
              * Known
              * @default []
@@ -5471,6 +5616,21 @@ export interface components {
             /** Sheet */
             sheet: string;
         };
+        /**
+         * RenameDatum
+         * @description Give a datum another letter; all frames that refer to it follow.
+         */
+        RenameDatum: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            command: "rename_datum";
+            /** Id */
+            id: string;
+            /** Letter */
+            letter: string;
+        };
         /** Role */
         Role: {
             /** Role */
@@ -5626,7 +5786,7 @@ export interface components {
              * Annotations
              * @default []
              */
-            annotations?: (components["schemas"]["LinearDimension"] | components["schemas"]["DiameterDimension"] | components["schemas"]["RadiusDimension"] | components["schemas"]["AngleDimension"] | components["schemas"]["ArcLengthDimension"] | components["schemas"]["ChamferDimension"] | components["schemas"]["HoleCallout"] | components["schemas"]["FeatureCallout"] | components["schemas"]["OrdinateDimension"] | components["schemas"]["HoleTable"] | components["schemas"]["CenterMark"] | components["schemas"]["CenterLine"] | components["schemas"]["BoltCircle"] | components["schemas"]["Balloon"] | components["schemas"]["PartsList"] | components["schemas"]["Stamp"] | components["schemas"]["Note"] | components["schemas"]["SurfaceTexture"] | components["schemas"]["Weld"] | components["schemas"]["AddedLine"] | components["schemas"]["Picture"] | components["schemas"]["Underlay"] | components["schemas"]["OtherPosition"] | components["schemas"]["InsertionArrow"])[];
+            annotations?: (components["schemas"]["LinearDimension"] | components["schemas"]["DiameterDimension"] | components["schemas"]["RadiusDimension"] | components["schemas"]["AngleDimension"] | components["schemas"]["ArcLengthDimension"] | components["schemas"]["ChamferDimension"] | components["schemas"]["HoleCallout"] | components["schemas"]["FeatureCallout"] | components["schemas"]["OrdinateDimension"] | components["schemas"]["HoleTable"] | components["schemas"]["CenterMark"] | components["schemas"]["CenterLine"] | components["schemas"]["BoltCircle"] | components["schemas"]["Balloon"] | components["schemas"]["PartsList"] | components["schemas"]["Stamp"] | components["schemas"]["Note"] | components["schemas"]["SurfaceTexture"] | components["schemas"]["Weld"] | components["schemas"]["AddedLine"] | components["schemas"]["Picture"] | components["schemas"]["Underlay"] | components["schemas"]["OtherPosition"] | components["schemas"]["InsertionArrow"] | components["schemas"]["DatumFeature"] | components["schemas"]["ControlFrame"])[];
             frame?: components["schemas"]["FrameTemplate"] | null;
             /** Grid */
             grid?: number | null;

@@ -221,5 +221,8 @@ export const usePickTool = defineStore('pickTool', () => {
     void looking.run()
   }
 
-  return { done, tool, steps, picks, settings, tip, preview, refusal, reach, prompt, start, reset, back, move, click, enter, space }
+  /** Ask again after the settings have changed. */
+  const again = () => void looking.run()
+
+  return { again, done, tool, steps, picks, settings, tip, preview, refusal, reach, prompt, start, reset, back, move, click, enter, space }
 })

@@ -33,7 +33,7 @@ export function useAnnotationGrip(under: (event: MouseEvent) => string, choose: 
 
   /** What of it was taken: a size's number, the end of a balloon's leader, or all of it. */
   function partUnder(a: Annotation, at: XY, event: PointerEvent): string {
-    if (a.kind === 'texture' || a.kind === 'weld') return event.altKey ? 'tip' : 'place'
+    if (['texture', 'weld', 'datum_feature', 'control_frame'].includes(a.kind)) return event.altKey ? 'tip' : 'place'
     if ('tips' in a && a.tips?.length) return (event.target as Element).tagName === 'text' ? 'place' : 'tip'
     if (a.kind !== 'balloon') return (event.target as Element).tagName === 'text' ? 'number' : 'place'
     const v = desk.view(viewOf(a))!
@@ -69,7 +69,7 @@ export function useAnnotationGrip(under: (event: MouseEvent) => string, choose: 
       drop: async () => {
         await asking.settled()
         const now = preview.value?.annotations[0]
-        if (now && ['balloon', 'note', 'texture', 'weld', 'added_line', 'insertion_arrow'].includes(now.kind)) await desk.edit({ command: 'place', annotations: [now], sheet: '', known: 'replace' })
+        if (now && ['balloon', 'note', 'texture', 'weld', 'added_line', 'insertion_arrow', 'datum_feature', 'control_frame'].includes(now.kind)) await desk.edit({ command: 'place', annotations: [now], sheet: '', known: 'replace' })
         else if (now && 'place' in now) await desk.edit({ command: 'move', moves: [{ id: a.id, place: now.place, ...('shift' in now ? { shift: now.shift } : {}) }], with_run: true })
         end()
       },

@@ -1,0 +1,173 @@
+"""What a datum symbol or a control frame is on: a surface, or what is derived from a feature of size; and the
+datums that letters stand for."""
+
+import math
+from collections.abc import Iterator, Sequence
+from dataclasses import dataclass
+
+import numpy as np
+
+from drafting.annotation.measuring.measure import LostPick
+from drafting.annotation.measuring.others import is_sized
+from drafting.annotation.measuring.picked_features import faces_at
+from drafting.annotation.measuring.pointing import Tip
+from drafting.annotation.measuring.traces import placed
+from drafting.context import Context
+from drafting.document import AnnotationBase, Pick
+from drafting.errors import SizeError
+from drafting.features.freedom import Situation
+from drafting.model.model import FaceFact, InstanceFacts, PartFacts
+from drafting.standards.characteristics import Toleranced
+from drafting.views.frame import Array
+
+EDGE_ON = 1e-6
+"""Cosine below which a plane is seen edge-on."""
+
+
+@dataclass(frozen=True)
+class Feature:
+    """What is toleranced or is a datum. on: None where it is not known what it is; faces: of the instance;
+    situation: what it is reduced to, of the whole model; size: id of the size that it is the feature of,
+    empty for a surface."""
+
+    instance: str
+    faces: tuple[str, ...]
+    on: Toleranced | None
+    situation: Situation
+    size: str = ""
+
+
+def feature_at(tip: Tip, context: Context) -> Feature:
+    """What a symbol is on. Raises SizeError where it is gone, and for what is no feature of size."""
+    if tip.on == "line":
+        size = context.sheet.annotation(tip.source)
+        if size is not None and size.kind == "control_frame":
+            return feature_at(size.tip, context)  # type: ignore[attr-defined]
+        if not is_sized(size):
+            raise SizeError("The size this points at is no longer there.")
+        if int(tip.at.y) > 0 and len(size.picks) > 1:  # an extension line goes on from a surface
+            return _surface(size.picks[min(int(tip.at.y), len(size.picks)) - 1], context)
+        return of_size(size, context)
+    if tip.on == "edge":
+        assert tip.role not in ("size",)
+        return _surface(Pick(instance=tip.instance, source=tip.source, role=tip.role), context)  # type: ignore[arg-type]
+    nothing = Situation("any", np.zeros(3), np.array([0.0, 0.0, 1.0]))
+    return Feature(tip.instance, (), None, nothing)
+
+
+def _found(pick: Pick, context: Context) -> tuple[InstanceFacts, PartFacts, list[FaceFact]]:
+    found = context.facts.part_of(pick.instance)
+    if found is None or pick.role in ("added", "underlay"):
+        raise SizeError("This is no surface of the model.")
+    faces = [f for n in faces_at(pick, found[1]) if (f := found[1].face(n)) is not None]
+    if not faces:
+        raise LostPick("The surface this is on is no longer in the model.")
+    return found[0], found[1], faces
+
+
+def _surface(pick: Pick, context: Context) -> Feature:
+    """The surface that an edge or an outline of a view shows: of the two that meet in an edge the one that is
+    seen edge-on."""
+    instance, _, faces = _found(pick, context)
+    m = instance.matrix
+    toward = np.asarray(context.frame.matrix[2])
+
+    def turned(f: FaceFact) -> float:
+        """0 for what is seen edge-on, 1 for what faces the reader."""
+        along = abs(float(placed(m, f.axis, False) @ toward))
+        return along if f.kind == "plane" else 1.0 - along if f.kind == "cylinder" else 0.5
+
+    face = min(faces, key=turned)
+    kind: Toleranced = face.kind if face.kind in ("plane", "cylinder", "cone", "sphere") else "surface"  # type: ignore[assignment]
+    return Feature(pick.instance, (face.name,), kind, _situation(face, m))
+
+
+def _situation(f: FaceFact, m: list[list[float]]) -> Situation:
+    at, axis = placed(m, f.origin), placed(m, f.axis, False)
+    if f.kind == "plane":
+        return Situation("plane", at, axis)
+    if f.kind == "cylinder":
+        return Situation("axis", at, axis)
+    if f.kind == "sphere":
+        return Situation("point", at, axis)
+    if f.kind == "cone" and abs(math.tan(f.half_angle)) > 1e-9:
+        return Situation("cone", at - axis * (f.radius / math.tan(f.half_angle)), axis)
+    return Situation("any", at, axis)
+
+
+def of_size(size: AnnotationBase, context: Context) -> Feature:
+    """What is derived from the feature that a size is of: the axis of a cylinder, the median plane of two
+    faces, the center of a sphere. Raises SizeError for sizes that are of none."""
+    sides = [_found(p, context) for p in size.picks if p.role not in ("added", "underlay")]
+    if not sides or len(sides) < len(size.picks):
+        raise SizeError("This size is of no feature of size: it is taken on what is no surface.")
+    instance, _, faces = sides[0]
+    instances = {p.instance for p in size.picks}
+    round_ = [f for f in faces if f.kind in ("cylinder", "sphere")]
+    common = (
+        {f.name for f in faces}
+        if len(sides) == 1
+        else {f.name for f in faces} & {f.name for f in sides[1][2]}
+    )
+    same = [f for f in round_ if f.name in common or len(sides) == 1]
+    if same and len(instances) == 1:
+        face = same[0]
+        on: Toleranced = "axis" if face.kind == "cylinder" else "center point"
+        return Feature(size.picks[0].instance, (face.name,), on, _situation(face, instance.matrix), size.id)
+    if len(sides) == 2 and len(instances) == 1:
+        pair = _parallel(faces, sides[1][2])
+        if pair is not None:
+            a, b = (_situation(f, instance.matrix) for f in pair)
+            middle = Situation("plane", (a.at + b.at) / 2, a.direction)
+            names = (pair[0].name, pair[1].name)
+            return Feature(size.picks[0].instance, names, "median plane", middle, size.id)
+    raise SizeError("This size is of no feature of size; point at a surface, or at a diameter or a width.")
+
+
+def _parallel(one: Sequence[FaceFact], other: Sequence[FaceFact]) -> tuple[FaceFact, FaceFact] | None:
+    """Two opposite parallel planes among faces that meet in two edges."""
+    for f in one:
+        for g in other:
+            if f.kind == g.kind == "plane" and float(np.dot(f.axis, g.axis)) < -1 + 1e-9:
+                away = float(np.dot(np.array(g.origin) - np.array(f.origin), f.axis))
+                if abs(away) > 1e-9:
+                    return f, g
+    return None
+
+
+def datum_features(context: Context) -> Iterator[tuple[str, AnnotationBase, Context]]:
+    """The letters of the drawing's datums, their symbols, and where these are."""
+    for sheet in context.drawing.sheets:
+        for a in sheet.annotations:
+            if a.kind == "datum_feature":
+                yield a.letter, a, Context(context.drawing, sheet, context.facts, sheet.view_of(a))  # type: ignore[attr-defined]
+
+
+def datums(letters: Sequence[str], context: Context) -> list[Feature | None]:
+    """What letters stand for; None for those that no symbol has, or whose surface is gone."""
+    known: dict[str, Feature | None] = {}
+    for letter, a, home in datum_features(context):
+        if letter in letters and letter not in known:
+            try:
+                known[letter] = feature_at(a.tip, home)  # type: ignore[attr-defined]
+            except SizeError:
+                known[letter] = None
+    return [known.get(letter) for letter in letters]
+
+
+def own_letters(feature: Feature, context: Context) -> list[str]:
+    """The datums that are this very feature."""
+    out = []
+    for letter, a, home in datum_features(context):
+        try:
+            other = feature_at(a.tip, home)  # type: ignore[attr-defined]
+        except SizeError:
+            continue
+        if other.faces and (other.instance, other.faces) == (feature.instance, feature.faces):
+            out.append(letter)
+    return out
+
+
+def axes_of(context: Context) -> Array:
+    """The directions that degrees of freedom are told by: those of the model."""
+    return np.eye(3)
