@@ -108,7 +108,7 @@ def test_what_is_typed_wrong_is_told_in_a_sentence(line: str, sentence: str) -> 
     assert str(caught.value).endswith((".", "c"))
 
 
-# ---- what the standards allow: a second table, by modifier and by feature (memory) --------------------------
+# ---- what the standards allow: a second table, by modifier (memory) ------------------------------------
 SURFACE_ONLY = {"circularity", "cylindricity", "circular runout", "total runout"}
 NO_DATUM = {"straightness", "flatness", "circularity", "cylindricity"}
 MUST_HAVE = {
@@ -421,7 +421,9 @@ def test_a_position_says_what_its_datums_leave_free() -> None:
     assert "The datums A leave the axis free in 2 ways." in registry.findings(frame_, context)
     both = registry.changed(frame_, {"says": "pos d0.2m a b"}, context)
     assert registry.findings(both, context) == []
-    assert registry.kind_of(both).row(both, context).applies == "1 left free: shift Z"  # type: ignore[misc]
+    assert (
+        registry.kind_of(both).row(both, context).applies == "5 of 6 degrees of freedom; left free: shift Z"
+    )  # type: ignore[misc]
     gone = registry.changed(frame_, {"says": "pos d0.2m a k"}, context)
     assert "There is no datum K on the drawing." in registry.findings(gone, context)
 

@@ -264,15 +264,15 @@ def _of_freedom(r: FrameRow, feature: Feature | None, context: Context) -> list[
 
 
 def told_freedom(h: Held) -> str:
-    """What is free of the part in words: shifts along and turns about the model's axes."""
+    """What datums hold of the part in words, and along and about which of the model's axes it is free."""
+    if not h.free:
+        return "all 6 degrees of freedom"
     shifts = [a for a, free in zip("XYZ", h.shifts, strict=True) if free]
     turns = [a for a, free in zip("XYZ", h.turns, strict=True) if free]
-    if not h.free:
-        return "nothing is left free"
-    said_ = ([f"shift {', '.join(shifts)}"] if shifts else []) + (
+    free = ([f"shift {', '.join(shifts)}"] if shifts else []) + (
         [f"turn {', '.join(turns)}"] if turns else []
     )
-    return f"{h.free} left free" + (f": {'; '.join(said_)}" if said_ else "")
+    return f"{6 - h.free} of 6 degrees of freedom" + (f"; left free: {'; '.join(free)}" if free else "")
 
 
 def check(f: ControlFrame, context: Context) -> None:

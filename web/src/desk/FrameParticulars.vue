@@ -18,7 +18,7 @@ const says = (line: string) => desk.edit({ command: 'change', ids: [props.id], v
       <label for="frame-says">As typed</label>
       <TextField id="frame-says" :value="ink?.says ?? ''" data-test="frame-says" @change="says" />
     </div>
-    <p v-if="ink?.applies" class="quiet" data-test="frame-free">Of the part: {{ ink.applies }}.</p>
+    <p v-if="ink?.applies" class="quiet" data-test="frame-free">Its datums hold {{ ink.applies }}.</p>
     <p v-for="w in warnings" :key="w" class="said">{{ w }}</p>
   </KindParticulars>
 </template>
