@@ -2,6 +2,7 @@
 draws and can be taken back."""
 
 import copy
+import hashlib
 import json
 import os
 import random
@@ -14,6 +15,7 @@ from drafting.commands import AnyCommand, execute, patched
 from drafting.compose import compose
 from drafting.document import Drawing, Fields, Sheet
 from drafting.errors import DraftingError
+from drafting.placed import content, dxf
 from drafting.standards.profile import ISO_MM
 from drafting.views.derivation import Derivation
 from drafting.views.derive import Prepared, derive
@@ -61,7 +63,13 @@ def mutated(command: dict[str, Any], rng: random.Random) -> dict[str, Any]:
 
 def start(number: str) -> tuple[Any, Drawing, list[dict[str, Any]]]:
     model = demo(number)
-    data = json.loads((ROOT / "demo" / "drawings" / f"{number}.json").read_text())
+    text = (ROOT / "demo" / "drawings" / f"{number}.json").read_text()
+    for file in (ROOT / "demo" / "files").iterdir():
+        packed = dxf.read(file)[0].packed()
+        key = hashlib.sha256(packed).hexdigest()
+        text = text.replace(f'"file": "{file.name}"', f'"file": "{key}"')
+        content.read_with({key: packed}.get)
+    data = json.loads(text)
     sheet = Sheet(id="first", name="Sheet 1", size="A2")
     drawing = Drawing(name="x", profile=ISO_MM, projection="first", fields=Fields(owner="x"), sheets=[sheet])
     for command in data["commands"]:

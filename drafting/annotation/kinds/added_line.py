@@ -8,7 +8,7 @@ from typing import Any
 import numpy as np
 
 from drafting.annotation.kinds.added_line_forms import STEP, propose
-from drafting.annotation.kinds.kind import Drawn, Kind, Member, Request, Row, set_fields
+from drafting.annotation.kinds.kind import Drawn, Kind, Member, Request, Row, number_of, set_fields
 from drafting.annotation.measuring.added_lines import (
     AddedLine,
     Tie,
@@ -151,7 +151,7 @@ def change(a: AddedLine, update: dict[str, Any], context: Context) -> AddedLine:
             value = update.pop(name)
             ties = [t for t in ties if not (t.relation == name and t.part == 0 and t.to is None)]
             if value is not None:
-                ties.append(Tie(relation=name, value=float(value)))  # type: ignore[arg-type]
+                ties.append(Tie(relation=name, value=number_of(value, f"The {name} of a line")))  # type: ignore[arg-type]
             update["ties"] = [t.model_dump(mode="json") for t in ties]
     made = set_fields(a, update) if update else a
     assert isinstance(made, AddedLine)

@@ -111,11 +111,7 @@ def _corner(f: ControlFrame, context: Context) -> tuple[Array, float, Array | No
         box = lettering_of(size, context) if is_sized(size) else None
         if box is None:
             raise SizeError("The size this frame is under is no longer there.")
-        under = sum(
-            len(a.rows) * 2 + (1.4 if a.above or a.below else 0)
-            for a in context.sheet.annotations
-            if isinstance(a, ControlFrame) and a.below_size and a.tip.source == f.tip.source and a.id < f.id
-        )
+        under = sum(_tall(a) for a in _before(f, context))
         top = box[1] - (GAP + under + (1.4 if f.above else 0.0)) * h
         if context.profile.dimension_text == "above":
             top -= (1.2 if under == 0 else 0.0) * h  # clear of the dimension line that the number stands on
@@ -138,6 +134,22 @@ def _reached(f: ControlFrame, at: Array, context: Context) -> list[Array]:
         reach = max(float((at - foot) @ out), 2 * context.profile.arrow_length)
         return [foot + out * reach, foot]
     return [ended(f.tip, context).at]
+
+
+def _before(f: ControlFrame, context: Context) -> list["ControlFrame"]:
+    """The frames that stand under the same size, nearer to it: those that were placed before."""
+    out: list[ControlFrame] = []
+    for a in context.sheet.annotations:
+        if a.id == f.id:
+            break
+        if isinstance(a, ControlFrame) and a.below_size and a.tip.source == f.tip.source:
+            out.append(a)
+    return out
+
+
+def _tall(f: ControlFrame) -> float:
+    """How high a frame is with the words about it, heights of lettering."""
+    return 2.0 * len(f.rows) + (1.8 if f.above else 0.0) + (1.8 if f.below else 0.0)
 
 
 def ink(f: ControlFrame, context: Context) -> list[Element]:

@@ -117,7 +117,7 @@ def row(d: DatumFeature, context: Context) -> Row:
 
 
 def findings(d: DatumFeature, context: Context) -> list[str]:
-    """A datum that no frame refers to."""
+    """A datum that no frame refers to, and one whose letter another feature has, as on a copied sheet."""
     used = any(
         d.letter in r.letters
         for s in context.drawing.sheets
@@ -125,7 +125,19 @@ def findings(d: DatumFeature, context: Context) -> list[str]:
         if a.kind == "control_frame"
         for r in a.rows  # type: ignore[attr-defined]
     )
-    return [] if used else [f"Nothing refers to the datum {d.letter}."]
+    out = [] if used else [f"Nothing refers to the datum {d.letter}."]
+    mine = feature_at(d.tip, context)
+    for letter, a, home in datum_features(context):
+        if letter != d.letter or a.id == d.id or home.view is None:
+            continue
+        try:
+            other = feature_at(a.tip, home)  # type: ignore[attr-defined]
+        except SizeError:
+            continue
+        if (other.instance, other.faces) != (mine.instance, mine.faces):
+            out.append(f"The letter {d.letter} is on two datums.")
+            break
+    return out
 
 
 def propose(request: Request, context: Context) -> DatumFeature:

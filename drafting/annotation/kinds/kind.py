@@ -1,6 +1,7 @@
 """What a kind of annotation can do. A kind gives only the abilities that it has; the rest of the product asks
 for them by name."""
 
+import math
 from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, field
 from typing import Annotated, Any, Generic, TypeVar
@@ -228,6 +229,13 @@ def partners(size: Dimension, context: Context) -> list[Dimension]:
     ]
 
 
+def number_of(value: Any, called: str) -> float:
+    """A number that was set. Raises CommandError for what is none."""
+    if isinstance(value, bool) or not isinstance(value, int | float) or not math.isfinite(value):
+        raise CommandError(f"{called} is a number.")
+    return float(value)
+
+
 def set_fields(a: A, update: dict[str, Any]) -> A:
     """The annotation with fields set to plain values; groups of fields keep those that are not named. Raises
     CommandError for a field that it does not have, and ValidationError for values that it cannot hold."""
@@ -238,5 +246,7 @@ def set_fields(a: A, update: dict[str, Any]) -> A:
             raise CommandError(
                 f"{'An' if called[0] in 'aeiou' else 'A'} {called} has no {name.replace('_', ' ')}."
             )
+        if name == "wording" and not isinstance(value, Mapping):
+            raise CommandError("The wording of a size is set field by field.")
         data[name] = {**data[name], **value} if name == "wording" else value
     return type(a).model_validate(data)

@@ -12,7 +12,7 @@ from typing_extensions import override
 
 from drafting.annotation.inking.dimension_ink import LINE_KIND, Array, line
 from drafting.annotation.inking.leader import END_ON, leader
-from drafting.annotation.kinds.kind import Box, Handle, Kind, Request, Row, set_fields
+from drafting.annotation.kinds.kind import Box, Handle, Kind, Request, Row, number_of, set_fields
 from drafting.annotation.measuring.pointing import Ended, Tip, ended
 from drafting.annotation.placing.rows import beside
 from drafting.annotation.wording.quotes import quoted, requoted, unknown
@@ -272,9 +272,13 @@ def handles(note: Note, context: Context) -> list[Handle]:
 def change(note: Note, values: dict[str, Any], context: Context) -> Note:
     """Fields set; `past`, of the one end that is dragged, is the width."""
     if "past" in values:
-        values = {"width": min(max(float(values["past"]), 10.0), 1000.0)}
+        values = {"width": min(max(number_of(values["past"], "A width"), 10.0), 1000.0)}
     if "leaders" in values:  # the last ones go
-        return note.model_copy(update={"tips": note.tips[: max(1, int(values["leaders"]))]})
+        return note.model_copy(
+            update={
+                "tips": note.tips[: max(1, int(number_of(values["leaders"], "How many leaders there are")))]
+            }
+        )
     return set_fields(note, values)
 
 

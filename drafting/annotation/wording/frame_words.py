@@ -14,6 +14,7 @@ from drafting.errors import CommandError
 from drafting.refusals import sentence
 from drafting.standards.characteristics import GROUPS, SHORT, SYMBOLS, Characteristic, named
 
+LONGEST = 400
 HOW = "Type as: pos d0.1m a b c"
 _BY_SYMBOL = {s: c for c, s in SYMBOLS.items()} | {"⟂": "perpendicularity", "⫽": "parallelism"}
 _NAMES: dict[str, Characteristic] = {
@@ -44,6 +45,8 @@ def _number(text: str) -> float:
 
 def parsed(line: str) -> list[FrameRow]:
     """The rows that a line says. Raises CommandError with a sentence that says where it is not understood."""
+    if len(line) > LONGEST:
+        raise CommandError(f"A control frame is typed in {LONGEST} characters at most.")
     rows = [part for part in re.split(r"[;\n]", line) if part.strip()]
     if not rows:
         raise CommandError(f"A control frame says a characteristic and a value. {HOW}.")
