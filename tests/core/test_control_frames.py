@@ -22,6 +22,7 @@ from drafting.annotation.kinds.datum_feature import DatumFeature
 from drafting.annotation.kinds.kind import Request
 from drafting.annotation.measuring.frame_grammar import against_size, judged, rows_judged
 from drafting.annotation.measuring.frames import DatumReference, FrameRow
+from drafting.annotation.measuring.toleranced import of_size
 from drafting.annotation.proposing.propose import propose
 from drafting.annotation.wording.frame_words import parsed, typed
 from drafting.commands import applied
@@ -501,3 +502,30 @@ def test_frames_are_read_back_from_every_file(tmp_path: Path) -> None:
     assert words.count("A") == 4  # the zone letters of the frame, the datum, and the control frame
     assert "0,05" in words
     assert any(isinstance(e, Text) for e in registry.ink(f, context))
+
+
+@given(st.integers(1, 999_999))
+@settings(max_examples=40, deadline=None, derandomize=True)
+def test_no_digit_that_was_typed_is_lost(millionths: int) -> None:
+    """A value reads as it was typed, to a millionth, in millimeters and in inches."""
+    value = millionths / 1e6
+    for profile in (ISO_MM, ASME_INCH):
+        (typed_row,) = control_frame.stored(f"flat {value:.6f}", profile)
+        (said,) = control_frame.cells(typed_row, profile)
+        assert float(said.replace(",", ".")) == pytest.approx(value, abs=1e-12)
+
+
+def test_a_width_is_of_the_faces_that_it_measures_between() -> None:
+    """Sizes of a block by corners across it, and by one edge alone: the median plane lies square to what is
+    measured, in the middle."""
+    geometry, context = seen(block(60, 40, 10))
+    picks = [edge_at(geometry, (-30, -8)), edge_at(geometry, (30, 8))]
+    wide = propose("size", Request(picks, (0, 40), "w"), context, dict).annotations[0]
+    long = propose("size", Request([edge_at(geometry, (30, 4))], (50, 0), "l"), context, dict).annotations[0]
+    context.sheet.annotations += [wide, long]
+    for size, normal in ((wide, (1, 0, 0)), (long, (0, 1, 0))):
+        feature = of_size(size, context)
+        assert feature.on == "median plane"
+        assert abs(float(np.dot(feature.situation.direction, normal))) == pytest.approx(1)
+        assert abs(float(np.dot(feature.situation.at, normal))) < 1e-9
+        assert len(set(feature.faces)) == 2

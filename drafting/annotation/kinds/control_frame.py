@@ -38,6 +38,8 @@ SHOULDER = 4.0
 GAP = 0.5
 """Between the lettering of a size and the frame below it, heights of lettering."""
 CIRCLED = {"M": "Ⓜ", "L": "Ⓛ"}
+FINEST = 6
+"""Decimals that a value may have: none that was typed is rounded away."""
 NEAR = 25.0
 """How near a size's number a frame is put to stand below it, mm on paper."""
 FIRST = {"mm": 0.1, "in": 0.127}
@@ -64,7 +66,7 @@ class ControlFrame(AnnotationBase):
 def _number(value: float, profile: Profile) -> str:
     mm = value / 25.4 if profile.units == "in" else value
     trimmed = profile.model_copy(update={"trailing_zeros": False})
-    return plain(mm, 4 if profile.units == "in" else 3, trimmed, profile.units, trim=True)
+    return plain(mm, FINEST, trimmed, profile.units, trim=True)
 
 
 def cells(r: FrameRow, profile: Profile) -> tuple[str, ...]:

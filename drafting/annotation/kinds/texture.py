@@ -67,7 +67,7 @@ class SurfaceTexture(AnnotationBase):
 
 
 def _number(value: float, profile: Profile) -> str:
-    return plain(value, 3, profile.model_copy(update={"trailing_zeros": False}), profile.units, trim=True)
+    return plain(value, 6, profile.model_copy(update={"trailing_zeros": False}), profile.units, trim=True)
 
 
 def rows(t: SurfaceTexture, profile: Profile) -> list[str]:

@@ -69,7 +69,7 @@ class Weld(AnnotationBase):
 def _number(value: float, profile: Profile) -> str:
     mm = value / 25.4 if profile.units == "in" else value
     trimmed = profile.model_copy(update={"trailing_zeros": False})
-    return plain(mm, 3 if profile.units == "in" else 2, trimmed, profile.units, trim=True)
+    return plain(mm, 6, trimmed, profile.units, trim=True)
 
 
 def _is_aws(context: Context) -> bool:

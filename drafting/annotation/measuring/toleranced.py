@@ -8,7 +8,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from drafting.annotation.measuring.measure import LostPick
-from drafting.annotation.measuring.others import is_sized
+from drafting.annotation.measuring.others import is_sized, place_on_line
 from drafting.annotation.measuring.picked_features import faces_at
 from drafting.annotation.measuring.pointing import Tip
 from drafting.annotation.measuring.traces import placed
@@ -111,11 +111,15 @@ def of_size(size: AnnotationBase, context: Context) -> Feature:
     )
     same = [f for f in round_ if f.name in common or len(sides) == 1]
     if same and len(instances) == 1:
-        face = same[0]
+        edge = sides[0][1].edge(size.picks[0].source)
+        round_edge = edge.radius if edge is not None and edge.kind == "circle" else 0.0
+        face = min(same, key=lambda f: abs(f.radius - round_edge) if round_edge else 0.0)
         on: Toleranced = "axis" if face.kind == "cylinder" else "center point"
         return Feature(size.picks[0].instance, (face.name,), on, _situation(face, instance.matrix), size.id)
-    if len(sides) == 2 and len(instances) == 1:
-        pair = _parallel(faces, sides[1][2])
+    if len(instances) == 1:
+        others = sides[1][2] if len(sides) == 2 else faces
+        pair = _parallel(faces, others, instance, _along(size, context)) if len(sides) == 2 else None
+        pair = pair or (_at_ends(size.picks[0], sides[0][1]) if len(sides) == 1 else None)
         if pair is not None:
             a, b = (_situation(f, instance.matrix) for f in pair)
             middle = Situation("plane", (a.at + b.at) / 2, a.direction)
@@ -124,15 +128,46 @@ def of_size(size: AnnotationBase, context: Context) -> Feature:
     raise SizeError("This size is of no feature of size; point at a surface, or at a diameter or a width.")
 
 
-def _parallel(one: Sequence[FaceFact], other: Sequence[FaceFact]) -> tuple[FaceFact, FaceFact] | None:
-    """Two opposite parallel planes among faces that meet in two edges."""
+def _along(size: AnnotationBase, context: Context) -> Array:
+    """The direction that a size measures in, of the model. Raises SizeError."""
+    _, along = place_on_line(size.id, 0, 0.0, context)
+    m = np.asarray(context.frame.matrix)
+    out: Array = along[0] * m[0] + along[1] * m[1]
+    return out
+
+
+def _parallel(
+    one: Sequence[FaceFact], other: Sequence[FaceFact], instance: InstanceFacts, along: Array
+) -> tuple[FaceFact, FaceFact] | None:
+    """Two opposite planes square to what is measured, among faces that meet in two edges."""
     for f in one:
         for g in other:
             if f.kind == g.kind == "plane" and float(np.dot(f.axis, g.axis)) < -1 + 1e-9:
                 away = float(np.dot(np.array(g.origin) - np.array(f.origin), f.axis))
-                if abs(away) > 1e-9:
+                is_square = abs(float(placed(instance.matrix, f.axis, False) @ along)) > 1 - 1e-6
+                if abs(away) > 1e-9 and is_square:
                     return f, g
     return None
+
+
+def _at_ends(pick: Pick, part: PartFacts) -> tuple[FaceFact, FaceFact] | None:
+    """The two planes that a straight edge runs between, whose length is a size."""
+    edge = part.edge(pick.source)
+    if edge is None or edge.kind != "line" or pick.point:
+        return None
+    d = np.array(edge.end) - np.array(edge.start)
+    d = d / max(float(np.linalg.norm(d)), 1e-12)
+    found = []
+    for end in (edge.start, edge.end):
+        meeting = {
+            n
+            for e in part.edges
+            if e.kind == "line" and any(np.allclose(p, end, atol=1e-6) for p in (e.start, e.end))
+            for n in e.faces
+        }
+        planes = [f for n in meeting if (f := part.face(n)) is not None and f.kind == "plane"]
+        found.append([f for f in planes if abs(float(np.dot(f.axis, d))) > 1 - 1e-9])
+    return (found[0][0], found[1][0]) if found[0] and found[1] else None
 
 
 def datum_features(context: Context) -> Iterator[tuple[str, AnnotationBase, Context]]:
