@@ -210,3 +210,32 @@ def test_another_font_stands_in_for_what_the_lettering_lacks() -> None:
     svg = sheet_svg(ink, ISO_MM).decode()
     assert re.findall(r"font-family:'([^']+)';src", svg) == ["osifont", "DejaVu Sans"]
     assert text_width("\u05e9\u05dc", 5.0) > text_width("\u05e9", 5.0) > 1.0
+
+
+def test_words_of_a_view_go_with_it_and_have_no_leader() -> None:
+    geometry, context = on_plate()
+    request = Request([], (12.0, 50.0), "w", settings={"words": True}, geometry=geometry)
+    made = propose("note", request, context, dict).annotations[0]
+    assert isinstance(made, Note)
+    assert (made.view, made.tips) == ("v", [])
+    assert not [e for e in note.ink(made, context) if isinstance(e, Line)]
+    moved = note.drag(made, "place", Request([], (20.0, 60.0), "w", geometry=geometry), context)
+    assert moved.place.at(1.0) == pytest.approx((20, 60))
+
+
+def test_justified_lines_fill_their_width_but_for_the_last_of_a_paragraph() -> None:
+    _, context = on_plate()
+    text = "All edges are broken by half a millimeter before painting\nNo oil"
+    made = Note(id="n", anchor=OnSheet(), place=HERE, text=text, width=40.0, align="justified")
+    words = [e for e in note.ink(made, context) if isinstance(e, Text)]
+    rows = sorted({round(e.at[1], 6) for e in words}, reverse=True)
+    ends = [
+        max(e.at[0] + text_width(e.text, e.height) for e in words if abs(e.at[1] - y) < 1e-6) for y in rows
+    ]
+    block = note._block(made, context)
+    left = min(e.at[0] for e in words)
+    full = [e for n, e in enumerate(ends) if n in block.filled]
+    assert len(full) >= 2
+    assert full == pytest.approx([left + block.width] * len(full))
+    assert ends[-1] < left + block.width
+    assert " ".join(e.text for e in words) == text.replace("\n", " ")

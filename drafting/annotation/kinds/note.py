@@ -52,7 +52,7 @@ class Note(AnnotationBase):
         Literal["by itself", "arrow", "dot", "none", "triangle", "slash"], Field(title="Ends in")
     ] = "by itself"
     shoulder: Annotated[Literal["first", "last"], Field(title="Leader to line")] = "first"
-    align: Annotated[Literal["left", "middle", "right"], Field(title="Lines stand")] = "left"
+    align: Annotated[Literal["left", "middle", "right", "justified"], Field(title="Lines stand")] = "left"
     around: Annotated[Literal["here", "all around", "all over"], Field(title="Holds")] = "here"
     framed: Annotated[bool, Field(title="Frame")] = False
     width: (
@@ -83,9 +83,14 @@ class _Laid:
 def _block(note: Note, context: Context) -> TextBlock:
     h = note.height or context.profile.text_height
     text = str(note.flag) if note.flag else quoted(note.text, context)
-    if note.width and not note.flag:
-        text = "\n".join(wrapped(text, h, note.width))
-    return TextBlock(text, h, note.align)
+    if note.width is None or note.flag:
+        return TextBlock(text, h, "left" if note.align == "justified" else note.align)
+    paragraphs = [wrapped(p, h, note.width) for p in text.split("\n")]
+    lines = [line_ for p in paragraphs for line_ in p]
+    if note.align != "justified":
+        return TextBlock("\n".join(lines), h, note.align)
+    last = set(np.cumsum([len(p) for p in paragraphs]) - 1)  # of a paragraph stays as it is
+    return TextBlock("\n".join(lines), h, filled=frozenset(range(len(lines))) - last)
 
 
 def _laid(note: Note, at: Array, side: float, context: Context) -> _Laid:
@@ -217,6 +222,10 @@ def propose(request: Request, context: Context) -> Note:
     if context.view is None:
         place = Placement(model=Point(x=0, y=0), paper=Point(x=round(pointer[0], 3), y=round(pointer[1], 3)))
         return Note(id=request.identity, anchor=OnSheet(), place=place, **said)
+    if request.settings.get("words"):  # by themselves in the view, with which they go
+        at = Point(x=round(pointer[0] / context.scale, 6), y=round(pointer[1] / context.scale, 6))
+        place = Placement(model=at, paper=Point(x=0, y=0))
+        return Note(id=request.identity, anchor=in_view(context.view_id), place=place, **said)
     tip = request.pointed(request.settings.get("tip") or request.pointer, context, sizes=True)
     end = ended(tip, context).at / context.scale
     return Note(
@@ -239,6 +248,9 @@ def drag(note: Note, grip: str, request: Request, context: Context) -> Note:
         tips = list(note.tips)
         tips[n] = request.pointed(at, context, sizes=True)
         return note.model_copy(update={"tips": tips})
+    if not ends and context.view is not None:
+        model = Point(x=round(float(at[0]) / context.scale, 6), y=round(float(at[1]) / context.scale, 6))
+        return note.model_copy(update={"place": Placement(model=model, paper=Point(x=0, y=0))})
     if not ends:
         paper = Point(x=round(float(at[0]), 3), y=round(float(at[1]), 3))
         return note.model_copy(update={"place": Placement(model=Point(x=0, y=0), paper=paper)})

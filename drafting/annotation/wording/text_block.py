@@ -16,12 +16,13 @@ LEADING = 1.6
 @dataclass(frozen=True)
 class TextBlock:
     """text: lines ended by line breaks, symbols by name in braces; height: of the lettering, mm; align: of
-    the lines with each other."""
+    the lines with each other; filled: numbers of the lines whose words are spread over the whole width."""
 
     text: str
     height: float
     align: Literal["left", "middle", "right"] = "left"
     line: str = "dimension"
+    filled: frozenset[int] = frozenset()
 
     @cached_property
     def lines(self) -> tuple[str, ...]:
@@ -45,7 +46,23 @@ class TextBlock:
         out: list[Element] = []
         for n, text in enumerate(self.lines):
             y = self.tall / 2 - self.height - n * LEADING * self.height
-            if text:
+            words = text.split() if n in self.filled else []
+            if len(words) > 1:
+                out += self._spread(words, middle, y, angle)
+            elif text:
                 at = (middle[0] + x * c - y * s, middle[1] + x * s + y * c)
                 out.append(Text(at, text, self.height, self.line, self.align, angle))
+        return out
+
+    def _spread(self, words: list[str], middle: XY, y: float, angle: float) -> list[Element]:
+        """The words of a line from one side of the block to the other, with equal gaps."""
+        c, s = math.cos(angle), math.sin(angle)
+        wide = [text_width(w, self.height) for w in words]
+        gap = (self.width - sum(wide)) / (len(words) - 1)
+        out: list[Element] = []
+        x = -self.width / 2
+        for word, width in zip(words, wide, strict=True):
+            at = (middle[0] + x * c - y * s, middle[1] + x * s + y * c)
+            out.append(Text(at, word, self.height, self.line, "left", angle))
+            x += width + gap
         return out

@@ -4437,7 +4437,7 @@ export interface components {
              * @default left
              * @enum {string}
              */
-            align?: "left" | "middle" | "right";
+            align?: "left" | "middle" | "right" | "justified";
             /** Anchor */
             anchor: components["schemas"]["InView"] | components["schemas"]["OnAnnotation"] | components["schemas"]["OnSheet"];
             /**

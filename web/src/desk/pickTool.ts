@@ -66,7 +66,7 @@ export const usePickTool = defineStore('pickTool', () => {
   function wanted(): Schemas['Asked'] | null {
     const s = steps.value
     if (!s) return null
-    if (s.takes === 'place') return asked('', [], pointer)
+    if (s.takes === 'place') return asked((s.inView && over) || '', [], pointer)
     if (s.takes === 'trail' && s.places?.(settings.value) === 1) return asked(here().view, [here()], pointer)
     if (s.takes === 'trail') return picks.value.length && !sameSpot(picks.value[picks.value.length - 1], here()) ? asked(picks.value[0].view, [...picks.value, here()], pointer) : null
     if (s.takes === 'view') return over ? asked(over, [], pointer) : null
@@ -139,7 +139,7 @@ export const usePickTool = defineStore('pickTool', () => {
     const s = steps.value
     refusal.value = ''
     if (!s) return
-    if (s.takes === 'place') return void (await place('', []))
+    if (s.takes === 'place') return void (await place((s.inView && over) || '', []))
     if (s.takes === 'view') {
       if (over) await place(over, [])
       else refusal.value = 'Click in a view; the axis runs through its middle.'

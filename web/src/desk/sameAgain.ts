@@ -1,6 +1,5 @@
 // One more like the chosen note, texture or weld, at another place.
 import { PICK_TOOLS } from './kinds'
-import { viewOf } from './spots'
 import { useDesk } from './store'
 import { useTools } from './tools'
 
@@ -8,7 +7,8 @@ export async function sameAgain() {
   const desk = useDesk()
   const only = desk.selected.length === 1 ? desk.selected[0] : undefined
   const a = only?.kind === 'annotation' ? desk.annotation(only.id) : undefined
-  const tool = a && PICK_TOOLS.find((t) => t.kind === a.kind && t.takes === (viewOf(a) ? 'tip' : 'place'))
+  const points = !!a && (('tips' in a && !!a.tips?.length) || ('tip' in a && !!a.tip))
+  const tool = a && PICK_TOOLS.find((t) => t.kind === a.kind && t.takes === (points ? 'tip' : 'place'))
   if (!a || !tool) return desk.fail(new Error('Choose a note, a surface texture or a weld; then place it again.'))
   await useTools().take(tool.tool, { like: a.id })
 }

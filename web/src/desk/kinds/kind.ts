@@ -32,6 +32,8 @@ export interface PickTool {
   enough?: (picks: Spot[], gathering: boolean, isOutline: (s: Spot) => boolean) => 'no' | 'at once' | 'when said'
   /** What the particulars show while it is in hand. */
   particulars?: Component
+  /** Of a place of the sheet: whether it belongs to the view that it lies in. */
+  inView?: boolean
   /** Whether what it makes is written before it is placed. */
   writes?: boolean
   /** Whether picks may be shown before they are enough for a click. */

@@ -24,8 +24,8 @@ export default {
       action: { id: 'note', stage: 6, name: 'Note', about: 'words at a leader', key: '⇧L', icon: 'note', picture: 'M3 19l6-10h4M13 5h7M13 9h7M13 13h5M3 19l1-4M3 19l4-2' },
     },
     {
-      tool: 'words', kind: 'note', takes: 'place', writes: true,
-      say: () => ({ say: 'Place the words on the sheet; then write them.', keys: [['Enter', 'place here'], ['Esc', 'leave']] }),
+      tool: 'words', kind: 'note', takes: 'place', inView: true, writes: true, settings: { words: true },
+      say: () => ({ say: 'Place the words, in a view to go with it, or anywhere on the sheet; then write them.', keys: [['Enter', 'place here'], ['Esc', 'leave']] }),
       action: { id: 'words', stage: 6, name: 'Words on the sheet', about: 'a note without a leader', key: '⇧W', icon: 'words', picture: 'M4 6h14M4 10h14M4 14h9M4 18h11' },
     },
     {
