@@ -126,7 +126,9 @@ def _on_datums(
 
 def rows_judged(rows: Sequence[FrameRow], composite: bool, standard: Standard) -> list[Said]:
     """What is to be said of the rows of one frame together: each lower one refines the one above it."""
-    out = []
+    out: list[Said] = []
+    if len(rows) < 2:
+        return out
     clause = "ASME Y14.5, 10.5.1" if standard == "ASME" else "ISO 1101, 8.2"
     for upper, lower in zip(rows, rows[1:], strict=False):
         same = upper.characteristic == lower.characteristic
