@@ -88,6 +88,7 @@ def test_a_drafter_sets_datums_and_frames(page: Page, server: Server) -> None:
     letter.fill("k")
     letter.press("Enter")
     drafter.until(lambda: "⊥ 0,04 K" in texts())
+    letter.blur()
     page.keyboard.press("Escape")
 
     text = pypdf.PdfReader(drafter.publish("pdf").path()).pages[0].extract_text()
