@@ -7,11 +7,15 @@ Everything that measures, letters, inks or proposes an annotation gets one conte
 from dataclasses import dataclass
 from functools import cached_property
 
+import numpy as np
+
 from drafting.document import Drawing, Sheet, View, view_scale
 from drafting.errors import SizeError
 from drafting.model.model import Facts
 from drafting.standards.profile import Profile
 from drafting.views.frame import ViewFrame
+
+PAPER = ViewFrame(np.eye(3), np.zeros(3), False)
 
 
 @dataclass(frozen=True)
@@ -22,6 +26,8 @@ class Context:
     sheet: Sheet
     facts: Facts
     view: View | None = None
+    is_bare: bool = False
+    """Whether it is of what stands on the sheet itself, whose plane is the paper."""
 
     @staticmethod
     def of_view(drawing: Drawing, view_id: str, facts: Facts) -> "Context":
@@ -45,7 +51,10 @@ class Context:
 
     @cached_property
     def frame(self) -> ViewFrame:
-        """From the model to the view's plane. Raises SizeError on the sheet itself."""
+        """From the model to the view's plane; on the sheet itself, places of the paper. Raises SizeError
+        where the view is gone."""
+        if self.is_bare:
+            return PAPER
         if self.view is None:
             raise SizeError("Its view is no longer on the sheet.")
         return ViewFrame.of(self.view, self.facts, self.scale)

@@ -130,9 +130,10 @@ class OnAnnotation(Data):
 
 
 class OnSheet(Data):
-    """Stands on the sheet by itself."""
+    """Stands on the sheet by itself. picks: what it is taken on of added lines and underlays there."""
 
     on: Literal["sheet"] = "sheet"
+    picks: Annotated[list[Pick], Field(max_length=MOST_PICKS)] = []
 
 
 Anchor = Annotated[InView | OnAnnotation | OnSheet, Field(discriminator="on")]
@@ -188,7 +189,7 @@ class AnnotationBase(Data):
     @property
     def picks(self) -> list[Pick]:
         """What of the model it is taken on."""
-        return self.anchor.picks if isinstance(self.anchor, InView) else []
+        return [] if isinstance(self.anchor, OnAnnotation) else self.anchor.picks
 
     def copied(self, ids: Mapping[str, str]) -> Self:
         """A copy for a copied sheet: ids of views, annotations and runs are replaced by those given for
@@ -205,7 +206,7 @@ class AnnotationBase(Data):
 
     def with_picks(self, picks: list[Pick], **update: Any) -> Self:
         """The same on other things of its view, with further fields changed."""
-        return self.model_copy(update={"anchor": InView(view=self.view, picks=picks), **update})
+        return self.model_copy(update={"anchor": anchored(self.view, picks), **update})
 
 
 def _follow_added(data: Any, ids: Mapping[str, str]) -> bool:
@@ -226,6 +227,11 @@ def _follow_added(data: Any, ids: Mapping[str, str]) -> bool:
 def in_view(view: str, picks: Sequence[Pick] = ()) -> InView:
     """An anchor in a view."""
     return InView(view=view, picks=list(picks))
+
+
+def anchored(view: str, picks: Sequence[Pick] = ()) -> InView | OnSheet:
+    """An anchor in a view, or on the sheet itself where the view is empty."""
+    return in_view(view, picks) if view else OnSheet(picks=list(picks))
 
 
 class Dimension(AnnotationBase):

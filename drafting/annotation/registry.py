@@ -100,7 +100,7 @@ def drawn_by(kind: Kind[Any]) -> Draw | None:
 
 def context_of(drawing: Drawing, sheet: Sheet, annotation: AnnotationBase, facts: Any) -> Context:
     """Where an annotation lives: the view it hangs in, itself or by what it hangs on, or the sheet alone."""
-    return Context(drawing, sheet, facts, sheet.view_of(annotation))
+    return Context(drawing, sheet, facts, sheet.view_of(annotation), annotation.anchor.on == "sheet")
 
 
 def name(annotation: AnnotationBase) -> str:

@@ -166,7 +166,7 @@ def _context(d: Drawing, view_id: str, sheet_id: str) -> Context:
     sheet = document.sheet(sheet_id)
     if sheet is None:
         raise SizeError("That sheet is no longer in the drawing.")
-    return Context(document, sheet, facts)
+    return Context(document, sheet, facts, is_bare=True)
 
 
 def _request(d: Drawing, context: Context, pointer: Point, needs_geometry: bool, **more: Any) -> Request:

@@ -1,6 +1,7 @@
 """Placed files of a drawing: pictures and drawings of old are brought in, and what the desk shows of them."""
 
 import io
+import math
 import uuid
 from functools import lru_cache
 from typing import Annotated, Any
@@ -11,11 +12,12 @@ from ninja import File, Query, Router, Schema, Status
 from ninja.files import UploadedFile
 from PIL import Image, ImageDraw
 
+from drafting.annotation import registry
 from drafting.annotation.kinds import underlay
 from drafting.annotation.measuring.underlays import Underlay
 from drafting.commands.annotations import annotation_of
-from drafting.context import Context
 from drafting.errors import CommandError, SizeError
+from drafting.ink.lettering import font_size
 from drafting.placed import dxf, pictures
 from drafting.placed.content import content
 from drafting.placed.underlay import ARC, LINE, Lines, lines_of
@@ -35,6 +37,8 @@ from server.library.models import Blob
 router = Router(tags=["files"])
 PICTURE_PIXELS = 2600
 """Of an underlay as a picture, on its longer side."""
+MOST_WORDS = 1500
+"""Lines of text of an underlay that the desk shows at once."""
 
 
 @router.post("/{drawing_id}/files", response={202: JobState, 422: Problem})
@@ -134,11 +138,24 @@ def _paint(lines: Lines, off: tuple[str, ...]) -> bytes:
     return out.getvalue()
 
 
+class UnderlayWords(Schema):
+    """A line of text of an underlay: its lower left corner, its font's size and angle (degrees), in mm of its
+    plane."""
+
+    x: float
+    y: float
+    size: float
+    angle: float
+    text: str
+
+
 class Window(Schema):
-    """What lies within a box of an underlay, as what can be picked; is_much: more than is shown as lines."""
+    """What lies within a box of an underlay: what can be picked, and its text; is_much: more lines than are
+    shown as such, or more text."""
 
     curves: list[ViewCurve]
     points: list[PlacedPoint]
+    words: list[UnderlayWords]
     is_much: bool
 
 
@@ -161,8 +178,15 @@ def window(request: HttpRequest, drawing_id: uuid.UUID, annotation_id: str, box:
     if not isinstance(a, Underlay):
         raise SizeError("That is no underlay.")
     _own(d, a.file, "underlay")
-    context = Context(document, sheet, current_facts(d.model)[1], sheet.view_of(a))
+    context = registry.context_of(document, sheet, a, current_facts(d.model)[1])
     curves, is_much = underlay.window(a, (box.left, box.bottom), (box.right, box.top), context)
     found = underlay.points(curves)
     points = [PlacedPoint(kind=p.kind, x=p.x, y=p.y, pick=p.pick) for p in found]
-    return Window(curves=curves, points=points, is_much=is_much)
+    lettered = underlay.words_within(a, (box.left, box.bottom), (box.right, box.top), context)
+    words = [
+        UnderlayWords(
+            x=t.at[0], y=t.at[1], size=font_size(t.height), angle=math.degrees(t.angle), text=t.text
+        )
+        for t in lettered[:MOST_WORDS]
+    ]
+    return Window(curves=curves, points=points, words=words, is_much=is_much)

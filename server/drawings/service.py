@@ -206,7 +206,7 @@ def lost_on(document: Document, sheet: Sheet, facts: Facts) -> int:
     for a in sheet.annotations:
         context = registry.context_of(document, sheet, a, facts)
         try:
-            if isinstance(a, Dimension) and context.view is not None:
+            if isinstance(a, Dimension) and (context.is_bare or context.view is not None):
                 row_of(a, context)
             else:
                 registry.check(a, context)

@@ -221,7 +221,11 @@ def sheet(request: HttpRequest, drawing_id: uuid.UUID, sheet_id: str) -> Any:
         views=views,
         outer=outer,
         annotations=annotations,
-        added=[a for v in found.views if (a := _added(Context(document, found, facts, v))) is not None],
+        added=[
+            a
+            for v in (None, *found.views)
+            if (a := _added(Context(document, found, facts, v, v is None))) is not None
+        ],
         boxes=_boxes(fixed),
         blank_fields=blank_fields(document, facts),
         unmarked=bare,

@@ -14,6 +14,9 @@ from playwright.sync_api import Page, expect
 from tests.browser.conftest import Server
 from tests.browser.drafter import Drafter
 
+EMPTY = (420.0, 130.0)
+"""A place of the exploded view's sheet that nothing is near to."""
+
 
 def old_bracket(file: Path) -> None:
     """Drawn at half its size, with no units said."""
@@ -22,6 +25,7 @@ def old_bracket(file: Path) -> None:
     for a, b in (((0, 0), (40, 0)), ((40, 0), (40, 25)), ((40, 25), (0, 25)), ((0, 25), (0, 0))):
         space.add_line(a, b, {"layer": "OUTLINE"})
     space.add_circle((20, 12.5), 6, {"layer": "HOLES"})
+    space.add_text("BRACKET 12", height=2, dxfattribs={"insert": (2, 2)})
     document.saveas(file)
 
 
@@ -54,6 +58,7 @@ def test_a_drafter_lays_an_old_drawing_under_and_a_picture_on(
     drafter.click(*corner)
     drafter.until(lambda: len(stored("underlay")) == 1)
     expect(page.locator("[data-test=underlay] path")).to_have_count(1)
+    expect(page.locator("[data-test=underlay] text")).to_have_text("BRACKET 12")
 
     def sheet(x: float, y: float) -> tuple[float, float]:
         """A place of the old drawing, in its own units, on the sheet."""
@@ -129,3 +134,53 @@ def test_a_drafter_lays_an_old_drawing_under_and_a_picture_on(
     assert any(n.endswith(".png") for n in names)
     found = drawn.modelspace().query('CIRCLE[layer=="Underlay"]')
     assert [c.dxf.radius / scale for c in found] == pytest.approx([12.0])
+
+
+def test_an_old_drawing_on_the_bare_sheet_is_sized_and_drawn_over(
+    page: Page, server: Server, tmp_path: Path
+) -> None:
+    old_bracket(tmp_path / "bracket 12.dxf")
+    drafter = Drafter(page, server)
+    drafter.log_in()
+    drafter.open_card("HB-220")
+    drafter.settled()
+    before = {a["id"] for a in drafter.sheet["annotations"]}
+    page.keyboard.press("6")
+    with page.expect_file_chooser() as chooser:
+        page.locator("[data-test=action-underlay]").click()
+    chooser.value.set_files(tmp_path / "bracket 12.dxf")
+    box = page.locator(".el-message-box")
+    box.locator("input").fill("mm")
+    box.get_by_role("button", name="Go on").click()
+    x, y = EMPTY
+    drafter.click(x, y)
+    drafter.until(lambda: len(new(drafter, before)) == 1)
+    (laid,) = new(drafter, before)
+    assert laid["anchor"]["on"] == "sheet"
+    expect(page.locator(f"[data-annotation='{laid['id']}'] path")).to_have_count(1)
+    page.keyboard.press("s")
+    drafter.click(x + 20, y)
+    drafter.point(x + 20, y + 25)
+    drafter.click(x + 20, y + 25)
+    drafter.point(x - 12, y + 12)
+    page.wait_for_timeout(200)
+    page.keyboard.press("Enter")
+    drafter.until(
+        lambda: any(a["text"] == "25" and a["id"] not in before for a in drafter.sheet["annotations"])
+    )
+    page.keyboard.press("Escape")
+    page.keyboard.press("Escape")
+    page.keyboard.press("Shift+K")
+    drafter.click(x, y)
+    drafter.click(x + 20, y + 12.5)
+    drafter.until(lambda: len(new(drafter, before)) == 3)
+    line = new(drafter, before)[-1]
+    assert [(t["relation"], t["to"]["role"]) for t in line["ties"]] == [("coincident", "underlay")] * 2
+    words = "".join(p.extract_text() for p in pypdf.PdfReader(drafter.publish("pdf").path()).pages)
+    assert "BRACKET" not in words  # it is printed where that is wanted
+
+
+def new(drafter: Drafter, before: set[str]) -> list[Any]:
+    """What was placed on the sheet since."""
+    found = drafter.drawing["document"]["sheets"][0]["annotations"]
+    return [a for a in found if a["id"] not in before]

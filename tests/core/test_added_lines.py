@@ -345,7 +345,7 @@ def test_bad_lines_are_refused_in_a_sentence() -> None:
 
 
 def test_on_the_sheet_they_stand_in_its_millimeters() -> None:
-    context = Context(seen(MODEL).drawing, seen(MODEL).sheet, MODEL.facts)
+    context = Context(seen(MODEL).drawing, seen(MODEL).sheet, MODEL.facts, is_bare=True)
     line = made(free(30, 40), free(90, 40.3), context=context)
     assert (line.anchor.on, ends(line)) == ("sheet", [30, 40.15, 90, 40.15])
 

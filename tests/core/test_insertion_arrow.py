@@ -79,5 +79,5 @@ def test_an_end_or_all_of_it_is_dragged() -> None:
 
     assert dragged((39.5, 0), (50, 20)) == (0, 0, 50, 20)
     assert dragged((20, 0), (25, 10)) == (5, 10, 45, 10)
-    on_sheet = Context(CONTEXT.drawing, CONTEXT.sheet, CONTEXT.facts)
+    on_sheet = Context(CONTEXT.drawing, CONTEXT.sheet, CONTEXT.facts, is_bare=True)
     assert isinstance(kind.propose(Request([free(0, 0), free(9, 9)], (0, 0), "a"), on_sheet).anchor, OnSheet)

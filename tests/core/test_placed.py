@@ -23,15 +23,17 @@ from drafting.annotation.kinds.kind import Request, Spot
 from drafting.annotation.kinds.picture import Picture
 from drafting.annotation.measuring.underlays import Underlay, piece_of
 from drafting.annotation.proposing.propose import propose
+from drafting.annotation.review import size_sheet
 from drafting.commands import applied
 from drafting.commands.annotations import Place
-from drafting.compose import compose
+from drafting.compose import annotation_groups, compose
 from drafting.context import Context
 from drafting.document import Pick, Point
 from drafting.errors import ModelError, SizeError
 from drafting.export.dxf import sheet_dxf
 from drafting.export.pdf import sheets_pdf
 from drafting.export.svg import sheet_svg
+from drafting.ink.elements import Group, Line, Text
 from drafting.placed import content, dxf, pictures
 from drafting.placed.underlay import ARC, LINE, PATH, Lie, unpacked
 from drafting.standards.profile import ISO_MM
@@ -224,6 +226,38 @@ def test_an_underlay_is_sized_snapped_to_and_said_to_be_one(tmp_path: Path) -> N
     assert [(p.x, p.y) for p in line.annotations[0].points][0] == pytest.approx((30, 0))  # type: ignore[attr-defined]
     both = propose("size", Request([low, edge(BACK, 0, 30)], (-80, 0), "c"), context, dict)
     assert registry.text(both.annotations[0], context) == "70"
+
+
+def test_on_the_bare_sheet_it_is_sized_in_the_papers_own_millimeters(tmp_path: Path) -> None:
+    empty = seen(MODEL)
+    bare = Context(empty.drawing, empty.sheet, empty.facts, is_bare=True)
+    a = underlay.propose(
+        Request([], (20.0, 30.0), "u", settings={"file": laid(tmp_path).file, "unit": "mm"}), bare
+    )
+    assert a.anchor.on == "sheet"
+    drawing = applied(
+        empty.drawing, Place(command="place", annotations=[a], sheet=empty.sheet.id), empty.facts
+    )
+    bare = Context(drawing, drawing.sheets[0], empty.facts, is_bare=True)
+    low = picked(a, LINE, lambda v: v[1] == v[3] == 0)
+    top = picked(a, LINE, lambda v: v[1] == v[3] == 80)
+    hole = picked(a, ARC, lambda v: round(v[2], 6) == 14)
+    made = propose("size", Request([low, top], (10, 70), "s1"), bare, dict)
+    assert made.note == "taken on the underlay"
+    round_ = propose("size", Request([hole], (160, 120), "s2"), bare, dict).annotations[0]
+    line = propose("added_line", Request([hole, free(70, 3)], (0, 0), "n"), bare, dict).annotations[0]
+    assert [t.relation for t in line.ties] == ["on"]  # type: ignore[attr-defined]
+    assert {x.anchor.on for x in (made.annotations[0], round_, line)} == {"sheet"}
+    placing = Place(command="place", annotations=[*made.annotations, round_], sheet=drawing.sheets[0].id)
+    drawing = applied(drawing, placing, empty.facts)
+    groups = annotation_groups(drawing, drawing.sheets[0], empty.facts)
+    drawn = {name: g for name, g in groups.items() if name != "u" and isinstance(g, Group)}
+    assert [t.text for g in drawn.values() for t in g.elements if isinstance(t, Text)] == ["80", "Ø28"]
+    ends = sorted(round(e.a[1]) for e in drawn["s1"].elements if isinstance(e, Line))
+    assert (ends[0], ends[-1]) == (30, 110)  # about the sheet's corner, where the old drawing lies
+    assert [r.nominal for r in size_sheet.rows(drawing, empty.facts)] == [80, 28]
+    with pytest.raises(SizeError, match="On the sheet itself"):
+        propose("size", Request([edge(BACK, 0, 30)], (0, 0), "s3"), bare, dict)
 
 
 def _on(*annotations: Any) -> tuple[Any, ...]:

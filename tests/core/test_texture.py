@@ -156,7 +156,7 @@ def on_geometry() -> Any:
 
 def test_one_on_the_sheet_holds_for_all_others_and_says_so_in_parentheses() -> None:
     _, context = seen(block(60, 40, 10))
-    sheet = Context(context.drawing, context.sheet, context.facts)
+    sheet = Context(context.drawing, context.sheet, context.facts, is_bare=True)
     made = texture.propose(Request([], (200, 40), "t"), sheet)
     assert made.rest
     elements = texture.ink(made, sheet)
@@ -188,7 +188,7 @@ def test_the_series_doubles_and_its_units_agree() -> None:
 
 def test_what_stands_on_the_sheet_takes_the_room_of_its_ink() -> None:
     _, context = seen(block(60, 40, 10))
-    sheet = Context(context.drawing, context.sheet, context.facts)
+    sheet = Context(context.drawing, context.sheet, context.facts, is_bare=True)
     made = texture.propose(Request([], (200, 40), "t"), sheet)
     ((_, box),) = texture.obstacles(made, sheet)
     for e in texture.ink(made, sheet):

@@ -51,7 +51,7 @@ def elements(a: AddedLine, context: Context) -> list[Element]:
     shape, scale = placed(a, context).shape, context.scale
 
     def paper(p: Any) -> tuple[float, float]:
-        at = np.asarray(p, float) if context.view is None else context.frame.drawn(np.asarray(p, float))
+        at = context.frame.drawn(np.asarray(p, float))
         return float(at[0]) * scale, float(at[1]) * scale
 
     if shape.form == "path":
@@ -205,7 +205,7 @@ def drag(a: AddedLine, grip: str, request: Request, context: Context) -> AddedLi
 
     def plane(p: Any) -> Array:
         x, y = (float(v) / context.scale for v in p)
-        return np.array((x, y) if context.view is None else context.frame.undrawn((x, y)), float)
+        return np.array(context.frame.undrawn((x, y)), float)
 
     was, now = plane(grabbed), plane(request.pointer)
     shape = placed(a, context).shape

@@ -28,7 +28,7 @@ from drafting.annotation.measuring.tied_lines import (
 from drafting.annotation.measuring.underlays import piece_of
 from drafting.context import Context
 from drafting.data import Point
-from drafting.document import InView, OnSheet
+from drafting.document import anchored
 from drafting.errors import SizeError
 from drafting.placed.underlay import ARC, LINE
 
@@ -69,7 +69,7 @@ def propose(request: Request, context: Context) -> AddedLine:
     shape, ties = makes[form](spots, context, bool(request.settings.get("other")))
     made = AddedLine(
         id=request.identity,
-        anchor=InView(view=context.view_id) if context.view else OnSheet(),
+        anchor=anchored(context.view_id),
         form=_form(shape),  # type: ignore[arg-type]
         points=[Point(x=0, y=0)],
         line=str(request.settings.get("line") or "visible"),  # type: ignore[arg-type]
@@ -104,8 +104,6 @@ def _traced(spots: list[Spot], context: Context, other: bool) -> Made:
 
 def _place(spot: Spot, context: Context) -> Array:
     """Where a spot is in the plane of the view, or on the sheet."""
-    if context.view is None:
-        return np.array(spot.at, float)
     if spot.pick.point and spot.pick.source:
         from_model = thing_of(spot.pick, context)
         if isinstance(from_model, np.ndarray):
@@ -115,7 +113,7 @@ def _place(spot: Spot, context: Context) -> Array:
 
 def _tied(spot: Spot, context: Context, part: int, point: str) -> list[Tie]:
     """A point of a new line where a spot was clicked: on a point, on a line, or free."""
-    if context.view is None or not spot.pick.source or spot.pick.point == "crossing":
+    if not spot.pick.source or spot.pick.point == "crossing":
         return []
     pick = spot.sided(context)
     try:
@@ -155,7 +153,7 @@ def _tangencies(spots: Sequence[Spot], a: Array, b: Array, context: Context) -> 
     """A line that is drawn to a circle nearly along it is tangent there."""
     out = []
     for spot, at in zip(spots, (a, b), strict=True):
-        if context.view is None or not spot.pick.source or spot.pick.point:
+        if not spot.pick.source or spot.pick.point:
             continue
         pick = spot.sided(context)
         try:

@@ -10,7 +10,7 @@ from drafting.annotation.kinds.kind import Kind, Request, Row
 from drafting.annotation.wording.numbers import written
 from drafting.context import Context
 from drafting.data import Point
-from drafting.document import AnnotationBase, OnSheet, in_view
+from drafting.document import AnnotationBase, anchored
 from drafting.errors import SizeError
 from drafting.ink.elements import XY, Element, Fill, Polyline
 from drafting.views.frame import Array
@@ -109,7 +109,7 @@ def propose(request: Request, context: Context) -> InsertionArrow:
     (ax, ay), (bx, by) = (s.at for s in request.spots[:2])
     return InsertionArrow(
         id=request.identity,
-        anchor=in_view(context.view_id) if context.view else OnSheet(),
+        anchor=anchored(context.view_id),
         start=Point(x=round(float(ax), 6), y=round(float(ay), 6)),
         end=Point(x=round(float(bx), 6), y=round(float(by), 6)),
     )

@@ -37,13 +37,11 @@ def draw(members: Sequence[Member]) -> Drawn:
 
 def seen_key(context: Context) -> bytes:
     """Names all that the ink and the words of a size in a view depend on besides the size and the model."""
-    assert context.view is not None
+    profile = context.profile.model_dump_json()
+    if context.view is None:
+        return digest(profile)
     view = context.view.model_copy(update={"position": Point(x=0, y=0)})
-    return digest(
-        str(view_scale(context.sheet, context.view)),
-        context.profile.model_dump_json(),
-        view.model_dump_json(),
-    )
+    return digest(str(view_scale(context.sheet, context.view)), profile, view.model_dump_json())
 
 
 def unbroken(members: Sequence[Member]) -> dict[str, SizeInk | str]:
@@ -60,7 +58,7 @@ def unbroken(members: Sequence[Member]) -> dict[str, SizeInk | str]:
 def _of_view(members: list[Member]) -> dict[str, SizeInk | str]:
     """Ink of a view's sizes. It is remembered: most edits change one size of many."""
     context = members[0].context
-    if context.view is None:
+    if context.view is None and not context.is_bare:
         return {m.annotation.id: "Its view is no longer on the sheet." for m in members}
     seen = seen_key(context)
     shift: dict[str, float] = {}

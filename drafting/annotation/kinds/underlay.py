@@ -1,6 +1,7 @@
 """Underlays: drawings of old (DXF) beneath a view or on the sheet, to be drawn over, sized and compared."""
 
 import math
+from dataclasses import replace
 from typing import Any
 
 import numpy as np
@@ -10,7 +11,7 @@ from drafting.annotation.measuring.points import PickPoint
 from drafting.annotation.measuring.underlays import Underlay, piece_of
 from drafting.context import Context
 from drafting.data import Point
-from drafting.document import InView, OnSheet, Pick
+from drafting.document import Pick, anchored
 from drafting.errors import SizeError
 from drafting.ink.elements import Arc, Element, Line, Polyline, Text
 from drafting.placed.underlay import ARC, LINE, UNITS, pieces
@@ -36,7 +37,7 @@ def in_files(a: Underlay, context: Context) -> list[Element]:
     lines, scale = a.lines, context.scale
 
     def paper(x: float, y: float) -> tuple[float, float]:
-        p = context.frame.drawn(np.array([x, y])) if context.view else (x, y)
+        p = context.frame.drawn(np.array([x, y]))
         return float(p[0]) * scale, float(p[1]) * scale
 
     shown = lines.shown(a.off)
@@ -48,12 +49,8 @@ def in_files(a: Underlay, context: Context) -> list[Element]:
             out.append(Line(paper(v[0], v[1]), paper(v[2], v[3]), INK))
         else:
             out.append(Polyline(tuple(paper(x, y) for x, y in zip(v[::2], v[1::2], strict=True)), INK))
-    hidden = {n for n, name in enumerate(lines.names) if name in set(a.off)}
-    for w in lines.words:
-        if w.layer not in hidden:
-            x, y = a.lie.placed(LINE, [w.x, w.y])
-            height = w.height * a.unit * scale
-            out.append(Text(paper(x, y), w.text, height, INK, "left", w.angle + math.radians(a.angle)))
+    for w in words_within(a, (-math.inf, -math.inf), (math.inf, math.inf), context):
+        out.append(replace(w, at=(w.at[0] * scale, w.at[1] * scale), height=w.height * scale))
     return out
 
 
@@ -85,8 +82,25 @@ def window(
     return out, False
 
 
+def words_within(
+    a: Underlay, low: tuple[float, float], high: tuple[float, float], context: Context
+) -> list[Text]:
+    """Text of an underlay on layers that are shown that begins within a box of its plane; in plane mm, as
+    drawn."""
+    hidden = {n for n, name in enumerate(a.lines.names) if name in set(a.off)}
+    out = []
+    for w in a.lines.words:
+        x, y = a.lie.placed(LINE, [w.x, w.y])
+        if w.layer in hidden or not (low[0] <= x <= high[0] and low[1] <= y <= high[1]):
+            continue
+        at = context.frame.drawn(np.array([x, y]))
+        angle = w.angle + math.radians(a.angle)
+        out.append(Text((float(at[0]), float(at[1])), w.text, w.height * a.unit, INK, "left", angle))
+    return out
+
+
 def _drawn(kind: int, v: list[float], context: Context) -> list[float]:
-    if context.view is None or context.frame.warp is None:
+    if context.frame.warp is None:
         return v
     if kind == ARC:
         x, y = context.frame.drawn(np.array(v[:2]))
@@ -122,10 +136,10 @@ def propose(request: Request, context: Context) -> Underlay:
     if unit not in UNITS:
         raise SizeError("The file does not say its units; choose them first.")
     x, y = (v / context.scale for v in request.pointer)
-    at = context.frame.undrawn((x, y)) if context.view else (x, y)
+    at = context.frame.undrawn((x, y))
     return Underlay(
         id=request.identity,
-        anchor=InView(view=context.view_id) if context.view else OnSheet(),
+        anchor=anchored(context.view_id),
         file=file,
         name=str(request.settings.get("name", ""))[:120],
         position=Point(x=round(at[0], 6), y=round(at[1], 6)),

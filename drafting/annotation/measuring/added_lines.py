@@ -268,7 +268,7 @@ def in_model(pick: Pick, context: Context, resolve: Resolve) -> Straight | Round
     found = placed_lines(context, resolve).get(name)
     if found is None:
         raise SizeError("The added line this was taken on is no longer there.")
-    if context.view is None or context.frame.pictorial:
+    if context.frame.pictorial:
         raise SizeError("An added line has no true size here; take it in a view that looks along an axis.")
     thing, frame = _part(found.shape, part, ""), context.frame
 

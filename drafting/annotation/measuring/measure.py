@@ -132,6 +132,8 @@ def resolve(pick: Pick, context: Context) -> Straight | Round:
         return added_lines.in_model(pick, context, resolve)
     if pick.role == "underlay":
         return underlays.in_model(pick, context)
+    if context.is_bare:
+        raise SizeError("On the sheet itself only added lines and underlays can be picked.")
     found = context.facts.part_of(pick.instance)
     if found is None:
         raise LostPick("The part this size was taken on is no longer in the model.")

@@ -64,7 +64,7 @@ def in_model(pick: Pick, context: Context) -> Straight | Round:
     """What a line or arc of an underlay is in model space, in the plane through the middle of the view.
     Raises SizeError for free curves, and in pictorial views."""
     kind, v = piece_of(pick, context)
-    if context.view is None or context.frame.pictorial:
+    if context.frame.pictorial:
         raise SizeError("An underlay has no true size here.")
     frame = context.frame
 

@@ -14,7 +14,7 @@ from drafting.annotation.measuring.traces import Round, Straight
 from drafting.annotation.placing.rows import NOWHERE, rows_of, snapped_place
 from drafting.annotation.registry import value as value_of
 from drafting.context import Context
-from drafting.document import Dimension, Pick, in_view, new_id
+from drafting.document import Dimension, Pick, anchored, new_id
 from drafting.errors import SizeError
 from drafting.views.frame import Array, ViewFrame
 
@@ -97,7 +97,7 @@ def _straight(
     if form == "ordinate":
         wanted = [[origin[1]] if p is origin[1] else [origin[1], p] for _, p in found]
         return [
-            OrdinateDimension(id=new_id(), anchor=in_view(view, w), direction=direction, **base)
+            OrdinateDimension(id=new_id(), anchor=anchored(view, w), direction=direction, **base)
             for w in wanted
         ]
     if form == "chain":
@@ -109,7 +109,7 @@ def _straight(
             if p is not origin[1]
         ]
     return [
-        LinearDimension(id=new_id(), anchor=in_view(view, [a, b]), direction=direction, **base)
+        LinearDimension(id=new_id(), anchor=anchored(view, [a, b]), direction=direction, **base)
         for a, b in pairs
     ]
 
@@ -135,7 +135,7 @@ def _angular(form: Form, picks: list[Pick], run: str, context: Context) -> list[
     )
     base: Any = {"run": run, "run_form": form, "place": NOWHERE}
     view = context.view_id
-    return [AngleDimension(id=new_id(), anchor=in_view(view, [a, b]), **base) for a, b in pairs]
+    return [AngleDimension(id=new_id(), anchor=anchored(view, [a, b]), **base) for a, b in pairs]
 
 
 def _kept(now: list[Dimension], before: list[Dimension]) -> list[Dimension]:

@@ -25,7 +25,7 @@ from drafting.annotation.measuring.ring import neighbors
 from drafting.annotation.measuring.traces import Round, Straight
 from drafting.annotation.placing.rows import NOWHERE, snapped_place
 from drafting.context import Context
-from drafting.document import Dimension, Pick, Wording, in_view
+from drafting.document import Dimension, Pick, Wording, anchored
 from drafting.errors import SizeError
 from drafting.model.model import EdgeFact, Facts
 from drafting.views.frame import Array, ViewFrame
@@ -111,7 +111,7 @@ def options(picks: list[Pick], identity: str, context: Context) -> list[Option]:
         raise SizeError("Pick something to size.")
     if len(picks) > 1 and any(a == b for n, a in enumerate(picks) for b in picks[:n]):
         raise SizeError("A size needs two different things; the same edge was picked twice.")
-    base = {"id": identity, "anchor": in_view(context.view_id, picks), "place": NOWHERE}
+    base = {"id": identity, "anchor": anchored(context.view_id, picks), "place": NOWHERE}
     ways = {1: _one, 2: _two, 3: _three}.get(len(picks), _ring)
     wanted = ways(picks, base, context)
     out: list[Option] = []
@@ -155,7 +155,7 @@ def _linear(
     reading: str = "",
     picks: list[Pick] | None = None,
 ) -> tuple[str, Dimension]:
-    more = {"anchor": in_view(base["anchor"].view, picks)} if picks else {}
+    more = {"anchor": base["anchor"].model_copy(update={"picks": picks})} if picks else {}
     return name, LinearDimension(**{**base, **more}, direction=direction, reading=reading)  # type: ignore[arg-type]
 
 
@@ -163,7 +163,7 @@ def _one(picks: list[Pick], base: dict[str, Any], context: Context) -> Wanted:
     pick = picks[0]
     if pick.point and pick.point != "crossing":  # a point alone stands for what it lies on
         pick = pick.model_copy(update={"point": ""})
-        base = {**base, "anchor": in_view(context.view_id, [pick])}
+        base = {**base, "anchor": anchored(context.view_id, [pick])}
     thing = located(pick, context)
     if isinstance(thing, Spot):
         raise SizeError("A corner alone has no size; pick a second thing.")

@@ -48,7 +48,7 @@ ORDER = (
 def tied(request: Request, context: Context) -> tuple[AddedLine, str, list[str]]:
     """The first added line that was picked, tied to the second thing: as settings `option` says, else by what
     fits first; and all that fits, by name. Raises SizeError."""
-    if context.view is None or len(request.spots) < 2:
+    if len(request.spots) < 2:
         raise SizeError("Pick an added line, or a point of it, then what it is to be tied to.")
     mine, other = request.spots[:2]
     if mine.pick.role != "added" or not mine.pick.source:

@@ -10,7 +10,7 @@ from drafting.annotation import registry
 from drafting.annotation.wording.numbers import INCH
 from drafting.annotation.wording.tolerance_words import words_of
 from drafting.context import Context
-from drafting.document import Dimension, Drawing, View
+from drafting.document import Dimension, Drawing
 from drafting.errors import SizeError
 from drafting.model.model import Facts
 from drafting.sheet.frame import zone_at
@@ -70,21 +70,23 @@ def rows(drawing: Drawing, facts: Facts, redundant: Collection[str] = ()) -> lis
     out, follow = [], set(redundant)
     for sheet in drawing.sheets:
         for size in sheet.annotations:
-            view = sheet.view_of(size)
-            if isinstance(size, Dimension) and view is not None:
-                out.append(_row(size, Context(drawing, sheet, facts, view), view, size.id in follow))
+            if not isinstance(size, Dimension):
+                continue
+            context = registry.context_of(drawing, sheet, size, facts)
+            if context.is_bare or context.view is not None:
+                out.append(_row(size, context, size.id in follow))
     return out
 
 
-def _row(size: Dimension, context: Context, view: View, follows: bool) -> SizeRow:
-    sheet = context.sheet
+def _row(size: Dimension, context: Context, follows: bool) -> SizeRow:
+    sheet, view = context.sheet, context.view
     x, y = size.place.at(context.scale)
-    name = VIEW_NAMES[view.kind] + (f" {view.letter}" if view.letter else "")
+    name = VIEW_NAMES[view.kind] + (f" {view.letter}" if view.letter else "") if view else "on the sheet"
     row = SizeRow(
         id=size.id,
         sheet=sheet.id,
         sheet_name=sheet.name,
-        zone=zone_at(sheet, view.position.x + x, view.position.y + y),
+        zone=zone_at(sheet, context.origin[0] + x, context.origin[1] + y),
         view=name,
         kind=registry.name(size),
         text="",

@@ -4560,7 +4560,7 @@ export interface components {
         };
         /**
          * OnSheet
-         * @description Stands on the sheet by itself.
+         * @description Stands on the sheet by itself. picks: what it is taken on of added lines and underlays there.
          */
         OnSheet: {
             /**
@@ -4568,6 +4568,11 @@ export interface components {
              * @enum {string}
              */
             on: "sheet";
+            /**
+             * Picks
+             * @default []
+             */
+            picks?: components["schemas"]["Pick"][];
         };
         /**
          * Open
@@ -6471,6 +6476,23 @@ export interface components {
             wide: number;
         };
         /**
+         * UnderlayWords
+         * @description A line of text of an underlay: its lower left corner, its font's size and angle (degrees), in mm of its
+         *     plane.
+         */
+        UnderlayWords: {
+            /** Angle */
+            angle: number;
+            /** Size */
+            size: number;
+            /** Text */
+            text: string;
+            /** X */
+            x: number;
+            /** Y */
+            y: number;
+        };
+        /**
          * Unseen
          * @description An item that no balloon was placed for, since the view does not show it; views: those of the drawing
          *     that do.
@@ -6837,7 +6859,8 @@ export interface components {
         };
         /**
          * Window
-         * @description What lies within a box of an underlay, as what can be picked; is_much: more than is shown as lines.
+         * @description What lies within a box of an underlay: what can be picked, and its text; is_much: more lines than are
+         *     shown as such, or more text.
          */
         Window: {
             /** Curves */
@@ -6846,6 +6869,8 @@ export interface components {
             is_much: boolean;
             /** Points */
             points: components["schemas"]["PlacedPoint"][];
+            /** Words */
+            words: components["schemas"]["UnderlayWords"][];
         };
         /**
          * Wording

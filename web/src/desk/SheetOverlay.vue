@@ -56,8 +56,8 @@ const marked = computed(() => {
   if (props.hover && !['main', 'set', 'projected'].includes(tools.tool)) spots.push(props.hover)
   return spots.flatMap((s) => {
     const c = curveOf(s)
-    const v = desk.view(s.view)
-    return c && v ? [{ id: s.view, path: pathOf([c], desk.scaleOf(v)) }] : []
+    const home = desk.homes.find((h) => h.id === s.view)
+    return c && home ? [{ id: s.view, path: pathOf([c], home.scale) }] : []
   })
 })
 const frames = computed(() =>
@@ -96,8 +96,8 @@ const warned = computed(() => {
 /** Points in hand and under the pointer, and axes: sheet mm, y down. */
 const pointMarks = computed(() =>
   [...sizes.picks, ...pick.picks, ...(props.hover?.point && isSizing.value ? [props.hover] : [])].flatMap((s) => {
-    const v = desk.view(s.view)
-    return s.point && v ? [{ x: v.position.x + s.at.x * desk.scaleOf(v), y: props.height - v.position.y - s.at.y * desk.scaleOf(v), kind: s.point.kind }] : []
+    const home = desk.homes.find((h) => h.id === s.view)
+    return s.point && home ? [{ x: home.position.x + s.at.x * home.scale, y: props.height - home.position.y - s.at.y * home.scale, kind: s.point.kind }] : []
   }),
 )
 const swept = computed(() => {

@@ -21,6 +21,7 @@ const shown = computed(() =>
     const off = (a.off ?? []).map((n) => `off=${encodeURIComponent(n)}`).join('&')
     return [{
       id: a.id, at: by + (view ? props.at(view) : `translate(0 ${props.height})`), on: chosen.value.has(a.id), path: now && !now.isMuch ? pathOf(now.curves, k) : '',
+      words: now?.words.map((t) => ({ ...t, x: t.x * k, y: -t.y * k, size: t.size * k })) ?? [],
       picture: `/api/drawings/${desk.drawing!.id}/underlays/${a.file}/picture${off ? `?${off}` : ''}`, wide: page.wide, high: page.high,
       lies: `translate(${a.position.x * k} ${-a.position.y * k}) rotate(${-(a.angle ?? 0)}) scale(${(a.unit ?? 1) * k})`,
     }]
@@ -32,6 +33,7 @@ const shown = computed(() =>
   <g v-for="u in shown" :key="u.id" class="underlay" :class="{ on: u.on }" :transform="u.at" :data-annotation="u.id" data-test="underlay">
     <path v-if="u.path" :d="u.path" :stroke-width="1.1 / zoom" />
     <image v-else :href="u.picture" :transform="u.lies" x="0" :y="-u.high" :width="u.wide" :height="u.high" preserveAspectRatio="none" />
+    <text v-for="(t, n) in u.words" :key="n" :x="t.x" :y="t.y" :font-size="t.size" :transform="`rotate(${-t.angle} ${t.x} ${t.y})`">{{ t.text }}</text>
   </g>
 </template>
 
@@ -41,6 +43,10 @@ const shown = computed(() =>
   stroke: #8a9aa8;
   pointer-events: stroke;
   cursor: pointer;
+}
+.underlay text {
+  fill: #8a9aa8;
+  pointer-events: none;
 }
 .underlay image {
   opacity: 0.45;

@@ -96,7 +96,7 @@ export const useSizeTools = defineStore('sizeTools', () => {
   async function question(spots: Spot[], settings: Schemas['Asked']['settings']): Promise<Answer | string> {
     const alone = tool.value === 'size' && spots.length === 1
     const name = tool.value === 'size' ? 'size' : tool.value === 'table' ? 'hole_table' : 'run'
-    const body = { tool: name, view: spots[0].view, sheet: '', picks: pickedAll(spots, alone), pointer: pointer.value, reach: 0, settings }
+    const body = { tool: name, view: spots[0].view, sheet: desk.sheet!.id, picks: pickedAll(spots, alone), pointer: pointer.value, reach: 0, settings }
     try {
       return (await data(api.POST('/api/drawings/{drawing_id}/propose-annotation', { params: { path: { drawing_id: desk.drawing!.id } }, body }))) as Answer
     } catch (error) {
@@ -154,7 +154,7 @@ export const useSizeTools = defineStore('sizeTools', () => {
     const kept = picks.value
     const annotations = full.value ? answer.annotations.map((a) => (isSize(a) ? { ...a, wording: { ...a.wording, reference: false } } : a)) : answer.annotations
     forget()
-    if ((await desk.edit({ command: 'place', annotations: annotations as Annotation[], sheet: '', known: 'refuse' })) || !tool.value) return
+    if ((await desk.edit({ command: 'place', annotations: annotations as Annotation[], sheet: desk.sheet!.id, known: 'refuse' })) || !tool.value) return
     picks.value = kept
     preview.value = tool.value === 'size' ? answer : null
   }
@@ -227,11 +227,11 @@ export const useSizeTools = defineStore('sizeTools', () => {
   /** Everything of the first pick's view within a box (sheet mm) joins the run. */
   async function sweep(from: XY, to: XY) {
     const first = picks.value[0]
-    const v = first && desk.view(first.view)
+    const home = first && desk.homes.find((h) => h.id === first.view)
     const index = first && desk.hitOf(first.view)
-    if (!v || !index || !canSweep()) return
+    if (!home || !index || !canSweep()) return
     const curves = index.geometry.curves
-    const found = sweptSpots({ curves, view: v.id, position: v.position, scale: desk.scaleOf(v), from, to, circlesOnly: tool.value === 'table', axis: axis.value })
+    const found = sweptSpots({ curves, view: home.id, position: home.position, scale: home.scale, from, to, circlesOnly: tool.value === 'table', axis: axis.value })
     const seen = new Set(picks.value.map((p) => (p.curve >= 0 ? curves[p.curve].source : '')))
     picks.value = [...picks.value, ...found.filter((s) => !seen.has(curves[s.curve].source))]
     swept.value = tool.value !== 'table'

@@ -39,4 +39,4 @@ export const pickedAll = (spots: Spot[], alone = false): Picked[] =>
 /** The view an annotation hangs in; empty where it stands on the sheet. */
 export const viewOf = (a: Pick<Annotation, 'anchor'>): string => (a.anchor.on === 'view' ? a.anchor.view : '')
 /** What of the model an annotation is taken on. */
-export const picksOf = (a: Pick<Annotation, 'anchor'>) => (a.anchor.on === 'view' ? a.anchor.picks : [])
+export const picksOf = (a: Pick<Annotation, 'anchor'>) => (a.anchor.on === 'annotation' ? [] : (a.anchor.picks ?? []))

@@ -11,6 +11,9 @@ import { useUnderlays } from './underlays'
 
 export type Selected = { kind: 'view'; id: string } | { kind: 'annotation'; id: string } | { kind: 'curve'; view: string; curve: number } | { kind: 'trail'; view: string; parts: string[] }
 
+/** Nothing of a model: what the bare sheet shows by itself. */
+const BARE = markRaw(new HitIndex({ curves: [], instances: [], low: [0, 0], high: [0, 0] }))
+
 export const useDesk = defineStore('desk', () => {
   const drawing = shallowRef<DrawingState>()
   const sheetId = ref('')
@@ -41,6 +44,11 @@ export const useDesk = defineStore('desk', () => {
     const s = v.scale ?? sheet.value!.scale
     return s.drawn / s.true
   }
+  /** What things hang in: the views, and, before them, the bare sheet (id empty) at 1:1. */
+  const homes = computed(() => [
+    { id: '', position: { x: 0, y: 0 }, scale: 1 },
+    ...(sheet.value?.views ?? []).map((v) => ({ id: v.id, position: v.position, scale: scaleOf(v) })),
+  ])
   /** A place of the sheet in a view's own mm, at 1:1. */
   const inView = (v: View, p: { x: number; y: number }) => ({ x: (p.x - v.position.x) / scaleOf(v), y: (p.y - v.position.y) / scaleOf(v) })
   const viewState = (id: string) => drawn.value?.views.find((v) => v.id === id)
@@ -58,7 +66,7 @@ export const useDesk = defineStore('desk', () => {
   const withAdded = new Map<string, { base: HitIndex; curves: string; index: HitIndex }>()
   /** What of a view can be pointed at: the model's lines, and those that were added. */
   function hitOf(id: string): HitIndex | undefined {
-    const base = hits.get(viewState(id)?.shape ?? '')
+    const base = id ? hits.get(viewState(id)?.shape ?? '') : BARE
     const extra = extraOf(id)
     if (!base || !extra.length) return base
     const curves = JSON.stringify(extra)
@@ -181,10 +189,11 @@ export const useDesk = defineStore('desk', () => {
 
   /** The pickable points of a view; fetched when first asked for. */
   function pointsOf(id: string): Schemas['PlacedPoint'][] {
+    const more = [...(addedOf(id)?.points ?? []), ...useUnderlays().pointsOf(id)]
+    if (!id) return more
     const state = viewState(id)
     if (!state || state.state !== 'ready' || !drawing.value) return []
     const known = points.get(state.shape)
-    const more = [...(addedOf(id)?.points ?? []), ...useUnderlays().pointsOf(id)]
     if (known) return more.length ? [...known, ...more] : known
     points.set(state.shape, [])
     const path = { drawing_id: drawing.value.id, view_id: id }
@@ -268,6 +277,6 @@ export const useDesk = defineStore('desk', () => {
 
   return {
     lookingAtWarnings, pointed, pointedEdge, featureAt, renew, drawing, document, sheet, sheetId, drawn, inks, hits, selected, said, problem, saving, deriving, jobs,
-    view, annotation, scaleOf, inView, viewState, inkOf, hitOf, pointsOf, open, close, draw, deriveAgain, propose, showSheet, edit, undo, redo, removeSelected, publish, fail,
+    view, homes, annotation, scaleOf, inView, viewState, inkOf, hitOf, pointsOf, open, close, draw, deriveAgain, propose, showSheet, edit, undo, redo, removeSelected, publish, fail,
   }
 })

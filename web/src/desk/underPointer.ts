@@ -57,14 +57,13 @@ export function useUnderPointer(zoom: Ref<number>) {
   function pointAt(p: XY): Spot | null {
     let best: Spot | null = null
     let nearest = reach.value
-    for (const v of desk.sheet?.views ?? []) {
-      const scale = desk.scaleOf(v)
-      for (const point of desk.pointsOf(v.id)) {
-        const away = Math.hypot(v.position.x + point.x * scale - p.x, v.position.y + point.y * scale - p.y)
+    for (const { id, position, scale } of desk.homes) {
+      for (const point of desk.pointsOf(id)) {
+        const away = Math.hypot(position.x + point.x * scale - p.x, position.y + point.y * scale - p.y)
         // edges are clicked in their middle: a middle or a quadrant is meant only where it is hit
         if (away < nearest && (away * zoom.value < ON || !['middle', 'quadrant'].includes(point.kind))) {
           nearest = away
-          best = { view: v.id, curve: -1, at: { x: point.x, y: point.y }, point }
+          best = { view: id, curve: -1, at: { x: point.x, y: point.y }, point }
         }
       }
     }
@@ -82,13 +81,12 @@ export function useUnderPointer(zoom: Ref<number>) {
     return a && face ? { view: viewOf(a), curve: -1, at: { x: 0, y: 0 }, axis: { instance: face.instance, source: face.source } } : null
   }
   function spotAt(p: XY): Spot | null {
-    for (const v of [...(desk.sheet?.views ?? [])].reverse()) {
-      const index = desk.hitOf(v.id)
+    for (const { id, position, scale } of [...desk.homes].reverse()) {
+      const index = id || isSizing.value ? desk.hitOf(id) : undefined
       if (!index) continue
-      const scale = desk.scaleOf(v)
-      const local = { x: (p.x - v.position.x) / scale, y: (p.y - v.position.y) / scale }
-      const curve = index.nearest(local.x, local.y, reach.value / scale, shown(v.id))
-      if (curve >= 0) return { view: v.id, curve, at: local }
+      const local = { x: (p.x - position.x) / scale, y: (p.y - position.y) / scale }
+      const curve = index.nearest(local.x, local.y, reach.value / scale, shown(id))
+      if (curve >= 0) return { view: id, curve, at: local }
     }
     return null
   }

@@ -2,6 +2,7 @@
 import { defineStore } from 'pinia'
 import { markRaw, shallowReactive } from 'vue'
 import { api, data, type Annotation, type Schemas, type ViewCurve } from '@/api/client'
+import { viewOf } from './spots'
 import { useDesk } from './store'
 
 export type Underlay = Extract<Annotation, { kind: 'underlay' }>
@@ -17,6 +18,7 @@ interface Seen {
   box: Box
   curves: ViewCurve[]
   points: Schemas['PlacedPoint'][]
+  words: Schemas['UnderlayWords'][]
   isMuch: boolean
 }
 
@@ -55,10 +57,10 @@ export const useUnderlays = defineStore('underlays', () => {
       asking.add(`${a.id}${mine}`)
       const found = await data(api.GET('/api/drawings/{drawing_id}/underlays/{annotation_id}/window', { params: { path: { drawing_id: path(), annotation_id: a.id }, query: wide } })).catch(() => null)
       asking.delete(`${a.id}${mine}`)
-      if (found) seen.set(a.id, markRaw({ as: mine, box: wide, curves: found.curves as ViewCurve[], points: found.points, isMuch: found.is_much }))
+      if (found) seen.set(a.id, markRaw({ as: mine, box: wide, curves: found.curves as ViewCurve[], points: found.points, words: found.words, isMuch: found.is_much }))
     }
   }
-  const of = (view: string) => all().filter((a) => a.anchor.on === 'view' && a.anchor.view === view && seen.get(a.id)?.as === as(a))
+  const of = (view: string) => all().filter((a) => viewOf(a) === view && seen.get(a.id)?.as === as(a))
   const current = (a: Underlay) => (seen.get(a.id)?.as === as(a) ? seen.get(a.id) : undefined)
   const curvesOf = (view: string) => of(view).flatMap((a) => seen.get(a.id)!.curves)
   const pointsOf = (view: string) => of(view).flatMap((a) => seen.get(a.id)!.points)
