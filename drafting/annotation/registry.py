@@ -9,8 +9,9 @@ import numpy as np
 from pydantic import Field
 
 from drafting.annotation.inking.dimension_ink import DimensionEntity, SizeInk
-from drafting.annotation.kinds import sizes
+from drafting.annotation.kinds import hole_callout, sizes
 from drafting.annotation.kinds.centers import Center, CenterKind, Stroke
+from drafting.annotation.kinds.hole_callout import HoleCallout
 from drafting.annotation.kinds.kind import Draw, InRun, Kind, Move, SizeKind, set_fields
 from drafting.annotation.measuring import others
 from drafting.annotation.wording.label import Label
@@ -49,6 +50,7 @@ MODULES = (
     "insertion_arrow",
     "datum_feature",
     "control_frame",
+    "stack_up",
 )
 """The modules of `drafting.annotation.kinds` that give a kind each."""
 ALL: tuple[Kind[Any], ...] = tuple(
@@ -150,14 +152,25 @@ def _boxes(a: AnnotationBase, context: Context) -> list[others.Box]:
     return [b.bounds for b in text_boxes(kind.ink(a, context))]
 
 
-def _play(size: AnnotationBase, context: Context) -> float | None:
-    if not isinstance(size, Dimension) or not isinstance(kind_of(size), SizeKind):
+def _measured(a: AnnotationBase, context: Context) -> others.Measured | None:
+    if isinstance(a, HoleCallout):
+        nominal, found = hole_callout.limits(a, context)
+        return _said(nominal, found, None, True, False)
+    if not isinstance(a, Dimension) or size_kind(a).is_angle or a.wording.reference or a.wording.own:
         return None
-    found = bounds(size, context)
-    return None if found is None or found.upper is None or found.lower is None else found.upper - found.lower
+    states = size_kind(a).states
+    stated = states(a, context) if states else None
+    levels = stated.levels if stated else None
+    is_round = a.kind == "diameter" or (levels is None and a.kind == "linear")
+    return _said(value(a, context), bounds(a, context), levels, is_round, a.wording.basic)
 
 
-others.answer(text, _lines, _boxes, _play)
+def _said(nominal: float, found: Bounds | None, levels: Any, is_round: bool, basic: bool) -> others.Measured:
+    upper, lower = (found.upper, found.lower) if found else (None, None)
+    return others.Measured(nominal, upper, lower, levels, is_round, basic)
+
+
+others.answer(text, _lines, _boxes, _measured)
 
 
 def label(size: Dimension, context: Context) -> Label:

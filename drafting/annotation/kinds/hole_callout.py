@@ -17,9 +17,11 @@ from drafting.annotation.measuring.traces import placed
 from drafting.annotation.placing.rows import beside
 from drafting.annotation.wording import callout_words, hole_words
 from drafting.annotation.wording.label import Row
+from drafting.annotation.wording.tolerance_words import parsed
+from drafting.annotation.wording.tolerances import Bounds, applying
 from drafting.context import Context
 from drafting.data import Point
-from drafting.document import AnnotationBase, Placement, in_view
+from drafting.document import AnnotationBase, Placement, Tolerance, Wording, in_view
 from drafting.errors import SizeError
 from drafting.features.hole import Hole
 from drafting.features.patterns import Pattern
@@ -121,6 +123,16 @@ def called(callout: HoleCallout, context: Context) -> Called:
         radius,
         is_far,
     )
+
+
+def limits(callout: HoleCallout, context: Context) -> tuple[float, Bounds | None]:
+    """The diameter that it says, mm, and its limits, its own or the general ones. Raises SizeError."""
+    hole = called(callout, context).hole
+    tolerance = Tolerance()
+    if callout.diameter_tolerance:
+        tolerance = parsed(callout.diameter_tolerance, hole.diameter, context.profile, False, tolerance)
+    wording = Wording(places=callout.places_of("diameter"))
+    return hole.diameter, applying(tolerance, wording, hole.diameter, context.profile)
 
 
 def _is_shown(hole: Hole, instance: InstanceFacts, context: Context) -> bool:

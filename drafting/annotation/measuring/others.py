@@ -5,6 +5,7 @@ from collections.abc import Callable
 from dataclasses import dataclass
 from typing import TypeGuard
 
+from drafting.annotation.measuring.statement import Level
 from drafting.context import Context
 from drafting.document import AnnotationBase, Dimension
 from drafting.errors import SizeError
@@ -26,12 +27,26 @@ def has_lines(a: AnnotationBase | None) -> TypeGuard[AnnotationBase]:
     return is_sized(a) or (a is not None and a.kind == "control_frame")
 
 
+@dataclass(frozen=True)
+class Measured:
+    """What a size says in numbers. value: mm, of a callout its diameter; upper, lower: deviations that hold,
+    its own or the general ones, None where there are none; levels: the two that a length ties together;
+    is_diameter: whether it is across something round; is_basic: whether it only locates."""
+
+    value: float
+    upper: float | None
+    lower: float | None
+    levels: tuple[Level, Level] | None
+    is_diameter: bool
+    is_basic: bool
+
+
 @dataclass
 class _Answers:
     words: Callable[[AnnotationBase, Context], str]
     lines: Callable[[AnnotationBase, Context], list[tuple[Array, Array]]]
     boxes: Callable[[AnnotationBase, Context], list[Box]]
-    play: Callable[[AnnotationBase, Context], float | None]
+    measured: Callable[[AnnotationBase, Context], Measured | None]
 
 
 _answers: list[_Answers] = []
@@ -41,17 +56,24 @@ def answer(
     words: Callable[[AnnotationBase, Context], str],
     lines: Callable[[AnnotationBase, Context], list[tuple[Array, Array]]],
     boxes: Callable[[AnnotationBase, Context], list[Box]],
-    play: Callable[[AnnotationBase, Context], float | None],
+    measured: Callable[[AnnotationBase, Context], Measured | None],
 ) -> None:
     """Say who answers. words: what an annotation says; lines: the dimension line of a size, then its
     extension lines, ends (2,); boxes: left, bottom, right and top of its lettering; both in paper mm about
-    the view's position; play: between its limits, mm, None without them."""
-    _answers[:] = [_Answers(words, lines, boxes, play)]
+    the view's position; measured: what a length or a diameter says, None for what says neither."""
+    _answers[:] = [_Answers(words, lines, boxes, measured)]
+
+
+def measured_of(size: AnnotationBase, context: Context) -> Measured | None:
+    """What a length or a diameter says; None for angles and what only is for reference or has words of its
+    own. Raises SizeError where it is lost."""
+    return _answers[0].measured(size, context)
 
 
 def play_of(size: AnnotationBase, context: Context) -> float | None:
     """All of a size's tolerance, mm, its own or the general one; None where it has none. Raises SizeError."""
-    return _answers[0].play(size, context)
+    found = measured_of(size, context)
+    return None if found is None or found.upper is None or found.lower is None else found.upper - found.lower
 
 
 def lettering_of(size: AnnotationBase, context: Context) -> Box | None:
@@ -62,6 +84,11 @@ def lettering_of(size: AnnotationBase, context: Context) -> Box | None:
         return None
     sides = list(zip(*boxes, strict=True))
     return min(sides[0]), min(sides[1]), max(sides[2]), max(sides[3])
+
+
+def says(a: AnnotationBase, context: Context) -> str:
+    """What an annotation says, in one line. Raises SizeError."""
+    return _answers[0].words(a, context)
 
 
 def words_of(annotation_id: str, context: Context) -> str | None:

@@ -1,0 +1,1 @@
+"""What tolerances come to in numbers, apart from any drawing."""
