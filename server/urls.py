@@ -17,6 +17,7 @@ from server.drawings.files import router as files
 from server.drawings.parts import router as parts
 from server.drawings.sheets import router as sheets
 from server.drawings.sizes import router as sizes
+from server.drawings.tolerances import router as tolerances
 from server.drawings.views import router as views
 from server.jobs.api import router as jobs
 from server.library.api import router as library
@@ -35,6 +36,7 @@ api.add_router("/jobs", jobs)
 api.add_router("/models", library)
 api.add_router("/drawings", drawings)
 api.add_router("/drawings", annotations)
+api.add_router("/drawings", tolerances)
 api.add_router("/drawings", sheets)
 api.add_router("/drawings", sizes)
 api.add_router("/drawings", files)

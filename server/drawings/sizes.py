@@ -1,6 +1,7 @@
 """Routes of sizes: tidying, sizes of mates, the Size sheet, and fits; and the table of welds."""
 
 import uuid
+from collections.abc import Sequence
 from typing import Any, Literal
 
 from django.http import HttpRequest, HttpResponse
@@ -38,11 +39,11 @@ def tidy(request: HttpRequest, drawing_id: uuid.UUID, view_id: str) -> Any:
     shown = shown_view(request, drawing_id, view_id)
     here = shown.context.sheet.annotations
     sizes = [a for a in here if a.view == shown.view.id and isinstance(a, Dimension)]
-    moves = _in_rows(sizes, shown.context, shown.geometry)
+    moves = in_rows(sizes, shown.context, shown.geometry)
     return Tidied(moves=[Put(id=m.id, place=m.place, shift=m.shift) for m in moves])
 
 
-def _in_rows(sizes: list[Dimension], context: Context, geometry: ViewGeometry) -> list[Move]:
+def in_rows(sizes: Sequence[Dimension], context: Context, geometry: ViewGeometry) -> list[Move]:
     """Places for sizes of a view; the others of it stay where they are."""
     document, host, view, facts = context.drawing, context.sheet, context.view, context.facts
     assert view is not None
@@ -102,7 +103,7 @@ def mate_sizes(request: HttpRequest, drawing_id: uuid.UUID, sheet_id: str) -> An
         moves = {
             m.id: m
             for m in (
-                _in_rows(mine, Context(document, host, facts, view), geometries[view.id]) if mine else []
+                in_rows(mine, Context(document, host, facts, view), geometries[view.id]) if mine else []
             )
         }
         placed += [

@@ -421,7 +421,8 @@ def test_a_position_says_what_its_datums_leave_free() -> None:
     )
     assert "The datums A leave the axis free in 2 ways." in registry.findings(frame_, context)
     both = registry.changed(frame_, {"says": "pos d0.2m a b"}, context)
-    assert registry.findings(both, context) == []
+    lacks = ["No basic size says the 30 from A.", "No basic size says the 20 from B."]
+    assert registry.findings(both, context) == lacks
     assert (
         registry.kind_of(both).row(both, context).applies == "5 of 6 degrees of freedom; left free: shift Z"
     )  # type: ignore[misc]

@@ -18,6 +18,7 @@ from drafting.annotation.measuring.frame_grammar import (
     rows_judged,
 )
 from drafting.annotation.measuring.frames import MOST_ROWS, DatumReference, FrameRow
+from drafting.annotation.measuring.located import unlocated
 from drafting.annotation.measuring.measure import LostPick
 from drafting.annotation.measuring.others import is_sized, lettering_of, place_on_line, play_of
 from drafting.annotation.measuring.pointing import Tip, ended
@@ -192,7 +193,7 @@ def said(f: ControlFrame, context: Context) -> list[Said]:
     on = feature.on if feature else None
     own = own_letters(feature, context) if feature and feature.faces else []
     out = rows_judged(f.rows, f.composite, standard)
-    for r in f.rows:
+    for n, r in enumerate(f.rows):
         found = datums(r.letters, context)
         sizes = [
             k
@@ -203,7 +204,7 @@ def said(f: ControlFrame, context: Context) -> list[Said]:
         gone = [k for k, d in zip(r.letters, found, strict=True) if d is None]
         out += [Said(f"There is no datum {k} on the drawing.", False) for k in dict.fromkeys(gone)]
         if not gone:
-            out += _of_freedom(r, feature, context)
+            out += _of_freedom(r, feature, context, located=not (f.composite and n > 0))
     size = context.sheet.annotation(feature.size) if feature and feature.size else None
     if is_sized(size):
         play = play_of(size, context)
@@ -213,6 +214,9 @@ def said(f: ControlFrame, context: Context) -> list[Said]:
                 out.append(more)
     if feature and feature.faces:
         out += _beside(f, feature, context)
+        for need in unlocated(f.rows[0], feature, size, context):
+            away = _number(need.distance, context.profile)
+            out.append(Said(f"No basic size says the {away} from {need.letters}.", False))
     return out
 
 
@@ -250,7 +254,9 @@ def freedom(r: FrameRow, context: Context) -> Held | None:
     return None if groups is None else held(groups, axes_of(context))
 
 
-def _of_freedom(r: FrameRow, feature: Feature | None, context: Context) -> list[Said]:
+def _of_freedom(r: FrameRow, feature: Feature | None, context: Context, located: bool) -> list[Said]:
+    """What the datums of a row hold. located: whether it says where its features are; the lower rows of a
+    composite frame hold them to each other."""
     groups = groups_of(r, context)
     if not groups:
         return []
@@ -261,7 +267,7 @@ def _of_freedom(r: FrameRow, feature: Feature | None, context: Context) -> list[
             out.append(Said(f"The datum {d.letters} holds nothing that those before it do not hold.", False))
     if feature is None or feature.on not in DERIVED:
         return out
-    if r.characteristic == "position" and (left := unheld(feature.situation, groups)):
+    if located and r.characteristic == "position" and (left := unheld(feature.situation, groups)):
         way = "one way" if left == 1 else f"{left} ways"
         out.append(
             Said(
@@ -306,7 +312,9 @@ def row(f: ControlFrame, context: Context) -> Row:
     """What it says, how it is typed, and what its datums leave free."""
     _ = _feature(f, context)
     free = freedom(f.rows[0], context) if f.rows[0].datums else None
-    return Row(words(f, context), typed(_shown(f.rows, context.profile)), told_freedom(free) if free else "")
+    return Row(
+        words(f, context), typed(shown_rows(f.rows, context.profile)), told_freedom(free) if free else ""
+    )
 
 
 # ---- made and changed --------------------------------------------------------------------------------------
@@ -318,7 +326,7 @@ def _scaled(r: FrameRow, k: float) -> FrameRow:
     return r.model_copy(update=more)
 
 
-def _shown(rows: list[FrameRow], profile: Profile) -> list[FrameRow]:
+def shown_rows(rows: list[FrameRow], profile: Profile) -> list[FrameRow]:
     """Rows with their values in the drawing's unit."""
     return [_scaled(r, 1 / 25.4) for r in rows] if profile.units == "in" else rows
 

@@ -30,8 +30,8 @@ class StackUp(AnnotationBase):
     picks_taken: ClassVar[tuple[int, int]] = (2, 2)
     kind: Literal["stack_up"] = "stack_up"
     name: Annotated[str, Field(max_length=80, title="Called")] = ""
-    least: Annotated[Required, Field(title="Required, at least")] | None = None
-    most: Annotated[Required, Field(title="Required, at most")] | None = None
+    least: Annotated[Required, Field(title="Required, at least, mm")] | None = None
+    most: Annotated[Required, Field(title="Required, at most, mm")] | None = None
     method: Annotated[Method, Field(title="Judged by")] = "worst case"
     even: Annotated[bool, Field(title="Lots drawn evenly")] = False
     seed: Annotated[int, Field(ge=0, le=2**31, title="Seed of the lots")] = 1

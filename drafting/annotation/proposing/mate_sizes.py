@@ -81,9 +81,9 @@ def _in_view(
     mate: MateFact, view: View, geometry: ViewGeometry, context: Context
 ) -> Iterator[tuple[float, Dimension]]:
     """Sizes of a mate that a view can bear, each with how well the view shows it (the more the better)."""
-    shown = _shown(geometry)
+    shown = shown_in(geometry)
     one, two = (
-        _picks(path, face, mate, shown, context)
+        stand_ins(path, face, mate.kind == "concentric", shown, context)
         for path, face in ((mate.of, mate.of_face), (mate.to, mate.to_face))
     )
     base: Any = {"id": new_id(), "place": NOWHERE}
@@ -117,7 +117,7 @@ def _sectors(size: AngleDimension, context: Context) -> list[Literal[0, 1, 2, 3]
     return sorted(every, key=lies, reverse=True)
 
 
-def _shown(geometry: ViewGeometry) -> dict[tuple[str, str], float]:
+def shown_in(geometry: ViewGeometry) -> dict[tuple[str, str], float]:
     """How far the edges and faces of parts are drawn in a view: 2 where they are seen, 1 where hidden; and a
     little more the longer."""
     out: dict[tuple[str, str], float] = {}
@@ -129,11 +129,11 @@ def _shown(geometry: ViewGeometry) -> dict[tuple[str, str], float]:
     return out
 
 
-def _picks(
-    path: str, face_name: str, mate: MateFact, shown: Mapping[tuple[str, str], float], context: Context
+def stand_ins(
+    path: str, face_name: str, is_axis: bool, shown: Mapping[tuple[str, str], float], context: Context
 ) -> list[tuple[float, Pick]]:
-    """What stands for a mate's face in a view: edges of a plane seen edge-on, circles about an axis, or the
-    axis from the side."""
+    """What stands for a face in a view, each with how well that is seen: edges of a plane seen edge-on;
+    circles about an axis, or the axis from the side."""
     found = context.facts.part_of(path)
     face = context.facts.face_of(path, face_name)
     if found is None or face is None:
@@ -142,7 +142,7 @@ def _picks(
     m = np.array(instance.matrix)
     axis, out = m[:3, :3] @ np.array(face.axis), []
     along = abs(float(context.frame.matrix[2] @ axis))
-    if mate.kind == "concentric":
+    if is_axis:
         if along < FLAT:
             return [
                 (shown.get((path, face_name), 0.5), Pick(instance=path, source=face_name, role="silhouette"))

@@ -177,6 +177,68 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/drawings/{drawing_id}/frames/{annotation_id}/basics": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Basics
+         * @description The basic sizes that are missing, in rows beside the views that show them best.
+         */
+        get: operations["server_drawings_tolerances_basics"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/drawings/{drawing_id}/frames/{annotation_id}/fastening": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Fastening
+         * @description The zones that let a fastener through the hole of a frame: of the assembly that is drawn, or of a
+         *     greatest diameter that is said.
+         */
+        get: operations["server_drawings_tolerances_fastening"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/drawings/{drawing_id}/frames/{annotation_id}/meaning": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Frame
+         * @description What a frame comes to; a part whose size and place were measured, and the zone of plus and minus
+         *     coordinates (in the drawing's unit).
+         */
+        get: operations["server_drawings_tolerances_frame"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/drawings/{drawing_id}/items": {
         parameters: {
             query?: never;
@@ -406,6 +468,46 @@ export interface paths {
          * @description The Size sheet as a spreadsheet.
          */
         get: operations["server_drawings_sizes_sizes_file"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/drawings/{drawing_id}/stacks/{annotation_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Stack
+         * @description A stack-up figured by the sizes as they are now.
+         */
+        get: operations["server_drawings_tolerances_stack"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/drawings/{drawing_id}/stacks/{annotation_id}/table.{kind}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Stack File
+         * @description A stack-up as a spreadsheet.
+         */
+        get: operations["server_drawings_tolerances_stack_file"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1773,7 +1875,7 @@ export interface components {
          */
         Answer: {
             /** Annotations */
-            annotations: (components["schemas"]["LinearDimension"] | components["schemas"]["DiameterDimension"] | components["schemas"]["RadiusDimension"] | components["schemas"]["AngleDimension"] | components["schemas"]["ArcLengthDimension"] | components["schemas"]["ChamferDimension"] | components["schemas"]["HoleCallout"] | components["schemas"]["FeatureCallout"] | components["schemas"]["OrdinateDimension"] | components["schemas"]["HoleTable"] | components["schemas"]["CenterMark"] | components["schemas"]["CenterLine"] | components["schemas"]["BoltCircle"] | components["schemas"]["Balloon"] | components["schemas"]["PartsList"] | components["schemas"]["Stamp"] | components["schemas"]["Note"] | components["schemas"]["SurfaceTexture"] | components["schemas"]["Weld"] | components["schemas"]["AddedLine"] | components["schemas"]["Picture"] | components["schemas"]["Underlay"] | components["schemas"]["OtherPosition"] | components["schemas"]["InsertionArrow"] | components["schemas"]["DatumFeature"] | components["schemas"]["ControlFrame"])[];
+            annotations: (components["schemas"]["LinearDimension"] | components["schemas"]["DiameterDimension"] | components["schemas"]["RadiusDimension"] | components["schemas"]["AngleDimension"] | components["schemas"]["ArcLengthDimension"] | components["schemas"]["ChamferDimension"] | components["schemas"]["HoleCallout"] | components["schemas"]["FeatureCallout"] | components["schemas"]["OrdinateDimension"] | components["schemas"]["HoleTable"] | components["schemas"]["CenterMark"] | components["schemas"]["CenterLine"] | components["schemas"]["BoltCircle"] | components["schemas"]["Balloon"] | components["schemas"]["PartsList"] | components["schemas"]["Stamp"] | components["schemas"]["Note"] | components["schemas"]["SurfaceTexture"] | components["schemas"]["Weld"] | components["schemas"]["AddedLine"] | components["schemas"]["Picture"] | components["schemas"]["Underlay"] | components["schemas"]["OtherPosition"] | components["schemas"]["InsertionArrow"] | components["schemas"]["DatumFeature"] | components["schemas"]["ControlFrame"] | components["schemas"]["StackUp"])[];
             /** Milliseconds */
             milliseconds: number;
             /** Name */
@@ -2007,6 +2109,17 @@ export interface components {
             tip: components["schemas"]["Point"];
         };
         /**
+         * BasicSizes
+         * @description Basic sizes that a frame lacks; the command `place` puts them on the drawing. left_over: how many no
+         *     view of the sheet shows.
+         */
+        BasicSizes: {
+            /** Left Over */
+            left_over: number;
+            /** Sizes */
+            sizes: (components["schemas"]["LinearDimension"] | components["schemas"]["DiameterDimension"] | components["schemas"]["RadiusDimension"] | components["schemas"]["AngleDimension"] | components["schemas"]["ArcLengthDimension"] | components["schemas"]["ChamferDimension"] | components["schemas"]["HoleCallout"] | components["schemas"]["FeatureCallout"] | components["schemas"]["OrdinateDimension"] | components["schemas"]["HoleTable"] | components["schemas"]["CenterMark"] | components["schemas"]["CenterLine"] | components["schemas"]["BoltCircle"] | components["schemas"]["Balloon"] | components["schemas"]["PartsList"] | components["schemas"]["Stamp"] | components["schemas"]["Note"] | components["schemas"]["SurfaceTexture"] | components["schemas"]["Weld"] | components["schemas"]["AddedLine"] | components["schemas"]["Picture"] | components["schemas"]["Underlay"] | components["schemas"]["OtherPosition"] | components["schemas"]["InsertionArrow"] | components["schemas"]["DatumFeature"] | components["schemas"]["ControlFrame"] | components["schemas"]["StackUp"])[];
+        };
+        /**
          * Belonging
          * @description A workspace that somebody belongs to.
          */
@@ -2108,7 +2221,7 @@ export interface components {
          */
         CalledOut: {
             /** Callouts */
-            callouts: (components["schemas"]["LinearDimension"] | components["schemas"]["DiameterDimension"] | components["schemas"]["RadiusDimension"] | components["schemas"]["AngleDimension"] | components["schemas"]["ArcLengthDimension"] | components["schemas"]["ChamferDimension"] | components["schemas"]["HoleCallout"] | components["schemas"]["FeatureCallout"] | components["schemas"]["OrdinateDimension"] | components["schemas"]["HoleTable"] | components["schemas"]["CenterMark"] | components["schemas"]["CenterLine"] | components["schemas"]["BoltCircle"] | components["schemas"]["Balloon"] | components["schemas"]["PartsList"] | components["schemas"]["Stamp"] | components["schemas"]["Note"] | components["schemas"]["SurfaceTexture"] | components["schemas"]["Weld"] | components["schemas"]["AddedLine"] | components["schemas"]["Picture"] | components["schemas"]["Underlay"] | components["schemas"]["OtherPosition"] | components["schemas"]["InsertionArrow"] | components["schemas"]["DatumFeature"] | components["schemas"]["ControlFrame"])[];
+            callouts: (components["schemas"]["LinearDimension"] | components["schemas"]["DiameterDimension"] | components["schemas"]["RadiusDimension"] | components["schemas"]["AngleDimension"] | components["schemas"]["ArcLengthDimension"] | components["schemas"]["ChamferDimension"] | components["schemas"]["HoleCallout"] | components["schemas"]["FeatureCallout"] | components["schemas"]["OrdinateDimension"] | components["schemas"]["HoleTable"] | components["schemas"]["CenterMark"] | components["schemas"]["CenterLine"] | components["schemas"]["BoltCircle"] | components["schemas"]["Balloon"] | components["schemas"]["PartsList"] | components["schemas"]["Stamp"] | components["schemas"]["Note"] | components["schemas"]["SurfaceTexture"] | components["schemas"]["Weld"] | components["schemas"]["AddedLine"] | components["schemas"]["Picture"] | components["schemas"]["Underlay"] | components["schemas"]["OtherPosition"] | components["schemas"]["InsertionArrow"] | components["schemas"]["DatumFeature"] | components["schemas"]["ControlFrame"] | components["schemas"]["StackUp"])[];
             /** Left Over */
             left_over: number;
         };
@@ -3153,6 +3266,25 @@ export interface components {
             states: components["schemas"]["ExplodedState"][];
         };
         /**
+         * FasteningOut
+         * @description A fastener with its holes. called: empty where its diameter was said.
+         */
+        FasteningOut: {
+            /** Called */
+            called: string;
+            /**
+             * Gained
+             * @default 57
+             */
+            gained?: number;
+            /** Greatest */
+            greatest: string;
+            /** Holes */
+            holes: components["schemas"]["HolePassed"][];
+            /** Is Fixed */
+            is_fixed: boolean;
+        };
+        /**
          * FeatureCallout
          * @description What is said of a feature and of all equal to it. place: where the words begin; count: how many there
          *     are, None for as many as the model has; named: whether it begins with what the feature is called;
@@ -3375,6 +3507,92 @@ export interface components {
             width: number;
         };
         /**
+         * FrameMeaning
+         * @description Boundaries of what a frame is on; why: why there are none. bonus: sizes and the tolerance at each, points
+         *     the same in mm; square: ± of both coordinates within a
+         *     round zone; zone: with the extremes of ± that were said, zone_says: the frame with it, gained: % of area; allowed, off, passes: of a part that was measured.
+         */
+        FrameMeaning: {
+            /**
+             * Allowed
+             * @default
+             */
+            allowed?: string;
+            /**
+             * Bonus
+             * @default []
+             */
+            bonus?: string[][];
+            /**
+             * Gained
+             * @default 0
+             */
+            gained?: number;
+            /**
+             * Inner
+             * @default
+             */
+            inner?: string;
+            /**
+             * Is Internal
+             * @default false
+             */
+            is_internal?: boolean;
+            /**
+             * Least
+             * @default
+             */
+            least?: string;
+            /**
+             * Missing
+             * @default []
+             */
+            missing?: string[];
+            /**
+             * Most
+             * @default
+             */
+            most?: string;
+            /** Off */
+            off?: string | null;
+            /**
+             * Outer
+             * @default
+             */
+            outer?: string;
+            /** Passes */
+            passes?: boolean | null;
+            /**
+             * Points
+             * @default []
+             */
+            points?: number[][];
+            /**
+             * Problem
+             * @default
+             */
+            problem?: string;
+            /** Square */
+            square?: string | null;
+            /** Virtual */
+            virtual?: string | null;
+            /**
+             * Why
+             * @default
+             */
+            why?: string;
+            /**
+             * Zone
+             * @default
+             */
+            zone?: string;
+            /**
+             * Zone Says
+             * @default
+             */
+            zone_says?: string;
+        };
+        /**
          * FrameRequest
          * @description A frame as it would look on a sheet, for the frame editor.
          */
@@ -3593,6 +3811,25 @@ export interface components {
             thread: string;
             /** Words */
             words: string;
+        };
+        /**
+         * HolePassed
+         * @description A hole on a fastener's way, its zone, and how its frame would be typed with that; frame: its id, empty
+         *     where it has none.
+         */
+        HolePassed: {
+            /** Called */
+            called: string;
+            /** Frame */
+            frame: string;
+            /** Is Held */
+            is_held: boolean;
+            /** Least */
+            least: string;
+            /** Says */
+            says: string;
+            /** Zone */
+            zone: string;
         };
         /**
          * HolePlace
@@ -3916,7 +4153,7 @@ export interface components {
          */
         Lacking: {
             /** Centers */
-            centers: (components["schemas"]["LinearDimension"] | components["schemas"]["DiameterDimension"] | components["schemas"]["RadiusDimension"] | components["schemas"]["AngleDimension"] | components["schemas"]["ArcLengthDimension"] | components["schemas"]["ChamferDimension"] | components["schemas"]["HoleCallout"] | components["schemas"]["FeatureCallout"] | components["schemas"]["OrdinateDimension"] | components["schemas"]["HoleTable"] | components["schemas"]["CenterMark"] | components["schemas"]["CenterLine"] | components["schemas"]["BoltCircle"] | components["schemas"]["Balloon"] | components["schemas"]["PartsList"] | components["schemas"]["Stamp"] | components["schemas"]["Note"] | components["schemas"]["SurfaceTexture"] | components["schemas"]["Weld"] | components["schemas"]["AddedLine"] | components["schemas"]["Picture"] | components["schemas"]["Underlay"] | components["schemas"]["OtherPosition"] | components["schemas"]["InsertionArrow"] | components["schemas"]["DatumFeature"] | components["schemas"]["ControlFrame"])[];
+            centers: (components["schemas"]["LinearDimension"] | components["schemas"]["DiameterDimension"] | components["schemas"]["RadiusDimension"] | components["schemas"]["AngleDimension"] | components["schemas"]["ArcLengthDimension"] | components["schemas"]["ChamferDimension"] | components["schemas"]["HoleCallout"] | components["schemas"]["FeatureCallout"] | components["schemas"]["OrdinateDimension"] | components["schemas"]["HoleTable"] | components["schemas"]["CenterMark"] | components["schemas"]["CenterLine"] | components["schemas"]["BoltCircle"] | components["schemas"]["Balloon"] | components["schemas"]["PartsList"] | components["schemas"]["Stamp"] | components["schemas"]["Note"] | components["schemas"]["SurfaceTexture"] | components["schemas"]["Weld"] | components["schemas"]["AddedLine"] | components["schemas"]["Picture"] | components["schemas"]["Underlay"] | components["schemas"]["OtherPosition"] | components["schemas"]["InsertionArrow"] | components["schemas"]["DatumFeature"] | components["schemas"]["ControlFrame"] | components["schemas"]["StackUp"])[];
         };
         /**
          * LeaveWhole
@@ -4181,7 +4418,7 @@ export interface components {
             /** Left Out */
             left_out: string[];
             /** Sizes */
-            sizes: (components["schemas"]["LinearDimension"] | components["schemas"]["DiameterDimension"] | components["schemas"]["RadiusDimension"] | components["schemas"]["AngleDimension"] | components["schemas"]["ArcLengthDimension"] | components["schemas"]["ChamferDimension"] | components["schemas"]["HoleCallout"] | components["schemas"]["FeatureCallout"] | components["schemas"]["OrdinateDimension"] | components["schemas"]["HoleTable"] | components["schemas"]["CenterMark"] | components["schemas"]["CenterLine"] | components["schemas"]["BoltCircle"] | components["schemas"]["Balloon"] | components["schemas"]["PartsList"] | components["schemas"]["Stamp"] | components["schemas"]["Note"] | components["schemas"]["SurfaceTexture"] | components["schemas"]["Weld"] | components["schemas"]["AddedLine"] | components["schemas"]["Picture"] | components["schemas"]["Underlay"] | components["schemas"]["OtherPosition"] | components["schemas"]["InsertionArrow"] | components["schemas"]["DatumFeature"] | components["schemas"]["ControlFrame"])[];
+            sizes: (components["schemas"]["LinearDimension"] | components["schemas"]["DiameterDimension"] | components["schemas"]["RadiusDimension"] | components["schemas"]["AngleDimension"] | components["schemas"]["ArcLengthDimension"] | components["schemas"]["ChamferDimension"] | components["schemas"]["HoleCallout"] | components["schemas"]["FeatureCallout"] | components["schemas"]["OrdinateDimension"] | components["schemas"]["HoleTable"] | components["schemas"]["CenterMark"] | components["schemas"]["CenterLine"] | components["schemas"]["BoltCircle"] | components["schemas"]["Balloon"] | components["schemas"]["PartsList"] | components["schemas"]["Stamp"] | components["schemas"]["Note"] | components["schemas"]["SurfaceTexture"] | components["schemas"]["Weld"] | components["schemas"]["AddedLine"] | components["schemas"]["Picture"] | components["schemas"]["Underlay"] | components["schemas"]["OtherPosition"] | components["schemas"]["InsertionArrow"] | components["schemas"]["DatumFeature"] | components["schemas"]["ControlFrame"] | components["schemas"]["StackUp"])[];
         };
         /**
          * MaterialRow
@@ -5019,7 +5256,7 @@ export interface components {
          */
         Place: {
             /** Annotations */
-            annotations: (components["schemas"]["LinearDimension"] | components["schemas"]["DiameterDimension"] | components["schemas"]["RadiusDimension"] | components["schemas"]["AngleDimension"] | components["schemas"]["ArcLengthDimension"] | components["schemas"]["ChamferDimension"] | components["schemas"]["HoleCallout"] | components["schemas"]["FeatureCallout"] | components["schemas"]["OrdinateDimension"] | components["schemas"]["HoleTable"] | components["schemas"]["CenterMark"] | components["schemas"]["CenterLine"] | components["schemas"]["BoltCircle"] | components["schemas"]["Balloon"] | components["schemas"]["PartsList"] | components["schemas"]["Stamp"] | components["schemas"]["Note"] | components["schemas"]["SurfaceTexture"] | components["schemas"]["Weld"] | components["schemas"]["AddedLine"] | components["schemas"]["Picture"] | components["schemas"]["Underlay"] | components["schemas"]["OtherPosition"] | components["schemas"]["InsertionArrow"] | components["schemas"]["DatumFeature"] | components["schemas"]["ControlFrame"])[];
+            annotations: (components["schemas"]["LinearDimension"] | components["schemas"]["DiameterDimension"] | components["schemas"]["RadiusDimension"] | components["schemas"]["AngleDimension"] | components["schemas"]["ArcLengthDimension"] | components["schemas"]["ChamferDimension"] | components["schemas"]["HoleCallout"] | components["schemas"]["FeatureCallout"] | components["schemas"]["OrdinateDimension"] | components["schemas"]["HoleTable"] | components["schemas"]["CenterMark"] | components["schemas"]["CenterLine"] | components["schemas"]["BoltCircle"] | components["schemas"]["Balloon"] | components["schemas"]["PartsList"] | components["schemas"]["Stamp"] | components["schemas"]["Note"] | components["schemas"]["SurfaceTexture"] | components["schemas"]["Weld"] | components["schemas"]["AddedLine"] | components["schemas"]["Picture"] | components["schemas"]["Underlay"] | components["schemas"]["OtherPosition"] | components["schemas"]["InsertionArrow"] | components["schemas"]["DatumFeature"] | components["schemas"]["ControlFrame"] | components["schemas"]["StackUp"])[];
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -5791,7 +6028,7 @@ export interface components {
              * Annotations
              * @default []
              */
-            annotations?: (components["schemas"]["LinearDimension"] | components["schemas"]["DiameterDimension"] | components["schemas"]["RadiusDimension"] | components["schemas"]["AngleDimension"] | components["schemas"]["ArcLengthDimension"] | components["schemas"]["ChamferDimension"] | components["schemas"]["HoleCallout"] | components["schemas"]["FeatureCallout"] | components["schemas"]["OrdinateDimension"] | components["schemas"]["HoleTable"] | components["schemas"]["CenterMark"] | components["schemas"]["CenterLine"] | components["schemas"]["BoltCircle"] | components["schemas"]["Balloon"] | components["schemas"]["PartsList"] | components["schemas"]["Stamp"] | components["schemas"]["Note"] | components["schemas"]["SurfaceTexture"] | components["schemas"]["Weld"] | components["schemas"]["AddedLine"] | components["schemas"]["Picture"] | components["schemas"]["Underlay"] | components["schemas"]["OtherPosition"] | components["schemas"]["InsertionArrow"] | components["schemas"]["DatumFeature"] | components["schemas"]["ControlFrame"])[];
+            annotations?: (components["schemas"]["LinearDimension"] | components["schemas"]["DiameterDimension"] | components["schemas"]["RadiusDimension"] | components["schemas"]["AngleDimension"] | components["schemas"]["ArcLengthDimension"] | components["schemas"]["ChamferDimension"] | components["schemas"]["HoleCallout"] | components["schemas"]["FeatureCallout"] | components["schemas"]["OrdinateDimension"] | components["schemas"]["HoleTable"] | components["schemas"]["CenterMark"] | components["schemas"]["CenterLine"] | components["schemas"]["BoltCircle"] | components["schemas"]["Balloon"] | components["schemas"]["PartsList"] | components["schemas"]["Stamp"] | components["schemas"]["Note"] | components["schemas"]["SurfaceTexture"] | components["schemas"]["Weld"] | components["schemas"]["AddedLine"] | components["schemas"]["Picture"] | components["schemas"]["Underlay"] | components["schemas"]["OtherPosition"] | components["schemas"]["InsertionArrow"] | components["schemas"]["DatumFeature"] | components["schemas"]["ControlFrame"] | components["schemas"]["StackUp"])[];
             frame?: components["schemas"]["FrameTemplate"] | null;
             /** Grid */
             grid?: number | null;
@@ -5971,6 +6208,90 @@ export interface components {
             side?: -1 | 0 | 1;
             /** Source */
             source: string;
+        };
+        /**
+         * StackLink
+         * @description A link: the size or frame that says it (empty for a contact), and what share it has of the worst
+         *     case.
+         */
+        StackLink: {
+            /** Annotation */
+            annotation: string;
+            /** Nominal */
+            nominal: string;
+            /** Says */
+            says: string;
+            /** Sensitivity */
+            sensitivity: number;
+            /** Share */
+            share: number;
+            /** Tolerance */
+            tolerance: string;
+        };
+        /**
+         * StackOut
+         * @description What a stack-up comes to. Each range as from and to; share: of lots within what is required.
+         */
+        StackOut: {
+            /** Deviation */
+            deviation: string;
+            /** Holds */
+            holds: boolean;
+            /** Links */
+            links: components["schemas"]["StackLink"][];
+            /** Lots */
+            lots: string[];
+            /** Middle */
+            middle: string;
+            /** Nominal */
+            nominal: string;
+            /** Share */
+            share: number;
+            /** Squares */
+            squares: string[];
+            /** Worst */
+            worst: string[];
+        };
+        /**
+         * StackUp
+         * @description A gap between two surfaces. least, most: what it has to be, mm, None for no bound on that side; method:
+         *     by which that is judged; even: whether lots are drawn evenly within limits; seed: of the lots.
+         */
+        StackUp: {
+            /** Anchor */
+            anchor: components["schemas"]["InView"] | components["schemas"]["OnAnnotation"] | components["schemas"]["OnSheet"];
+            /**
+             * Lots drawn evenly
+             * @default false
+             */
+            even?: boolean;
+            /** Id */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "stack_up";
+            /** Least */
+            least?: number | null;
+            /**
+             * Judged by
+             * @default worst case
+             * @enum {string}
+             */
+            method?: "worst case" | "root sum square" | "by lots";
+            /** Most */
+            most?: number | null;
+            /**
+             * Called
+             * @default
+             */
+            name?: string;
+            /**
+             * Seed of the lots
+             * @default 1
+             */
+            seed?: number;
         };
         /** StaleProblem */
         StaleProblem: {
@@ -7272,6 +7593,123 @@ export interface operations {
             };
         };
     };
+    server_drawings_tolerances_basics: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                drawing_id: string;
+                annotation_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BasicSizes"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too Early */
+            425: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    server_drawings_tolerances_fastening: {
+        parameters: {
+            query?: {
+                share?: number;
+                projected?: boolean;
+                projection?: number;
+                greatest?: number | null;
+                is_fixed?: boolean;
+            };
+            header?: never;
+            path: {
+                drawing_id: string;
+                annotation_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FasteningOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    server_drawings_tolerances_frame: {
+        parameters: {
+            query?: {
+                size?: number | null;
+                dx?: number | null;
+                dy?: number | null;
+                plus_x?: number | null;
+                plus_y?: number | null;
+            };
+            header?: never;
+            path: {
+                drawing_id: string;
+                annotation_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FrameMeaning"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     server_drawings_parts_items: {
         parameters: {
             query?: never;
@@ -7623,6 +8061,60 @@ export interface operations {
             header?: never;
             path: {
                 drawing_id: string;
+                kind: "xlsx" | "csv";
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    server_drawings_tolerances_stack: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                drawing_id: string;
+                annotation_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StackOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    server_drawings_tolerances_stack_file: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                drawing_id: string;
+                annotation_id: string;
                 kind: "xlsx" | "csv";
             };
             cookie?: never;

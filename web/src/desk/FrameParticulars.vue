@@ -3,12 +3,13 @@
 import { computed } from 'vue'
 import TextField from '@/components/TextField.vue'
 import KindParticulars from './KindParticulars.vue'
+import FrameNumbers from './FrameNumbers.vue'
 import { useDesk } from './store'
 
 const props = defineProps<{ id: string }>()
 const desk = useDesk()
 const ink = computed(() => desk.drawn?.annotations.find((a) => a.id === props.id))
-const warnings = computed(() => (desk.drawn?.warnings ?? []).filter((w) => w.views.includes(props.id)).map((w) => w.text))
+const warnings = computed(() => (desk.drawn?.warnings ?? []).filter((w) => w.views.includes(props.id)).map((w) => w.text).filter((t) => !t.startsWith('No basic size'))) // these are listed below
 const says = (line: string) => desk.edit({ command: 'change', ids: [props.id], values: { says: line } })
 </script>
 
@@ -19,12 +20,13 @@ const says = (line: string) => desk.edit({ command: 'change', ids: [props.id], v
       <TextField id="frame-says" :value="ink?.says ?? ''" data-test="frame-says" @change="says" />
     </div>
     <p v-if="ink?.applies" class="quiet" data-test="frame-free">Its datums hold {{ ink.applies }}.</p>
-    <p v-for="w in warnings" :key="w" class="said">{{ w }}</p>
+    <p v-for="w in warnings" :key="w" class="remark">{{ w }}</p>
+    <FrameNumbers :id="id" />
   </KindParticulars>
 </template>
 
 <style scoped>
-.said {
+.remark {
   color: var(--attention);
 }
 </style>

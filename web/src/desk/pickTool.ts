@@ -127,7 +127,8 @@ export const usePickTool = defineStore('pickTool', () => {
       if (!(await desk.edit({ command: 'place', annotations: answer.annotations, sheet: desk.sheet!.id, known: steps.value?.replaces ? 'replace' : 'refuse' }))) return false
       picks.value = []
       tip.value = null
-      if (steps.value?.once) done.value++
+      if (steps.value?.once || steps.value?.selects) done.value++
+      if (steps.value?.selects) desk.selected = answer.annotations.slice(-1).map((a) => ({ kind: 'annotation', id: a.id }))
       return true
     } catch (error) {
       refusal.value = (error as Error).message

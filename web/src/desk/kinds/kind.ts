@@ -23,6 +23,8 @@ export interface PickTool {
   begin?: () => Promise<Settings | null>
   /** Whether it is laid down once it has placed one. */
   once?: boolean
+  /** Whether what it made is chosen then, for its particulars. */
+  selects?: boolean
   /** Whether what it makes takes the place of what is there. */
   replaces?: boolean
   settings?: Settings

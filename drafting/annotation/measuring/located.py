@@ -1,0 +1,175 @@
+"""Whether basic sizes say where what a position or a profile is of should be: from each of its datums, along
+what that datum holds."""
+
+from collections import defaultdict
+from collections.abc import Iterator
+from dataclasses import dataclass
+
+import numpy as np
+
+from drafting.annotation.measuring import others
+from drafting.annotation.measuring.contacts import side_of
+from drafting.annotation.measuring.frames import FrameRow
+from drafting.annotation.measuring.statement import rounded, signless
+from drafting.annotation.measuring.toleranced import Feature, datums
+from drafting.context import Context
+from drafting.document import AnnotationBase, Dimension
+from drafting.errors import SizeError
+from drafting.features.freedom import Situation, held
+from drafting.features.recognized import features
+from drafting.views.frame import Array
+
+NEAR = 1e-4
+EVEN = 2e-3
+"""How far apart levels are that are one, mm."""
+ALONG = 1 - 1e-6
+MOST = 60
+"""Members of a pattern that are looked at."""
+
+
+@dataclass(frozen=True)
+class Unlocated:
+    """A distance that no basic size says. letters: of the datum; direction: of the model, (3,); distance: mm;
+    datum, feature: (path, face) of the two that it is between."""
+
+    letters: str
+    direction: Array
+    distance: float
+    datum: tuple[str, str]
+    feature: tuple[str, str]
+
+
+def unlocated(
+    row: FrameRow, feature: Feature, size: AnnotationBase | None, context: Context
+) -> list[Unlocated]:
+    """What basic sizes do not say of where a feature, and all that its size says it is one of, should be. One
+    for each datum and distance."""
+    if row.characteristic not in ("position", "profile of a surface", "profile of a line"):
+        return []
+    if not row.datums or not feature.faces or feature.situation.form == "any":
+        return []
+    members = list(_members(feature, size, context))[:MOST]
+    ties = _basic_ties(context)
+    out: dict[tuple[object, ...], Unlocated] = {}
+    before: list[list[Situation]] = []
+    for d in row.datums:
+        found = [x for x in datums(d.single, context) if x is not None]
+        for datum in found[:1]:
+            for m in members:
+                for need in _needs(d.letters, datum, m):
+                    if not _is_held(need.direction, before) and not _is_said(need, datum, m, ties):
+                        key = (d.letters, rounded(signless(need.direction)), round(need.distance, 3))
+                        out.setdefault(key, need)
+        before.append([x.situation for x in found])
+    return list(out.values())
+
+
+def _is_held(direction: Array, before: list[list[Situation]]) -> bool:
+    """Whether the datums before hold a shift along a direction, so that the next one only turns."""
+    return bool(before) and not held(before, np.array([direction] * 3)).shifts[0]
+
+
+def _members(feature: Feature, size: AnnotationBase | None, context: Context) -> Iterator[Feature]:
+    """The feature, and those equal to it that its size says there are."""
+    yield feature
+    several = size is not None and (
+        size.kind in others.CALLOUTS or (isinstance(size, Dimension) and size.wording.count > 1)
+    )
+    found = context.facts.part_of(feature.instance)
+    if not several or found is None or feature.on != "axis":
+        return
+    instance, part = found
+    known = features(part)
+    numbers = known.holes_at(feature.faces)
+    mine = part.face(feature.faces[0])
+    for n in known.alike(numbers[0]) if numbers and mine is not None else ():
+        if n in numbers:
+            continue
+        for name in sorted(known.holes[n].faces):
+            face = part.face(name)
+            if face is not None and face.kind == "cylinder" and abs(face.radius - mine.radius) < 1e-6:  # type: ignore[union-attr]
+                side = side_of(instance, face)
+                where = Situation("axis", side.at, side.direction)
+                yield Feature(feature.instance, (name,), "axis", where, feature.size)
+                break
+
+
+def _needs(letters: str, datum: Feature, m: Feature) -> Iterator[Unlocated]:
+    """Distances that a datum asks for: along the normal of a plane that lies along what is located, between
+    axes that run the same way."""
+    a, b = datum.situation, m.situation
+    ends = (datum.instance, datum.faces[0] if datum.faces else ""), (m.instance, m.faces[0])
+    off = np.asarray(b.at) - np.asarray(a.at)
+    if a.form == "plane":
+        along = abs(float(a.direction @ b.direction))
+        lies = along > ALONG if b.form == "plane" else (b.form == "point" or along < 1e-6)
+        distance = abs(float(off @ a.direction))
+        if lies and distance > NEAR:
+            yield Unlocated(letters, np.asarray(a.direction), distance, *ends)
+    elif a.form == "axis" and b.form == "axis" and abs(float(a.direction @ b.direction)) > ALONG:
+        across = off - a.direction * float(off @ a.direction)
+        distance = float(np.linalg.norm(across))
+        if distance > NEAR:
+            yield Unlocated(letters, across / distance, distance, *ends)
+
+
+@dataclass(frozen=True)
+class _Ties:
+    """levels: by direction, pairs of levels that basic sizes tie; rings: radii of basic bolt circles."""
+
+    levels: dict[tuple[float, ...], list[tuple[float, float]]]
+    rings: list[float]
+
+
+def _basic_ties(context: Context) -> _Ties:
+    levels: dict[tuple[float, ...], list[tuple[float, float]]] = defaultdict(list)
+    rings: list[float] = []
+    for sheet in context.drawing.sheets:
+        for a in sheet.annotations:
+            view = sheet.view_of(a)
+            if not isinstance(a, Dimension) or not a.wording.basic or view is None:
+                continue
+            home = Context(context.drawing, sheet, context.facts, view)
+            try:
+                said = others.measured_of(a, home)
+            except SizeError:
+                continue
+            if said is not None and said.levels is not None:
+                (d, low), (_, high) = said.levels
+                levels[d].append((low, high))  # type: ignore[index]
+            elif said is not None and said.is_diameter and len(a.picks) > 1:
+                rings.append(said.value / 2)
+    return _Ties(levels, rings)
+
+
+def _is_said(need: Unlocated, datum: Feature, m: Feature, ties: _Ties) -> bool:
+    """Whether basic sizes lead from a datum to what it locates, one after another."""
+    a, b = datum.situation, m.situation
+    if a.form == "axis":
+        if any(abs(r - need.distance) < NEAR * 10 for r in ties.rings):
+            return True
+        across = [np.array(d) for d in ties.levels if abs(float(np.array(d) @ a.direction)) < 1e-6]
+        ways = [d for d in across if abs(float(d @ need.direction)) > 1e-6]
+        return bool(ways) and all(_leads(d, a, b, ties) for d in ways)
+    return _leads(signless(need.direction), a, b, ties)
+
+
+def _leads(d: Array, a: Situation, b: Situation, ties: _Ties) -> bool:
+    """Whether ties join two levels. What lies to both sides of a level that is reached, as of a center line,
+    is halved by it: that needs no size (common practice)."""
+    start, goal = (round(float(np.asarray(s.at) @ d), 3) + 0.0 for s in (a, b))
+    pairs = []
+    for k, levels in ties.levels.items():
+        along = float(np.array(k) @ d)
+        if abs(along) > ALONG:
+            sign = 1 if along > 0 else -1
+            pairs += [(round(sign * low, 3), round(sign * high, 3)) for low, high in levels]
+    reached, grown = {start}, True
+    while grown:
+        grown = False
+        for low, high in pairs:
+            touches = any(abs(x - y) < EVEN for x in (low, high, (low + high) / 2) for y in reached)
+            if touches and not {low, high} <= reached:
+                reached |= {low, high}
+                grown = True
+    return any(abs(goal - x) < EVEN for x in reached)

@@ -1,0 +1,72 @@
+"""The basic sizes that a control frame's position or profile lacks, in the views that show them."""
+
+from collections.abc import Mapping, Sequence
+
+from drafting.annotation import registry
+from drafting.annotation.kinds.control_frame import ControlFrame
+from drafting.annotation.kinds.linear import LinearDimension
+from drafting.annotation.measuring.located import Unlocated, unlocated
+from drafting.annotation.measuring.toleranced import feature_at
+from drafting.annotation.placing.rows import NOWHERE
+from drafting.annotation.proposing.mate_sizes import shown_in, stand_ins
+from drafting.context import Context
+from drafting.document import Wording, new_id
+from drafting.errors import SizeError
+from drafting.views.geometry import ViewGeometry
+
+
+def lacking(f: ControlFrame, context: Context) -> list[Unlocated]:
+    """What no basic size says of where the frame's feature should be. Raises SizeError where it is gone."""
+    feature = feature_at(f.tip, context)
+    size = context.sheet.annotation(feature.size) if feature.size else None
+    return unlocated(f.rows[0], feature, size, context)
+
+
+def proposed(
+    f: ControlFrame, context: Context, views: Sequence[Context], geometries: Mapping[str, ViewGeometry]
+) -> tuple[list[LinearDimension], int]:
+    """Basic sizes for what a frame lacks, each in the view that shows it best, the frame's own before others;
+    and for how many there is no view. views: contexts of the views of its sheet; geometries: by view id."""
+    out, left = [], 0
+    for need in lacking(f, context):
+        best: tuple[float, LinearDimension] | None = None
+        for view in views:
+            for score, size in _in_view(need, view, geometries[view.view_id]):
+                mine = score + (0.5 if view.view_id == f.view else 0.0)
+                if best is None or mine > best[0]:
+                    best = mine, size
+        if best is None:
+            left += 1
+        else:
+            out.append(best[1])
+    return out, left
+
+
+def _in_view(
+    need: Unlocated, context: Context, geometry: ViewGeometry
+) -> list[tuple[float, LinearDimension]]:
+    shown, out = shown_in(geometry), []
+    ends = []
+    for path, face in (need.datum, need.feature):
+        known = context.facts.face_of(path, face)
+        is_axis = known is not None and known.kind != "plane"
+        ends.append(stand_ins(path, face, is_axis, shown, context))
+    for a, p in ends[0]:
+        for b, q in ends[1]:
+            for direction in ("horizontal", "vertical", "aligned"):
+                size = LinearDimension(
+                    id=new_id(),
+                    view=context.view_id,  # type: ignore[call-arg]
+                    picks=[p, q],
+                    place=NOWHERE,
+                    direction=direction,
+                    wording=Wording(basic=True),
+                )
+                try:
+                    value = registry.value(size, context)
+                except SizeError:
+                    continue
+                if abs(value - need.distance) < 1e-4:
+                    out.append((min(a, b), size))
+                    break
+    return out
