@@ -57,7 +57,9 @@ def compose(drawing: Drawing, sheet: Sheet, facts: Facts, geometries: Mapping[st
         if isinstance(group, str):
             out.lost[a.id] = group
         else:
-            group.entity = registry.dxf_entity(a, registry.context_of(drawing, sheet, a, facts), group)
+            home = registry.context_of(drawing, sheet, a, facts)
+            group.entity = registry.dxf_entity(a, home, group)
+            group.reads = registry.text(a, home) if registry.kind_of(a).reads_out else ""
     for view in sheet.views:
         geometry = shown.get(view.id)
         if geometry is None:

@@ -64,7 +64,8 @@ class Wording(Data):
     """What a size says besides its value. None and empty fields take the house style's.
 
     places: decimals of its number; fraction: inches in parts of one (0: decimals); count: 4 for "4×"; own:
-    words in place of the value.
+    words in place of the value; envelope: whether a perfect form of maximum material bounds it (ISO Ⓔ), or
+    nothing but the size does where that would (ASME Ⓘ).
     """
 
     places: Annotated[int, Field(ge=0, le=6)] | None = None
@@ -81,6 +82,7 @@ class Wording(Data):
     basic: bool = False
     not_to_scale: bool = False
     inspection: bool = False
+    envelope: Literal["", "E", "I"] = ""
     own: Annotated[str, Field(max_length=120)] = ""
 
 

@@ -18,10 +18,12 @@ from drafting.ink.elements import (
     Element,
     Ellipse,
     Fill,
+    Group,
     Image,
     Line,
     Polyline,
     SheetInk,
+    Text,
     placed,
 )
 from drafting.ink.lettering import FONT_NAME
@@ -49,6 +51,9 @@ def sheet_dxf(ink: SheetInk, profile: Profile, picture: str = "picture") -> tupl
         if group.entity is not None:
             dxf_dimensions.add(document, group, profile, _element)
             continue
+        if group.reads:
+            _block(document, group, profile)
+            continue
         for e in group.elements:
             e = placed(e, group.origin)
             if isinstance(e, Image):
@@ -71,6 +76,22 @@ def sheet_dxf(ink: SheetInk, profile: Profile, picture: str = "picture") -> tupl
     stream = io.StringIO()
     document.write(stream)
     return stream.getvalue().encode("utf-8"), pictures
+
+
+def _block(document: DxfDocument, group: Group, profile: Profile) -> None:
+    """Ink as a block of its own, with what it says as the attribute SAYS, not shown."""
+    block = document.blocks.new(f"SYMBOL-{len(document.blocks)}")
+    for e in group.elements:
+        _element(block, e, profile)
+    at = next((e.at for e in group.elements if isinstance(e, Text)), (0.0, 0.0))
+    definition = block.add_attdef("SAYS", at, height=profile.text_height, dxfattribs={"style": "LETTERING"})
+    definition.is_invisible = True
+    insert = document.modelspace().add_blockref(block.name, group.origin)
+    place = (at[0] + group.origin[0], at[1] + group.origin[1])
+    said = insert.add_attrib(
+        "SAYS", group.reads, place, {"height": profile.text_height, "style": "LETTERING"}
+    )
+    said.is_invisible = True
 
 
 def _pixels(png: bytes) -> tuple[int, int]:

@@ -117,6 +117,8 @@ class Group:
     elements: list[Element] = field(default_factory=list)
     size: Any = None
     """Of a size, its ink by what it is for (`drafting.annotation.inking.dimension_ink.SizeInk`)."""
+    reads: str = ""
+    """What a file's block of it says as an attribute; empty where it is plain ink there."""
     entity: Any = None
     """What it is in a DXF file besides ink (`drafting.annotation.inking.dimension_ink.DimensionEntity`)."""
 

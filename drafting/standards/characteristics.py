@@ -95,6 +95,18 @@ SYMBOLS: Mapping[Characteristic, str] = {
     "total runout": "⌰",
 }
 """As they are typed and read; drawn they are lines (`inking.characteristic_ink`)."""
+MODIFIERS = frozenset(
+    ("DV", "CF", "PL", "SL", "PT", "LD", "MD", "PD", "><", "ACS", "ALS", "SCS", "BSC", "TSF", "DF")
+)
+"""What may stand in brackets with a datum (ISO 5459; ASME Y14.5's BSC and translation by ▷ typed TSF)."""
+Indicator = Literal["intersection plane", "orientation plane", "direction feature", "collection plane"]
+INDICATORS: Mapping[str, Indicator] = {
+    "int": "intersection plane",
+    "ori": "orientation plane",
+    "dir": "direction feature",
+    "col": "collection plane",
+}
+"""ISO's indicators beside a frame, as they are typed (ISO 1101, 14 to 17)."""
 SHORT: Mapping[str, Characteristic] = {
     "str": "straightness",
     "flat": "flatness",

@@ -14,7 +14,7 @@ from drafting.annotation.kinds.control_frame import ControlFrame, shown_rows
 from drafting.annotation.kinds.stack_up import StackUp, result, said
 from drafting.annotation.proposing import basic_sizes
 from drafting.annotation.registry import Annotation
-from drafting.annotation.review import frame_meaning, stack_table
+from drafting.annotation.review import frame_meaning, generally, stack_table
 from drafting.annotation.wording.frame_words import typed
 from drafting.commands.annotations import annotation_of
 from drafting.context import Context
@@ -314,3 +314,26 @@ def basics(request: HttpRequest, drawing_id: uuid.UUID, annotation_id: str) -> B
             for s in mine
         ]
     return BasicSizes(sizes=placed, left_over=left)
+
+
+class General(Schema):
+    """What general geometric tolerances ask, by the part and by the face or edge that is pointed at; the part
+    of each instance."""
+
+    parts: dict[str, dict[str, str]]
+    instances: dict[str, str]
+
+
+@router.get("/{drawing_id}/general-tolerances", response=General)
+def general(request: HttpRequest, drawing_id: uuid.UUID) -> General:
+    """What holds of surfaces that no control frame speaks of."""
+    d = own_drawing(request, drawing_id)
+    document = store.document_of(d)
+    _, facts = current_facts(d.model)
+    said_of = generally.stated(document, facts)
+    parts = {}
+    for key, part in facts.parts.items():
+        faces = generally.generally(key, part, document.profile, said_of)
+        edges = {e.name: faces[n] for e in part.edges for n in e.faces[::-1] if n in faces}
+        parts[key] = faces | edges
+    return General(parts=parts, instances={i.path: i.part for i in facts.instances})

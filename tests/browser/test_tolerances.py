@@ -94,6 +94,8 @@ def test_a_drafter_sets_datums_and_frames(page: Page, server: Server) -> None:
     text = pypdf.PdfReader(drafter.publish("pdf").path()).pages[0].extract_text()
     assert "0,04" in text
     drawn = drafter.publish("dxf").path().read_text()
-    words = [e.dxf.text for e in ezdxf.read(io.StringIO(drawn)).modelspace().query("TEXT")]
+    blocks = ezdxf.read(io.StringIO(drawn)).modelspace().query("INSERT")
+    assert "⊥ 0,04 K" in {b.get_attrib_text("SAYS") for b in blocks}
+    words = [e.dxf.text for b in blocks for e in b.virtual_entities() if e.dxftype() == "TEXT"]
     assert words.count("K") == 2
     assert {"0,04", "0,05", "B"} <= set(words)

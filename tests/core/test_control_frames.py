@@ -21,7 +21,7 @@ from drafting.annotation.kinds.control_frame import ControlFrame
 from drafting.annotation.kinds.datum_feature import DatumFeature
 from drafting.annotation.kinds.kind import Request
 from drafting.annotation.measuring.frame_grammar import against_size, judged, rows_judged
-from drafting.annotation.measuring.frames import DatumReference, FrameRow
+from drafting.annotation.measuring.frames import DatumReference, FrameRow, PlaneIndicator
 from drafting.annotation.measuring.toleranced import of_size
 from drafting.annotation.proposing.propose import propose
 from drafting.annotation.wording.frame_words import parsed, typed
@@ -34,7 +34,7 @@ from drafting.errors import CommandError, SizeError
 from drafting.export.dxf import sheet_dxf
 from drafting.export.pdf import sheets_pdf
 from drafting.ink.elements import Arc, Fill, Line, Polyline, Text
-from drafting.standards.characteristics import DERIVED, GROUPS, ISO, SYMBOLS, TABLES, offered
+from drafting.standards.characteristics import DERIVED, GROUPS, INDICATORS, ISO, SYMBOLS, TABLES, offered
 from drafting.standards.profile import ASME_INCH, ISO_MM
 from tests.core.conftest import block
 from tests.core.test_note_links import on_plate
@@ -49,8 +49,15 @@ references = st.builds(
     modifier=st.sampled_from(["", "M", "L"]),
     note=st.sampled_from(["", "DV", "CF"]),
 )
+indicators = st.builds(
+    PlaneIndicator,
+    kind=st.sampled_from(list(INDICATORS.values())),
+    relation=st.sampled_from(["parallelism", "perpendicularity", "symmetry"]),
+    letters=letters,
+)
 rows = st.builds(
     FrameRow,
+    indicators=st.lists(indicators, max_size=2),
     characteristic=st.sampled_from(list(GROUPS)),
     shape=st.sampled_from(["", "Ø", "SØ"]),
     value=numbers,
@@ -499,7 +506,12 @@ def test_frames_are_read_back_from_every_file(tmp_path: Path) -> None:
     page = pypdf.PdfReader(io.BytesIO(sheets_pdf([ink], ISO_MM, "x"))).pages[0].extract_text()
     assert "0,05" in page
     (tmp_path / "x.dxf").write_bytes(sheet_dxf(ink, ISO_MM)[0])
-    words = [e.dxf.text for e in ezdxf.readfile(tmp_path / "x.dxf").modelspace().query("TEXT")]
+    space = ezdxf.readfile(tmp_path / "x.dxf").modelspace()
+    blocks = list(space.query("INSERT"))
+    # each symbol is a block that reads itself out
+    assert [b.get_attrib_text("SAYS") for b in blocks] == ["datum A", "∥ 0,05 A"]
+    inside = [e.dxf.text for b in blocks for e in b.virtual_entities() if e.dxftype() == "TEXT"]
+    words = [e.dxf.text for e in space.query("TEXT")] + inside
     assert words.count("A") == 4  # the zone letters of the frame, the datum, and the control frame
     assert "0,05" in words
     assert any(isinstance(e, Text) for e in registry.ink(f, context))

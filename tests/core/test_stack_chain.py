@@ -164,6 +164,9 @@ def test_what_is_not_drawn_is_not_made_up() -> None:
     one, two = pick(d.facts, "b1", 49), pick(d.facts, "tray", 50)
     with pytest.raises(SizeError, match="No sizes with tolerances lead"):
         chain([one, two], d.context)
+    early = d.stack(one, two, least=0.5)  # it may be asked for before all is drawn
+    assert registry.text(early, d.context) == "gap 1, its range not known"
+    assert "No sizes with tolerances lead" in registry.findings(early, d.context)[0]
     d.size("b1", 20, 49, 0, 0)  # drawn, but with no tolerance, and there is no general one
     with pytest.raises(SizeError, match="No sizes with tolerances lead"):
         chain([one, two], d.context)

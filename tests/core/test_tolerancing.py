@@ -15,7 +15,7 @@ from drafting.tolerancing.boundaries import Modifier, Sized, allowed, bonus_tabl
 MM = st.floats(0.001, 50, allow_nan=False)
 
 
-# ---- fasteners (ASME Y14.5, appendix B; its worked examples, from memory) -----------------------------------
+# ---- fasteners (ASME Y14.5, appendix B; worked examples from memory) --------------------------------------
 def test_floating_and_fixed_fasteners_as_the_appendix_works_them() -> None:
     # B.3: fasteners of 3.5 in holes of 3.94 at least
     assert fasteners.floating(3.94, 3.5) == pytest.approx(0.44)

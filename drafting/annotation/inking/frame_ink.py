@@ -5,6 +5,7 @@ import math
 from collections.abc import Sequence
 from dataclasses import dataclass
 
+from drafting.annotation.measuring.frames import PlaneIndicator
 from drafting.ink.elements import XY, Arc, Element, Fill, Line, Polyline, Text
 from drafting.ink.lettering import text_width
 from drafting.ink.symbols import box
@@ -26,6 +27,7 @@ class Cells:
 
     characteristic: Characteristic | None
     words: tuple[str, ...]
+    indicators: tuple[PlaneIndicator, ...] = ()
 
 
 def symbol(name: Characteristic, at: XY, h: float) -> list[Element]:
@@ -93,6 +95,12 @@ def widths(rows: Sequence[Cells], h: float) -> list[list[float]]:
     return [[2.6 * h, *(max(HIGH * h, text_width(w, h) + 2 * ASIDE * h) for w in row.words)] for row in rows]
 
 
+def reach(rows: Sequence[Cells], h: float) -> float:
+    """How wide a frame is with the indicators beside it, mm."""
+    own = max(sum(w) for w in widths(rows, h))
+    return max([own, *(own + sum(indicator(i, (0, 0), h)[1] for i in r.indicators) for r in rows)])
+
+
 def frame(rows: Sequence[Cells], at: XY, h: float) -> tuple[list[Element], tuple[float, float]]:
     """Rows of a frame with its upper left corner at a place, and its width and height, mm. A symbol stands
     once for the rows that it is common to; cells of rows below each other line up where they are of one
@@ -126,8 +134,45 @@ def frame(rows: Sequence[Cells], at: XY, h: float) -> tuple[list[Element], tuple
                 out.append(Polyline(box(x, y, x + width, y + HIGH * h)[0], LINE, True))
                 out.append(Text((x + width / 2, y + (HIGH - 1) * h / 2), words, h, LINE, align="middle"))
                 x += width
+            for i in rows[k].indicators:
+                drawn, x = indicator(i, (x, y), h)
+                out += drawn
         n = last + 1
     return out, (total, len(rows) * HIGH * h)
+
+
+def indicator(i: PlaneIndicator, at: XY, h: float) -> tuple[list[Element], float]:
+    """An indicator whose lower left corner is at a place, and where it ends: two cells, pointed at the left
+    for an intersection plane, at both ends for an orientation plane, behind an arrow for a direction, behind
+    a circle for a collection plane (ISO 1101, figures of 14 to 17; memory)."""
+    x, y = at[0] + 0.4 * h, at[1]
+    tall, middle = HIGH * h, at[1] + HIGH * h / 2
+    wide, letters = 2.6 * h, max(HIGH * h, text_width(i.letters, h) + 2 * ASIDE * h)
+    out: list[Element] = []
+    if i.kind == "direction feature":
+        out += [Line((x, middle), (x + 1.2 * h, middle), LINE)]
+        out.append(
+            Fill(((x, middle), (x + 0.6 * h, middle + 0.15 * h), (x + 0.6 * h, middle - 0.15 * h)), LINE)
+        )
+        x += 1.2 * h
+    elif i.kind == "collection plane":
+        out.append(Arc((x + tall / 2, middle), tall / 2, 0.0, 2 * math.pi, LINE))
+        x += tall
+    else:
+        point = (x, middle)
+        x += h
+        out.append(Polyline(((x, y + tall), point, (x, y)), LINE))
+    for width in (wide, letters):
+        out.append(Polyline(box(x, y, x + width, y + tall)[0], LINE, True))
+        if width is wide:
+            out += symbol(i.relation, (x + width / 2, middle), h)
+        else:
+            out.append(Text((x + width / 2, y + (HIGH - 1) * h / 2), i.letters, h, LINE, align="middle"))
+        x += width
+    if i.kind == "orientation plane":
+        out.append(Polyline(((x, y + tall), (x + h, middle), (x, y)), LINE))
+        x += h
+    return out, x
 
 
 def datum_symbol(foot: XY, outward: XY, to: XY, letter: str, h: float, filled: bool) -> list[Element]:

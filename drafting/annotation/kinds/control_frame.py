@@ -1,13 +1,14 @@
 """Feature control frames: what a geometric tolerance says, on a surface, a size or an extension line (ISO
 1101:2017, ASME Y14.5-2018; memory)."""
 
+from collections.abc import Sequence
 from typing import Annotated, Any, Literal
 
 import numpy as np
 from pydantic import Field
 
 from drafting.annotation.inking.dimension_ink import LINE_KIND, Array, line
-from drafting.annotation.inking.frame_ink import Cells, frame, widths
+from drafting.annotation.inking.frame_ink import Cells, frame, reach
 from drafting.annotation.inking.leader import END_ON, leader
 from drafting.annotation.kinds.kind import Kind, Request, Row, set_fields
 from drafting.annotation.measuring.frame_grammar import (
@@ -17,21 +18,21 @@ from drafting.annotation.measuring.frame_grammar import (
     refinement,
     rows_judged,
 )
-from drafting.annotation.measuring.frames import MOST_ROWS, DatumReference, FrameRow
+from drafting.annotation.measuring.frames import MOST_ROWS, DatumReference, FrameRow, PlaneIndicator
 from drafting.annotation.measuring.located import unlocated
 from drafting.annotation.measuring.measure import LostPick
 from drafting.annotation.measuring.others import is_sized, lettering_of, place_on_line, play_of
 from drafting.annotation.measuring.pointing import Tip, ended
 from drafting.annotation.measuring.toleranced import Feature, axes_of, datums, feature_at, own_letters
 from drafting.annotation.placing.rows import beside
-from drafting.annotation.wording.frame_words import parsed, typed
+from drafting.annotation.wording.frame_words import parsed, typed, worded
 from drafting.annotation.wording.numbers import plain
 from drafting.context import Context
-from drafting.document import AnnotationBase, Placement, in_view
+from drafting.document import AnnotationBase, Dimension, Placement, in_view
 from drafting.errors import CommandError, SizeError
 from drafting.features.freedom import Held, Situation, held, unheld
 from drafting.ink.elements import Arc, Element, Text
-from drafting.standards.characteristics import DERIVED, GROUPS, SYMBOLS, Toleranced, named, offered
+from drafting.standards.characteristics import DERIVED, GROUPS, MODIFIERS, SYMBOLS, Toleranced, named, offered
 from drafting.standards.profile import Profile
 
 SHOULDER = 4.0
@@ -49,14 +50,18 @@ FIRST = {"mm": 0.1, "in": 0.127}
 
 class ControlFrame(AnnotationBase):
     """A frame. rows: what it says, values in mm; composite: whether its rows share one symbol; above, below:
-    words over and under it; tip: what it is on; below_size: whether it stands under the number of the size
-    that it is on; place: its upper corner, where its leader begins."""
+    words over and under it; between: two lettered points that it holds between; tip: what it is on;
+    below_size: whether it stands under the number of the size that it is on; place: its upper corner,
+    where its leader begins."""
 
     kind: Literal["control_frame"] = "control_frame"
     rows: Annotated[list[FrameRow], Field(min_length=1, max_length=MOST_ROWS)]
     composite: Annotated[bool, Field(title="Rows share a symbol")] = False
     above: Annotated[str, Field(max_length=60, title="Above it")] = ""
     below: Annotated[str, Field(max_length=60, title="Below it")] = ""
+    between: Annotated[
+        str, Field(max_length=7, pattern=r"^$|^[A-Z]{1,2}↔[A-Z]{1,2}$", title="Between, as J↔K")
+    ] = ""
     around: Annotated[Literal["here", "all around", "all over"], Field(title="Holds")] = "here"
     tip: Tip
     below_size: Annotated[bool, Field(title="Under the size")] = False
@@ -94,14 +99,27 @@ def _rows(f: ControlFrame, profile: Profile) -> list[Cells]:
     out: list[Cells] = []
     for n, r in enumerate(f.rows):
         shared = f.composite and n > 0 and r.characteristic == f.rows[0].characteristic
-        out.append(Cells(None if shared else r.characteristic, cells(r, profile)))
+        out.append(Cells(None if shared else r.characteristic, cells(r, profile), tuple(r.indicators)))
     return out
 
 
 def words(f: ControlFrame, context: Context) -> str:
     """What it says, in one line."""
-    said = [" ".join([SYMBOLS[r.characteristic], *cells(r, context.profile)]) for r in f.rows]
-    return " ".join(filter(None, (f.above, "; ".join(said), f.below)))
+    said = [
+        " ".join([SYMBOLS[r.characteristic], *cells(r, context.profile), *map(worded, r.indicators)])
+        for r in f.rows
+    ]
+    above, below = _about(f, context.profile)
+    return " ".join(filter(None, (above, "; ".join(said), below)))
+
+
+def _about(f: ControlFrame, profile: Profile) -> tuple[str, str]:
+    """Words over and under it: what it holds between goes over it in ISO's form, under it in ASME's."""
+    over = profile.standard == "ISO"
+    return (
+        " ".join(filter(None, (f.above, f.between if over else ""))),
+        " ".join(filter(None, (f.below, "" if over else f.between))),
+    )
 
 
 # ---- where it stands ---------------------------------------------------------------------------------------
@@ -114,14 +132,14 @@ def _corner(f: ControlFrame, context: Context) -> tuple[Array, float, Array | No
         box = lettering_of(size, context) if is_sized(size) else None
         if box is None:
             raise SizeError("The size this frame is under is no longer there.")
-        under = sum(_tall(a) for a in _before(f, context))
-        top = box[1] - (GAP + under + (1.4 if f.above else 0.0)) * h
+        under = sum(_tall(a, context.profile) for a in _before(f, context))
+        top = box[1] - (GAP + under + (1.4 if _about(f, context.profile)[0] else 0.0)) * h
         if context.profile.dimension_text == "above":
             top -= (1.2 if under == 0 else 0.0) * h  # clear of the dimension line that the number stands on
         return np.array([box[0], top]), 0.0, None
     at, end = np.array(f.place.at(context.scale)), ended(f.tip, context)
     side = 1.0 if at[0] >= end.at[0] else -1.0
-    width = sum(max(widths(_rows(f, context.profile), h), key=sum))
+    width = reach(_rows(f, context.profile), h)
     left = at[0] + SHOULDER if side > 0 else at[0] - SHOULDER - width
     return np.array([left, at[1] + h]), side, at
 
@@ -150,9 +168,9 @@ def _before(f: ControlFrame, context: Context) -> list["ControlFrame"]:
     return out
 
 
-def _tall(f: ControlFrame) -> float:
+def _tall(f: ControlFrame, profile: Profile) -> float:
     """How high a frame is with the words about it, heights of lettering."""
-    return 2.0 * len(f.rows) + (1.8 if f.above else 0.0) + (1.8 if f.below else 0.0)
+    return 2.0 * len(f.rows) + sum(1.8 for words in _about(f, profile) if words)
 
 
 def ink(f: ControlFrame, context: Context) -> list[Element]:
@@ -168,10 +186,11 @@ def ink(f: ControlFrame, context: Context) -> list[Element]:
         out += [Arc((float(at[0]), float(at[1])), r * h, 0.0, 6.283185307179586, LINE_KIND) for r in radii]
     drawn, (_, tall) = frame(_rows(f, context.profile), (float(corner[0]), float(corner[1])), h)
     out += drawn
-    if f.above:
-        out.append(Text((float(corner[0]), float(corner[1]) + 0.4 * h), f.above, h, LINE_KIND))
-    if f.below:
-        out.append(Text((float(corner[0]), float(corner[1]) - tall - 1.4 * h), f.below, h, LINE_KIND))
+    above, below = _about(f, context.profile)
+    if above:
+        out.append(Text((float(corner[0]), float(corner[1]) + 0.4 * h), above, h, LINE_KIND))
+    if below:
+        out.append(Text((float(corner[0]), float(corner[1]) - tall - 1.4 * h), below, h, LINE_KIND))
     return out
 
 
@@ -201,14 +220,22 @@ def said(f: ControlFrame, context: Context) -> list[Said]:
             if d is not None and (d.size or d.on == "cylinder")
         ]
         out += judged(r, on, standard, sizes, own)
+        own_words = [d for d in r.datums if d.note and d.note.upper() not in MODIFIERS]
+        out += [
+            Said(f"What [{d.note}] says of {d.letters} is in words of its own.", False) for d in own_words
+        ]
+        others_ = [k for i in r.indicators for k in i.letters.split("-")]
         gone = [k for k, d in zip(r.letters, found, strict=True) if d is None]
+        gone += [k for k, d in zip(others_, datums(others_, context), strict=True) if d is None]
         out += [Said(f"There is no datum {k} on the drawing.", False) for k in dict.fromkeys(gone)]
         if not gone:
             out += _of_freedom(r, feature, context, located=not (f.composite and n > 0))
     size = context.sheet.annotation(feature.size) if feature and feature.size else None
     if is_sized(size):
         play = play_of(size, context)
-        envelope: Any = "held" if standard == "ASME" else "not held"
+        bound = size.wording.envelope if isinstance(size, Dimension) else ""
+        is_held = bound == "E" or (standard == "ASME" and bound != "I")
+        envelope: Any = "held" if is_held else "not held"
         for r in f.rows:
             if play is not None and (more := against_size(r, play, envelope, standard)):
                 out.append(more)
@@ -349,25 +376,34 @@ def change(f: ControlFrame, values: dict[str, Any], context: Context) -> Control
 def renamed(f: ControlFrame, letter: str, new: str) -> ControlFrame:
     """The frame with a datum by another letter."""
 
-    def of(d: DatumReference) -> DatumReference:
-        return d.model_copy(update={"letters": "-".join(new if k == letter else k for k in d.single)})
+    def of(d: DatumReference | PlaneIndicator) -> Any:
+        single = d.letters.split("-")
+        return d.model_copy(update={"letters": "-".join(new if k == letter else k for k in single)})
 
-    rows = [r.model_copy(update={"datums": [of(d) for d in r.datums]}) for r in f.rows]
+    rows = [
+        r.model_copy(
+            update={"datums": [of(d) for d in r.datums], "indicators": [of(i) for i in r.indicators]}
+        )
+        for r in f.rows
+    ]
     return f.model_copy(update={"rows": rows})
 
 
-def first_row(on: Toleranced | None, context: Context, wanted: str = "") -> FrameRow:
+def first_row(
+    on: Toleranced | None, context: Context, wanted: str = "", clicked: Sequence[str] = ()
+) -> FrameRow:
     """The row that is proposed for what is toleranced: the characteristic that is wanted, else the usual
-    one, with the datums it needs among those of the drawing."""
+    one, with the datums that were clicked, else those it needs among the drawing's."""
     standard = context.profile.standard
     can = offered(on, standard) if on else ["profile of a surface"]
     name: Any = next((c for c in can if c == wanted), can[0])
-    needs = GROUPS[name] in ("orientation", "location", "runout")
+    refers = [DatumReference(letters=k) for k in clicked][:3]
+    needs = not refers and GROUPS[name] in ("orientation", "location", "runout")
     return FrameRow(
         characteristic=name,
         shape="Ø" if on == "axis" and GROUPS[name] in ("orientation", "location") else "",
         value=FIRST[context.profile.units],
-        datums=[{"letters": "A"}] if needs and datums(["A"], context)[0] else [],  # type: ignore[list-item]
+        datums=[DatumReference(letters="A")] if needs and datums(["A"], context)[0] else refers,
     )
 
 
@@ -382,7 +418,14 @@ def propose(request: Request, context: Context) -> ControlFrame:
     rows = (
         stored(typed_, context.profile)
         if typed_
-        else [first_row(feature.on, context, str(request.settings.get("characteristic", "")))]
+        else [
+            first_row(
+                feature.on,
+                context,
+                str(request.settings.get("characteristic", "")),
+                str(request.settings.get("datums") or "").split(),
+            )
+        ]
     )
     pointer, end = np.array(request.pointer), ended(tip, context).at
     made = ControlFrame(
@@ -440,6 +483,7 @@ KIND = Kind(
     row=row,
     check=check,
     findings=findings,
+    reads_out=True,
     looks=True,
     propose=propose,
     drag=drag,

@@ -119,7 +119,7 @@ def row(d: DatumFeature, context: Context) -> Row:
 def findings(d: DatumFeature, context: Context) -> list[str]:
     """A datum that no frame refers to, and one whose letter another feature has, as on a copied sheet."""
     used = any(
-        d.letter in r.letters
+        d.letter in [*r.letters, *(k for i in r.indicators for k in i.letters.split("-"))]
         for s in context.drawing.sheets
         for a in s.annotations
         if a.kind == "control_frame"
@@ -178,6 +178,7 @@ KIND = Kind(
     row=row,
     check=check,
     findings=findings,
+    reads_out=True,
     looks=True,
     propose=propose,
     drag=drag,

@@ -145,10 +145,10 @@ class Kind(Generic[A]):
     ink of one, that only files have; obstacles: boxes on the sheet that views
     keep clear of, with their name within a sentence; states: what it says of the model; row: what lists show
     of it; findings: what a checker would say, a sentence each; dxf_entity: what it is in a DXF file besides
-    ink, from its drawn group; looks: its tool needs what the view shows; propose: the annotation that a
-    tool's picks and pointer make; drag: the annotation with one of its grips at the pointer, for kinds that
-    have others than their place; where: the fields that say where one is, for kinds of which another one like
-    it can be placed.
+    ink, from its drawn group; reads_out: it is a block in a DXF file whose attribute says it; looks: its tool
+    needs what the view shows; propose: the annotation that a tool's picks and pointer make; drag: the
+    annotation with one of its grips at the pointer, for kinds that have others than their place; where:
+    the fields that say where one is, for kinds of which another one like it can be placed.
     """
 
     data: type[A]
@@ -167,6 +167,7 @@ class Kind(Generic[A]):
     row: Callable[[A, Context], Row] | None = None
     findings: Callable[[A, Context], list[str]] | None = None
     dxf_entity: Callable[[A, Context, Group], DimensionEntity | None] | None = None
+    reads_out: bool = False
     looks: bool = False
     propose: Callable[[Request, Context], A] | None = None
     drag: Callable[[A, str, Request, Context], A] | None = None

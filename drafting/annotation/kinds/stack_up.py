@@ -7,7 +7,7 @@ from typing import Annotated, ClassVar, Literal
 from pydantic import Field
 
 from drafting.annotation.kinds.kind import Kind, Request, Row
-from drafting.annotation.measuring.stack_chain import Chain, chain
+from drafting.annotation.measuring.stack_chain import Chain, between, chain
 from drafting.annotation.wording.numbers import plain
 from drafting.context import Context
 from drafting.document import AnnotationBase, in_view
@@ -89,7 +89,8 @@ def _chain(a: StackUp, context: Context) -> Chain:
 
 
 def ink(a: StackUp, context: Context) -> list[Element]:
-    """Nothing: a stack-up is on no sheet."""
+    """Nothing: a stack-up is on no sheet. Raises SizeError where one of its surfaces is gone."""
+    between(a.picks, context)
     return []
 
 
@@ -106,8 +107,12 @@ def said(value: float, profile: Profile) -> str:
 
 
 def words(a: StackUp, context: Context) -> str:
-    """Its name and its range."""
-    found = result(a, context)
+    """Its name and its range, as far as that is known."""
+    try:
+        found = result(a, context)
+    except SizeError:
+        _, apart, _, _ = between(a.picks, context)
+        return f"{a.name or 'gap'} {said(apart, context.profile)}, its range not known"
     low, high = (said(v, context.profile) for v in (found.judged.least, found.judged.most))
     return f"{a.name or 'gap'} {said(found.nominal, context.profile)}, from {low} to {high}"
 
@@ -121,12 +126,16 @@ def check(a: StackUp, context: Context) -> None:
     """Raises CommandError for a requirement that nothing meets."""
     if a.least is not None and a.most is not None and a.least > a.most:
         raise CommandError("The gap that is required is at least less than at most.")
-    _chain(a, context)
+    between(a.picks, context)
 
 
 def findings(a: StackUp, context: Context) -> list[str]:
-    """A gap that is not what it has to be."""
-    found = result(a, context)
+    """A gap that is not what it has to be, or of which that is not known."""
+    between(a.picks, context)
+    try:
+        found = result(a, context)
+    except SizeError as error:
+        return [str(error)]
     if found.holds:
         return []
     low, high = (said(v, context.profile) for v in (found.judged.least, found.judged.most))

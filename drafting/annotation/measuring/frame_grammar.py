@@ -101,6 +101,8 @@ def _judged(
             )
     if row.projected is not None and on is not None and on not in DERIVED:
         yield no("A projected zone is one of an axis or a median plane", rules.clause)
+    if row.indicators and standard == "ASME":
+        yield no(f"An {row.indicators[0].kind} is ISO's: say it in a note", "9.1")
     if row.zones and standard == "ASME":
         yield no(f"{row.zones} is ISO's: say how many there are, as 4X", "10.5")
     if len(set(row.letters)) < len(row.letters):

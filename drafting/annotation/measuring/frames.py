@@ -6,7 +6,7 @@ from typing import Annotated, Literal
 from pydantic import Field, field_validator
 
 from drafting.data import Data
-from drafting.standards.characteristics import Characteristic
+from drafting.standards.characteristics import Characteristic, Indicator
 
 Letters = Annotated[str, Field(min_length=1, max_length=11)]
 Modifier = Literal["", "M", "L"]
@@ -37,6 +37,23 @@ class DatumReference(Data):
         return self.letters.split("-")
 
 
+class PlaneIndicator(Data):
+    """An indicator beside a row: how its plane or direction lies to a datum (ISO 1101, 14 to 17)."""
+
+    kind: Indicator
+    relation: Literal["parallelism", "perpendicularity", "angularity", "circular runout", "symmetry"] = (
+        "parallelism"
+    )
+    letters: Letters
+
+    @field_validator("letters")
+    @classmethod
+    def _lettered(cls, value: str) -> str:
+        if not LETTERS.match(value):
+            raise ValueError(f"{value} is no datum; datums go by a letter or two, common ones as A-B")
+        return value
+
+
 class FrameRow(Data):
     """A row of a frame: a characteristic with its zone and datums. shape: of the zone, round or spherical;
     value: its width or diameter, mm, or of the drawing's unit; free: in free state; tangent: of the tangent
@@ -55,8 +72,9 @@ class FrameRow(Data):
     zones: Literal["", "CZ", "SZ"] = ""
     per: Amount | None = None
     datums: Annotated[list[DatumReference], Field(max_length=3)] = []
+    indicators: Annotated[list[PlaneIndicator], Field(max_length=2)] = []
 
     @property
     def letters(self) -> list[str]:
-        """All datum features that it refers to, in order."""
+        """All datum features that its datums are made of, in order."""
         return [letter for d in self.datums for letter in d.single]

@@ -76,9 +76,9 @@ class Chain:
     links: tuple[ChainLink, ...]
 
 
-def chain(picks: list[Pick], context: Context) -> Chain:
-    """The chain between two surfaces that were picked. Raises SizeError where they are not parallel, or where
-    nothing that is drawn leads from one to the other."""
+def between(picks: Sequence[Pick], context: Context) -> tuple[Array, float, Node, Node]:
+    """The direction from one surface that was picked to the other, how far that is, mm, and the places of the
+    two. Raises SizeError where they are not parallel."""
     ends = [_end(p, context) for p in picks]
     direction = next((s.direction for s, _ in ends if s.radius == 0), None)
     if direction is None:
@@ -94,16 +94,22 @@ def chain(picks: list[Pick], context: Context) -> Chain:
     a, b = (float(s.at @ direction) + way(s, k, direction) for s, k in ends)
     if b < a:
         direction, a, b = -direction, -a, -b
-    graph = _Graph(direction, context)
     start, goal = (_node(s, k, direction) for s, k in ends)
-    found = graph.way(start, goal)
+    return direction, b - a, start, goal
+
+
+def chain(picks: Sequence[Pick], context: Context) -> Chain:
+    """The chain between two surfaces that were picked. Raises SizeError where they are not parallel, or where
+    nothing that is drawn leads from one to the other."""
+    direction, apart, start, goal = between(picks, context)
+    found = _Graph(direction, context).way(start, goal)
     gap = sum(j.link.sensitivity * j.link.nominal for j in found)
-    if abs(gap - (b - a)) > EVEN:
+    if abs(gap - apart) > EVEN:
         raise SizeError("The sizes between the two do not add up to what the model measures: cannot tell.")
     links = tuple(
         ChainLink(j.link, j.annotation, j.says, ((j.one[0], j.one[1]), (j.two[0], j.two[1]))) for j in found
     )
-    return Chain(direction, b - a, links)
+    return Chain(direction, apart, links)
 
 
 def _across(side: Side, context: Context) -> Array:

@@ -2,17 +2,18 @@
 
 A characteristic by its name, its symbol or a few letters; then the zone: d or Ø for a round one, sd or SØ for
 a ball, the value, and after it what modifies it: m, l, f, t, or in parentheses (M), (P 20), (U 0.05), /100
-for a length, CZ or SZ; then the datums, a-b for a common one, each with (M), (L) or [what else].
+for a length, CZ or SZ; then the datums, a-b for a common one, each with (M), (L) or [what else]; last
+ISO's indicators as {int par a}: int, ori, dir or col for the plane, then how it lies, and the datum.
 """
 
 import re
 
 from pydantic import ValidationError
 
-from drafting.annotation.measuring.frames import MOST_ROWS, DatumReference, FrameRow
+from drafting.annotation.measuring.frames import MOST_ROWS, DatumReference, FrameRow, PlaneIndicator
 from drafting.errors import CommandError
 from drafting.refusals import sentence
-from drafting.standards.characteristics import GROUPS, SHORT, SYMBOLS, Characteristic, named
+from drafting.standards.characteristics import GROUPS, INDICATORS, SHORT, SYMBOLS, Characteristic, named
 
 LONGEST = 400
 HOW = "Type as: pos d0.1m a b c"
@@ -36,6 +37,7 @@ _PART = re.compile(
 _DATUM = re.compile(
     r"\s*([A-Za-z]{1,2}(?:-[A-Za-z]{1,2})*)((?:\s*\(\s*[MLml]\s*\)|\s*[ⓂⓁ])?)((?:\s*\[[^\[\]]*\])?)(?=[\s|]|$)[\s|]*"
 )
+_INDICATOR = re.compile(r"\{\s*(\w{3})\w*\s+([^\s{}]+)\s+([A-Za-z-]+)\s*\}")
 _CIRCLED = {"Ⓜ": "M", "Ⓛ": "L", "Ⓕ": "F", "Ⓣ": "T", "Ⓟ": "P", "Ⓤ": "U"}
 
 
@@ -59,6 +61,8 @@ def parsed(line: str) -> list[FrameRow]:
 
 
 def _row(text: str, before: Characteristic | None) -> FrameRow:
+    indicators = [_indicator(m) for m in _INDICATOR.finditer(text)]
+    text = _INDICATOR.sub(" ", text).strip()
     name = next((n for n in _BY_LENGTH if text.lower().startswith(n) and _ends(text, n)), None)
     if name is None and before is None:
         raise CommandError(f"{text.split()[0][:20]} is no characteristic. {HOW}.")
@@ -95,10 +99,27 @@ def _row(text: str, before: Characteristic | None) -> FrameRow:
             shape=shape,  # type: ignore[arg-type]
             value=value,
             datums=_datums(zone["datums"]),
+            indicators=indicators,
             **said,  # type: ignore[arg-type]
         )
     except ValidationError as error:
         raise CommandError(sentence(error.errors()[0])) from error
+
+
+def _indicator(m: re.Match[str]) -> PlaneIndicator:
+    kind, relation = INDICATORS.get(m[1].lower()), _NAMES.get(m[2].lower())
+    if kind is None:
+        raise CommandError(f"{m[1]} is no indicator; type int, ori, dir or col.")
+    try:
+        return PlaneIndicator(kind=kind, relation=relation, letters=m[3].upper())  # type: ignore[arg-type]
+    except ValidationError:
+        raise CommandError(f"An indicator lies to a datum, as in {{{m[1]} par a}}.") from None
+
+
+def worded(i: PlaneIndicator) -> str:
+    """An indicator as it is typed."""
+    kind = next(k for k, v in INDICATORS.items() if v == i.kind)
+    return f"{{{kind} {SYMBOLS[i.relation]} {i.letters}}}"
 
 
 def _ends(text: str, name: str) -> bool:
@@ -145,4 +166,4 @@ def _typed(r: FrameRow) -> str:
         d.letters + (f"({d.modifier})" if d.modifier else "") + (f"[{d.note}]" if d.note else "")
         for d in r.datums
     ]
-    return " ".join([SYMBOLS[r.characteristic], zone, *datums])
+    return " ".join([SYMBOLS[r.characteristic], zone, *datums, *map(worded, r.indicators)])

@@ -113,6 +113,7 @@ def label_of(
     if w.reference:
         row.put(")")
     end = row.x
+    row.put({"E": "Ⓔ", "I": "Ⓘ"}.get(w.envelope, ""))
     row.put(w.suffix)
     out = Label(row.plain, row.x, row.low, row.high, row.pieces)
     shown = math.degrees(value) if is_angle else value / (INCH if unit == "in" else 1.0)

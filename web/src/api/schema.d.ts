@@ -239,6 +239,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/drawings/{drawing_id}/general-tolerances": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * General
+         * @description What holds of surfaces that no control frame speaks of.
+         */
+        get: operations["server_drawings_tolerances_general"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/drawings/{drawing_id}/items": {
         parameters: {
             query?: never;
@@ -1801,6 +1821,7 @@ export interface components {
              *       "below": "",
              *       "count": 1,
              *       "dual": false,
+             *       "envelope": "",
              *       "fraction": null,
              *       "inspection": false,
              *       "not_to_scale": false,
@@ -1957,6 +1978,7 @@ export interface components {
              *       "below": "",
              *       "count": 1,
              *       "dual": false,
+             *       "envelope": "",
              *       "fraction": null,
              *       "inspection": false,
              *       "not_to_scale": false,
@@ -2422,6 +2444,7 @@ export interface components {
              *       "below": "",
              *       "count": 1,
              *       "dual": false,
+             *       "envelope": "",
              *       "fraction": null,
              *       "inspection": false,
              *       "not_to_scale": false,
@@ -2720,7 +2743,8 @@ export interface components {
         /**
          * ControlFrame
          * @description A frame. rows: what it says, values in mm; composite: whether its rows share one symbol; above, below:
-         *     words over and under it; tip: what it is on; below_size: whether it stands under the number of the size
+         *     words over and under it; between: two
+         *     lettered points that it holds between; tip: what it is on; below_size: whether it stands under the number of the size
          *     that it is on; place: its upper corner, where its leader begins.
          */
         ControlFrame: {
@@ -2747,6 +2771,11 @@ export interface components {
              * @default false
              */
             below_size?: boolean;
+            /**
+             * Between, as J↔K
+             * @default
+             */
+            between?: string;
             /**
              * Rows share a symbol
              * @default false
@@ -3015,6 +3044,7 @@ export interface components {
              *       "below": "",
              *       "count": 1,
              *       "dual": false,
+             *       "envelope": "",
              *       "fraction": null,
              *       "inspection": false,
              *       "not_to_scale": false,
@@ -3508,9 +3538,10 @@ export interface components {
         };
         /**
          * FrameMeaning
-         * @description Boundaries of what a frame is on; why: why there are none. bonus: sizes and the tolerance at each, points
-         *     the same in mm; square: ± of both coordinates within a
-         *     round zone; zone: with the extremes of ± that were said, zone_says: the frame with it, gained: % of area; allowed, off, passes: of a part that was measured.
+         * @description Boundaries of what a frame is on; why: why there are none. bonus: sizes and the tolerance at each,
+         *     points the same in mm; square: ± of both coordinates within a round zone; zone: with the extremes
+         *     of ± that was said, zone_says: the frame with it, gained: % of area; allowed, off, passes: of a part that
+         *     was measured; missing: basic sizes.
          */
         FrameMeaning: {
             /**
@@ -3639,6 +3670,11 @@ export interface components {
              */
             free?: boolean;
             /**
+             * Indicators
+             * @default []
+             */
+            indicators?: components["schemas"]["PlaneIndicator"][];
+            /**
              * Modifier
              * @default
              * @enum {string}
@@ -3704,6 +3740,23 @@ export interface components {
              * @enum {string}
              */
             zones?: "none" | "iso" | "asme";
+        };
+        /**
+         * General
+         * @description What general geometric tolerances ask, by the part and by the face or edge that is pointed at; the part
+         *     of each instance.
+         */
+        General: {
+            /** Instances */
+            instances: {
+                [key: string]: string;
+            };
+            /** Parts */
+            parts: {
+                [key: string]: {
+                    [key: string]: string;
+                };
+            };
         };
         /** GroupChoice */
         GroupChoice: {
@@ -4319,6 +4372,7 @@ export interface components {
              *       "below": "",
              *       "count": 1,
              *       "dual": false,
+             *       "envelope": "",
              *       "fraction": null,
              *       "inspection": false,
              *       "not_to_scale": false,
@@ -4900,6 +4954,7 @@ export interface components {
              *       "below": "",
              *       "count": 1,
              *       "dual": false,
+             *       "envelope": "",
              *       "fraction": null,
              *       "inspection": false,
              *       "not_to_scale": false,
@@ -5462,6 +5517,25 @@ export interface components {
             paper: components["schemas"]["Point"];
         };
         /**
+         * PlaneIndicator
+         * @description An indicator beside a row: how its plane or direction lies to a datum (ISO 1101, 14 to 17).
+         */
+        PlaneIndicator: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "intersection plane" | "orientation plane" | "direction feature" | "collection plane";
+            /** Letters */
+            letters: string;
+            /**
+             * Relation
+             * @default parallelism
+             * @enum {string}
+             */
+            relation?: "parallelism" | "perpendicularity" | "angularity" | "circular runout" | "symmetry";
+        };
+        /**
          * Point
          * @description A place in two dimensions; what it counts, its holder says.
          */
@@ -5756,6 +5830,7 @@ export interface components {
              *       "below": "",
              *       "count": 1,
              *       "dual": false,
+             *       "envelope": "",
              *       "fraction": null,
              *       "inspection": false,
              *       "not_to_scale": false,
@@ -7198,7 +7273,8 @@ export interface components {
          * @description What a size says besides its value. None and empty fields take the house style's.
          *
          *     places: decimals of its number; fraction: inches in parts of one (0: decimals); count: 4 for "4×"; own:
-         *     words in place of the value.
+         *     words in place of the value; envelope: whether a perfect form of maximum material bounds it (ISO Ⓔ), or
+         *     nothing but the size does where that would (ASME Ⓘ).
          */
         Wording: {
             /**
@@ -7232,6 +7308,12 @@ export interface components {
              * @default false
              */
             dual?: boolean;
+            /**
+             * Envelope
+             * @default
+             * @enum {string}
+             */
+            envelope?: "" | "E" | "I";
             /** Fraction */
             fraction?: (0 | 2 | 4 | 8 | 16 | 32 | 64) | null;
             /**
@@ -7706,6 +7788,28 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    server_drawings_tolerances_general: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                drawing_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["General"];
                 };
             };
         };

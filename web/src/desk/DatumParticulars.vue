@@ -13,7 +13,7 @@ const own = computed(() => {
 })
 const ink = computed(() => desk.drawn?.annotations.find((a) => a.id === props.id))
 const frames = computed(() => everything.value.flatMap((a) => (a.kind === 'control_frame' ? [a] : [])))
-const uses = (letter: string) => frames.value.filter((f) => f.rows.some((r) => (r.datums ?? []).some((d) => d.letters.split('-').includes(letter)))).length
+const uses = (letter: string) => frames.value.filter((f) => f.rows.some((r) => [...(r.datums ?? []), ...(r.indicators ?? [])].some((d) => d.letters.split('-').includes(letter)))).length
 const datums = computed(() =>
   everything.value
     .flatMap((a) => (a.kind === 'datum_feature' ? [{ id: a.id, letter: a.letter ?? 'A', uses: uses(a.letter ?? 'A') }] : []))

@@ -7,7 +7,7 @@ import { usePickTool } from './pickTool'
 const pick = usePickTool()
 const options = computed(() => pick.preview?.options ?? [])
 function choose(characteristic: string) {
-  pick.settings = { ...pick.settings, line: '', characteristic }
+  pick.settings = { ...pick.settings, line: '', datums: '', characteristic }
   pick.again()
 }
 function type(line: string) {
@@ -31,7 +31,7 @@ function type(line: string) {
       </el-select>
     </div>
     <p v-if="pick.preview?.note" class="note-of" data-test="frame-note">{{ pick.preview.note }}</p>
-    <p class="section quiet">A characteristic in a few letters, d for Ø, the value, then m, l, f, t, (p 20), (u 0.05), /100, cz; then datums: a b(m) c, a-b. Rows are parted by ;</p>
+    <p class="section quiet">A characteristic in a few letters, d for Ø, the value, then m, l, f, t, (p 20), (u 0.05), /100, cz; then datums: a b(m) c, a-b, or click their symbols; {int par a} beside it. Rows are parted by ;</p>
   </div>
 </template>
 

@@ -31,7 +31,7 @@ function transform(a: { id: string; view: string }): string {
 const own = computed(() => new Set(desk.sheet?.annotations.flatMap((a) => ('wording' in a && a.wording.own ? [a.id] : [])) ?? []))
 const causes = computed(() => {
   const one = desk.selected.length === 1 && desk.selected[0].kind === 'annotation' ? desk.selected[0].id : ''
-  return new Set(desk.drawn?.annotations.find((a) => a.id === one)?.follows ?? [])
+  return new Set([...(desk.drawn?.annotations.find((a) => a.id === one)?.follows ?? []), ...desk.chained])
 })
 const kinds = computed(() => new Map(desk.sheet?.annotations.map((a) => [a.id, a.kind])))
 const annotations = computed(() =>

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 // A stack-up: the gap beside what it has to be, and each link with what it costs; a link under the pointer is lit on the sheet.
-import { computed, ref, watch } from 'vue'
+import { computed, onUnmounted, ref, watch } from 'vue'
 import { api, data, type Schemas } from '@/api/client'
 import TextField from '@/components/TextField.vue'
 import { useDesk } from './store'
@@ -18,12 +18,18 @@ async function load() {
   try {
     found.value = await data(api.GET('/api/drawings/{drawing_id}/stacks/{annotation_id}', { params: { path: { drawing_id: desk.drawing!.id, annotation_id: props.id } } }))
     problem.value = ''
+    desk.chained = found.value.links.map((k) => k.annotation).filter((a) => a)
   } catch (error) {
     found.value = null
     problem.value = (error as Error).message
   }
 }
 watch(() => [desk.drawing?.version, props.id], load, { immediate: true })
+onUnmounted(() => (desk.chained = []))
+/** mm in the drawing's unit, as what is required is typed. */
+const unit = computed(() => (desk.document?.profile.units === 'in' ? 25.4 : 1))
+const typed = (mm: number | null | undefined) => (mm == null ? undefined : Math.round((mm / unit.value) * 1e6) / 1e6)
+const mm = (v: number | undefined | null) => (v == null ? null : v * unit.value)
 const set = (values: Partial<Schemas['StackUp']>) => desk.edit({ command: 'change', ids: [props.id], values })
 const rows = computed(() => {
   const f = found.value
@@ -44,11 +50,11 @@ const file = (kind: string) => `/api/drawings/${desk.drawing!.id}/stacks/${props
     <h2>Stack-up</h2>
     <p v-if="problem" class="fault-note" data-test="stack-problem">{{ problem }}</p>
     <p v-else-if="found" class="sub" :class="found.holds ? 'holds' : 'not'" data-test="stack-verdict">
-      {{ found.holds ? (own.least == null && own.most == null ? `${found.nominal} nominal` : 'holds') : 'does not hold' }} <span class="quiet">{{ own.least == null && own.most == null ? '' : `, ${found.nominal} nominal` }}</span>
+      {{ own.least == null && own.most == null ? '' : found.holds ? 'holds, ' : 'does not hold, ' }}<span class="quiet">{{ found.nominal }} nominal</span>
     </p>
     <div class="row"><label for="stack-name">Called</label><TextField id="stack-name" :value="own.name ?? ''" data-test="stack-name" @change="(v) => set({ name: v })" /></div>
-    <div class="row"><label for="stack-least">At least, mm</label><el-input-number id="stack-least" :model-value="own.least ?? undefined" controls-position="right" placeholder="no bound" data-test="stack-least" @change="(v) => set({ least: v ?? null })" /></div>
-    <div class="row"><label for="stack-most">At most, mm</label><el-input-number id="stack-most" :model-value="own.most ?? undefined" controls-position="right" placeholder="no bound" data-test="stack-most" @change="(v) => set({ most: v ?? null })" /></div>
+    <div class="row"><label for="stack-least">At least</label><el-input-number id="stack-least" :model-value="typed(own.least)" controls-position="right" placeholder="no bound" data-test="stack-least" @change="(v) => set({ least: mm(v) })" /></div>
+    <div class="row"><label for="stack-most">At most</label><el-input-number id="stack-most" :model-value="typed(own.most)" controls-position="right" placeholder="no bound" data-test="stack-most" @change="(v) => set({ most: mm(v) })" /></div>
     <div class="row"><span class="label">Judged by</span>
       <el-select :model-value="own.method ?? 'worst case'" data-test="stack-method" @change="(v: 'worst case') => set({ method: v })"><el-option v-for="r in rows" :key="r.method" :value="r.method" :label="r.name.toLowerCase()" /></el-select></div>
     <template v-if="found">
@@ -61,7 +67,7 @@ const file = (kind: string) => `/api/drawings/${desk.drawing!.id}/stacks/${props
       <h3>Links</h3>
       <p v-for="(k, n) in found.links" :key="n" class="link" data-test="stack-link" @pointerenter="desk.pointed = k.annotation" @pointerleave="desk.pointed = ''">
         <span class="sign">{{ k.tolerance || k.annotation ? sign(k.sensitivity) : '' }}</span>
-        <span class="says">{{ k.says }}<span v-if="k.tolerance" class="quiet"> {{ k.tolerance }}</span></span>
+        <span class="says">{{ k.says }} <span class="quiet">{{ k.tolerance }}</span></span>
         <span class="bar"><i :style="{ width: `${k.share * 100}%` }" /></span>
         <span class="quiet">{{ k.share ? percent(k.share) : '' }}</span>
       </p>

@@ -127,8 +127,9 @@ export const usePickTool = defineStore('pickTool', () => {
       if (!(await desk.edit({ command: 'place', annotations: answer.annotations, sheet: desk.sheet!.id, known: steps.value?.replaces ? 'replace' : 'refuse' }))) return false
       picks.value = []
       tip.value = null
-      if (steps.value?.once || steps.value?.selects) done.value++
-      if (steps.value?.selects) desk.selected = answer.annotations.slice(-1).map((a) => ({ kind: 'annotation', id: a.id }))
+      const selects = steps.value?.selects
+      if (steps.value?.once || selects) done.value++
+      if (selects) desk.selected = answer.annotations.slice(-1).map((a) => ({ kind: 'annotation', id: a.id }))
       return true
     } catch (error) {
       refusal.value = (error as Error).message
@@ -136,10 +137,16 @@ export const usePickTool = defineStore('pickTool', () => {
     }
   }
 
-  async function click(gathering: boolean) {
+  async function click(gathering: boolean, annotation = '') {
     const s = steps.value
     refusal.value = ''
     if (!s) return
+    const other = tip.value && s.gathers ? desk.annotation(annotation) : undefined
+    const more = other && s.gathers?.(other, settings.value)
+    if (more) {
+      settings.value = more
+      return void looking.run()
+    }
     if (s.takes === 'place') return void (await place((s.inView && over) || '', []))
     if (s.takes === 'view') {
       if (over) await place(over, [])

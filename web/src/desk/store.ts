@@ -28,6 +28,8 @@ export const useDesk = defineStore('desk', () => {
   const lookingAtWarnings = ref(false)
   /** The annotation under the pointer. */
   const pointed = ref('')
+  /** The sizes along the chain of the stack-up that is chosen. */
+  const chained = shallowRef<string[]>([])
   /** The edge under the pointer, by instance and name. */
   const pointedEdge = ref<{ path: string; source: string } | null>(null)
   const jobs = shallowReactive(new Map<string, JobState>())
@@ -117,8 +119,15 @@ export const useDesk = defineStore('desk', () => {
 
   /** Recognized features by instance and the names of their faces and edges; a hole before anything else. */
   const features = shallowRef(new Map<string, { id: string; name: string; says: string }>())
+  /** What general geometric tolerances ask of what is pointed at, of what no control frame speaks of. */
+  const general = shallowRef<Schemas['General'] | null>(null)
+  async function nameGeneral() {
+    const id = drawing.value?.id
+    if (id) general.value = await data(api.GET('/api/drawings/{drawing_id}/general-tolerances', { params: { path: { drawing_id: id } } })).catch(() => null)
+  }
   async function nameFeatures(id: string) {
     features.value = new Map()
+    general.value = null
     const named = await data(api.GET('/api/drawings/{drawing_id}/features', { params: { path: { drawing_id: id } } })).catch(() => null)
     if (!named?.instances || drawing.value?.id !== id) return
     const found = new Map<string, { id: string; name: string; says: string }>()
@@ -127,6 +136,7 @@ export const useDesk = defineStore('desk', () => {
         for (const source of feature.sources) found.set(`${path}|${source}`, { id: `${path}|${n}`, name: feature.name, says: feature.says })
     features.value = found
   }
+  const generalAt = (path: string, source: string) => general.value?.parts[general.value.instances[path] ?? '']?.[source] ?? ''
   const featureAt = (path: string, source: string) => features.value.get(`${path}|${source}`)
 
   /** The drawing as it is after something was said of its model. */
@@ -276,7 +286,7 @@ export const useDesk = defineStore('desk', () => {
   }
 
   return {
-    lookingAtWarnings, pointed, pointedEdge, featureAt, renew, drawing, document, sheet, sheetId, drawn, inks, hits, selected, said, problem, saving, deriving, jobs,
+    lookingAtWarnings, pointed, chained, pointedEdge, featureAt, generalAt, nameGeneral, renew, drawing, document, sheet, sheetId, drawn, inks, hits, selected, said, problem, saving, deriving, jobs,
     view, homes, annotation, scaleOf, inView, viewState, inkOf, hitOf, pointsOf, open, close, draw, deriveAgain, propose, showSheet, edit, undo, redo, removeSelected, publish, fail,
   }
 })

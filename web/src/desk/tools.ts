@@ -49,7 +49,7 @@ export const useTools = defineStore('tools', () => {
     },
     {
       has: (name) => PICK_TOOLS.some((t) => t.tool === name), start: pick.start, reset: pick.reset, back: pick.back, move: pick.move,
-      click: (_over, more) => pick.click(more), space: pick.space, enter: pick.enter, prompt: () => pick.prompt,
+      click: (_over, more, annotation) => pick.click(more, annotation), space: pick.space, enter: pick.enter, prompt: () => pick.prompt,
     },
   ]
   const inHand = () => sets.find((s) => s.has(tool.value))

@@ -54,11 +54,14 @@ const pointedSize = computed(() => {
   const a = desk.drawn?.annotations.find((i) => i.id === desk.pointed)
   return a?.applies ? `${a.text} holds ${a.applies}.` : ''
 })
-/** A feature under the pointer, and what would be said of it. */
+watch(() => [stage.value === 5, desk.drawing?.version], ([wanted]) => wanted && desk.nameGeneral())
+/** A feature under the pointer, and what is said of it; at the tolerances also what holds where nothing is. */
 const pointedFeature = computed(() => {
   const e = desk.pointedEdge
   const found = e && desk.featureAt(e.path, e.source)
-  return found ? `${found.name[0].toUpperCase()}${found.name.slice(1)}${found.says ? `: ${found.says}` : ''}` : ''
+  const general = e && stage.value === 5 ? desk.generalAt(e.path, e.source) : ''
+  const named = found ? `${found.name[0].toUpperCase()}${found.name.slice(1)}${found.says ? `: ${found.says}` : ''}` : ''
+  return [named, general && `generally ${general}`].filter(Boolean).join('; ')
 })
 const kept = computed(() => (desk.saving ? 'Keeping …' : 'All kept'))
 const busyFile = computed(() => [...desk.jobs.values()].find((j) => j.state === 'waiting' || j.state === 'running'))

@@ -1,6 +1,6 @@
 // What the desk knows of a kind of annotation besides what the server tells of it. A new kind is a file beside this one.
 import type { Component } from 'vue'
-import type { Answer } from '@/api/client'
+import type { Annotation, Answer } from '@/api/client'
 import type { MenuItem } from '../SheetMenu.vue'
 import type { Spot } from '../spots'
 
@@ -36,6 +36,8 @@ export interface PickTool {
   particulars?: Component
   /** Of a place of the sheet: whether it belongs to the view that it lies in. */
   inView?: boolean
+  /** What a click on another annotation adds to the settings once it is pointed; null where that is nothing. */
+  gathers?: (other: Annotation, settings: Settings) => Settings | null
   /** Whether what it makes is written before it is placed. */
   writes?: boolean
   /** Whether picks may be shown before they are enough for a click. */
