@@ -49,6 +49,7 @@ MODULES = (
     "other_position",
     "insertion_arrow",
     "datum_feature",
+    "datum_target",
     "control_frame",
     "stack_up",
 )

@@ -412,6 +412,7 @@ def test_what_it_was_taken_on_may_be_lost_and_it_says_so(prepared: Prepared, kin
         "added_line",
         "underlay",
         "insertion_arrow",
+        "datum_target",
     ):  # it stays
         assert isinstance(b.drawn(), Group)
         return

@@ -138,8 +138,14 @@ _PLACED: Memory[dict[str, Placed]] = Memory(256)
 
 
 def added_of(context: Context) -> list[AddedLine]:
-    """The added lines of a view, or those that stand on the sheet by themselves, in order."""
-    return [a for a in context.sheet.annotations if isinstance(a, AddedLine) and a.view == context.view_id]
+    """The added lines of a view, or those that stand on the sheet by themselves, in order; the lines of datum
+    targets among them."""
+    here = (a for a in context.sheet.annotations if a.view == context.view_id)
+    return [
+        a if isinstance(a, AddedLine) else a.as_line()  # type: ignore[attr-defined]
+        for a in here
+        if isinstance(a, AddedLine) or a.kind == "datum_target"
+    ]
 
 
 def placed_lines(context: Context, resolve: Resolve, more: Iterable[AddedLine] = ()) -> dict[str, Placed]:

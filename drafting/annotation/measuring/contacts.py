@@ -136,12 +136,15 @@ def _bears(
 
 
 def _area(i: InstanceFacts, face: FaceFact, part: PartFacts, axes: Array) -> shapely.Geometry:
-    """What a plane face covers, mm along the axes."""
-    m = np.array(i.matrix)
+    return outline_of(face, part, np.array(i.matrix), axes)
+
+
+def outline_of(face: FaceFact, part: PartFacts, m: Array, axes: Array) -> shapely.Geometry:
+    """What a plane face covers, mm along two axes (2, 3); m: where its part stands, (4, 4)."""
     lines = []
     for e in part.edges:
         if face.name in e.faces:
-            p = _points(e) @ m[:3, :3].T + m[:3, 3]
+            p = places_on(e) @ m[:3, :3].T + m[:3, 3]
             lines.append(shapely.LineString(p @ axes.T))
     noded = shapely.node(shapely.set_precision(shapely.MultiLineString(lines), 1e-4))
     found = list(shapely.get_parts(shapely.polygonize(shapely.get_parts(noded))))
@@ -153,7 +156,7 @@ def _area(i: InstanceFacts, face: FaceFact, part: PartFacts, axes: Array) -> sha
     return whole.difference(shapely.union_all(holes)) if holes else outer
 
 
-def _points(e: EdgeFact) -> Array:
+def places_on(e: EdgeFact) -> Array:
     """Places along an edge, (n, 3), in its part's frame."""
     if e.kind == "circle" and e.center is not None and e.axis is not None and e.x_axis is not None:
         x, y = np.array(e.x_axis), np.cross(e.axis, e.x_axis)

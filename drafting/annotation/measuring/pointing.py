@@ -112,7 +112,7 @@ def _instance_at(place: Array, geometry: ViewGeometry) -> int:
     """The instance seen at a place; -1 where there is none."""
     if geometry.seen:
         return geometry.seen.at(float(place[0]), float(place[1]))
-    if len(geometry.instances) != 1:
+    if sum(1 for path in geometry.instances if path) > 1:  # added lines are of none
         return -1
     covered = _FACES.of_one(geometry, lambda: _covered(geometry))
     return 0 if covered.contains(shapely.Point(place)) else -1
@@ -124,7 +124,7 @@ def _covered(geometry: ViewGeometry) -> shapely.Geometry:
     lines = [
         shapely.LineString(arc_points(c, 65))
         for c in geometry.curves
-        if c.visible and c.edge_class not in ("smooth", "thread")
+        if c.visible and c.edge_class not in ("smooth", "thread") and c.role not in ("added", "underlay")
     ]
     drawn = shapely.union_all(shapely.buffer(lines, GAP * max(size, 1e-6)))
     return shapely.union_all([shapely.Polygon(p.exterior) for p in shapely.get_parts(drawn)])
@@ -163,6 +163,13 @@ def ended(tip: Tip, context: Context) -> Ended:
         place, along = _on_edge(tip, place, context)
     at = context.frame.drawn(place) * context.scale
     return Ended(at, along)
+
+
+def place_of(tip: Tip, context: Context) -> Array:
+    """Where a tip within a face is, view mm. Raises SizeError where its instance is gone."""
+    low, high = box_of(tip.instance, context)
+    out: Array = low + np.array([tip.at.x, tip.at.y]) * (high - low)
+    return out
 
 
 def _on_edge(tip: Tip, place: Array, context: Context) -> tuple[Array, Array | None]:

@@ -10,7 +10,8 @@ import numpy as np
 from drafting.annotation.measuring.measure import LostPick
 from drafting.annotation.measuring.others import is_sized, place_on_line
 from drafting.annotation.measuring.picked_features import faces_at
-from drafting.annotation.measuring.pointing import Tip
+from drafting.annotation.measuring.pointing import Tip, place_of
+from drafting.annotation.measuring.seen_faces import face_seen
 from drafting.annotation.measuring.traces import placed
 from drafting.context import Context
 from drafting.document import AnnotationBase, Pick
@@ -51,6 +52,11 @@ def feature_at(tip: Tip, context: Context) -> Feature:
     if tip.on == "edge":
         assert tip.role not in ("size",)
         return _surface(Pick(instance=tip.instance, source=tip.source, role=tip.role), context)  # type: ignore[arg-type]
+    face = face_seen(tip.instance, place_of(tip, context), context)
+    if face is not None:
+        instance = context.facts.part_of(tip.instance)
+        assert instance is not None
+        return Feature(tip.instance, (face.name,), "plane", _situation(face, instance[0].matrix))
     nothing = Situation("any", np.zeros(3), np.array([0.0, 0.0, 1.0]))
     return Feature(tip.instance, (), None, nothing)
 

@@ -57,8 +57,8 @@ def tied(request: Request, context: Context) -> tuple[AddedLine, str, list[str]]
         raise SizeError("One of the two has to be an added line.")
     name, part = split_source(mine.pick.source)
     a = next((x for x in added_of(context) if x.id == name), None)
-    if a is None:
-        raise SizeError("The added line is no longer there.")
+    if a is None or not isinstance(context.sheet.annotation(name), AddedLine):
+        raise SizeError("The added line is no longer there; a datum target stays where it was put.")
     if not other.pick.source:
         raise SizeError("Pick an edge, a point or another added line to tie it to.")
     to = other.sided(context)

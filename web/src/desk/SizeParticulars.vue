@@ -142,6 +142,7 @@ function takeOut() {
         <label>{{ name }}</label><TextField :value="shared((s) => s.wording[key]) ?? ''" :data-test="`word-${key}`" @focusin="field = key" @change="(v) => word({ [key]: v })" />
       </div>
       <div class="signs" aria-label="Signs"><button v-for="s in SIGNS" :key="s" :title="`${s} into the field ${FIELDS.find((f) => f[0] === field)?.[1]}`" @click="sign(s)">{{ s }}</button></div>
+      <div class="row"><label>Envelope</label><el-select :model-value="shared((s) => s.wording.envelope) ?? ''" data-test="envelope" @change="(v: '' | 'E' | 'I') => word({ envelope: v })"><el-option value="" label="as the standard has it" /><el-option value="E" label="required, Ⓔ" /><el-option value="I" label="independent, Ⓘ" /></el-select></div>
       <div class="row"><label>In its place</label><TextField :value="shared((s) => s.wording.own) ?? ''" placeholder="own words" data-test="word-own" @change="(v) => word({ own: v })" /></div>
       <div class="checks">
         <el-checkbox v-for="[key, name] in MARKS" :key="key" :model-value="shared((s) => s.wording[key]) ?? false" :data-test="`mark-${key}`" @change="word({ [key]: !(shared((s) => s.wording[key]) ?? false) })">{{ name }}</el-checkbox>
