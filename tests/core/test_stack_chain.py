@@ -23,6 +23,7 @@ from drafting.commands.annotations import Place
 from drafting.context import Context
 from drafting.document import Drawing, Pick, Point, Sheet, Tolerance, View
 from drafting.errors import CommandError, SizeError
+from drafting.export import tables
 from drafting.model.assembly import build_model
 from drafting.model.model import Model
 from drafting.model.recipe import validate_recipe
@@ -140,6 +141,8 @@ def test_a_gap_in_a_tray_adds_up_by_hand() -> None:
     rows = table(a, d.context)
     assert ["Worst case", 0.8, 1.4] in [r[1:4] for r in rows if len(r) > 3]
     assert rows[-1][1] == "Holds"
+    assert tables.xlsx(rows, "Stack-up")[:2] == b"PK"
+    assert "Worst case,0.8,1.4" in tables.comma_separated(rows).decode()
 
 
 def test_a_size_that_changes_changes_the_gap() -> None:

@@ -14,7 +14,7 @@ def table(a: StackUp, context: Context) -> list[list[str | float | None]]:
         size = k.link
         numbers = (size.nominal, size.upper, size.lower, size.sensitivity, share)
         out.append([float(n), k.says, *(round(v, 6) for v in numbers)])
-    out.append([])
+    out.append([None])
     for name, low, high in (
         ("Nominal", found.nominal, None),
         ("Required", a.least, a.most),
@@ -26,4 +26,4 @@ def table(a: StackUp, context: Context) -> list[list[str | float | None]]:
     ):
         out.append([None, name, *(None if v is None else round(v, 6) for v in (low, high))])
     out.append([None, "Holds" if found.holds else "Does not hold", f"by {a.method}"])
-    return out
+    return [[*r, *[None] * (len(HEAD) - len(r))] for r in out]
