@@ -109,13 +109,11 @@ def section(d: Drafter) -> None:
 
 
 @picture
-def centers(d: Drafter) -> None:
-    page = settled(d, "HB-204", 3)
-    line = next(
-        a["id"] for a in d.drawing["document"]["sheets"][0]["annotations"] if a["kind"] == "center_line"
-    )
-    page.locator(f"[data-annotation={line}]").first.click(force=True)
-    expect(page.locator("[data-end]").first).to_be_visible()
+def tolerances(d: Drafter) -> None:
+    page = settled(d, "HB-214", 5)
+    page.locator("[data-annotation='frame-holes'] text").first.click()
+    expect(page.locator("[data-test=frame-boundaries]")).to_be_visible()
+    page.locator("[data-test=frame-bonus]").scroll_into_view_if_needed()
 
 
 @picture
@@ -177,17 +175,12 @@ def people(d: Drafter) -> None:
     expect(d.page.locator("[data-test=link]")).to_be_visible()
 
 
-@picture
-def materials(d: Drafter) -> None:
-    d.page.goto(f"{d.server.url}/materials")
-    d.page.wait_for_load_state("networkidle")
-
-
 PAGES = {
     "pdf-page": ("HB-204", 0),
     "pdf-views": ("HB-206", 0),
     "pdf-assembly": ("HB-220", 0),
     "pdf-exploded": ("HB-200", 1),
+    "pdf-inch": ("HB-214", 0),
 }
 
 

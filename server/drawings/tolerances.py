@@ -4,7 +4,7 @@ missing. Lengths come in and go out as the drawing writes them, in its unit."""
 import math
 import uuid
 from collections.abc import Callable
-from typing import Any, Literal
+from typing import Any, Literal, TypeVar
 
 from django.http import HttpRequest, HttpResponse
 from ninja import Router, Schema
@@ -18,6 +18,7 @@ from drafting.annotation.review import frame_meaning, generally, stack_table
 from drafting.annotation.wording.frame_words import typed
 from drafting.commands.annotations import annotation_of
 from drafting.context import Context
+from drafting.document import AnnotationBase
 from drafting.errors import CommandError, SizeError
 from drafting.standards.profile import Profile
 from drafting.tolerancing import position
@@ -32,33 +33,22 @@ from server.library.facts import current_facts
 router = Router(tags=["tolerances"])
 
 
-def _placed(request: HttpRequest, drawing_id: uuid.UUID, annotation_id: str) -> tuple[Drawing, Any, Context]:
-    """An annotation of a drawing of the user's with where it lives. Raises SizeError where it is gone."""
+A = TypeVar("A", bound=AnnotationBase)
+
+
+def _placed(
+    request: HttpRequest, drawing_id: uuid.UUID, annotation_id: str, kind: type[A]
+) -> tuple[Drawing, A, Context]:
+    """An annotation of a kind on a drawing of the user's, with where it lives. Raises SizeError."""
     d = own_drawing(request, drawing_id)
     document = store.document_of(d)
     try:
         sheet, a = annotation_of(document, annotation_id)
     except CommandError as error:
         raise SizeError(str(error)) from error
+    if not isinstance(a, kind):
+        raise SizeError("That is another kind of annotation.")
     return d, a, registry.context_of(document, sheet, a, current_facts(d.model)[1])
-
-
-def _frame(
-    request: HttpRequest, drawing_id: uuid.UUID, annotation_id: str
-) -> tuple[Drawing, ControlFrame, Context]:
-    d, a, context = _placed(request, drawing_id, annotation_id)
-    if not isinstance(a, ControlFrame):
-        raise SizeError("That is no control frame.")
-    return d, a, context
-
-
-def _stack(
-    request: HttpRequest, drawing_id: uuid.UUID, annotation_id: str
-) -> tuple[Drawing, StackUp, Context]:
-    d, a, context = _placed(request, drawing_id, annotation_id)
-    if not isinstance(a, StackUp):
-        raise SizeError("That is no stack-up.")
-    return d, a, context
 
 
 def _writer(profile: Profile) -> Callable[[float], str]:
@@ -100,7 +90,7 @@ class StackOut(Schema):
 @router.get("/{drawing_id}/stacks/{annotation_id}", response={200: StackOut, 422: Problem})
 def stack(request: HttpRequest, drawing_id: uuid.UUID, annotation_id: str) -> StackOut:
     """A stack-up figured by the sizes as they are now."""
-    _, a, context = _stack(request, drawing_id, annotation_id)
+    _, a, context = _placed(request, drawing_id, annotation_id, StackUp)
     found, write = result(a, context), _writer(context.profile)
 
     def span(low: float, high: float) -> str:
@@ -136,7 +126,7 @@ def stack_file(
     request: HttpRequest, drawing_id: uuid.UUID, annotation_id: str, kind: Literal["xlsx", "csv"]
 ) -> HttpResponse:
     """A stack-up as a spreadsheet."""
-    d, a, context = _stack(request, drawing_id, annotation_id)
+    d, a, context = _placed(request, drawing_id, annotation_id, StackUp)
     stem = f"{d.number or d.name} {a.name or 'stack-up'}"
     return tables_response(stack_table.table(a, context), stem, "Stack-up", kind)
 
@@ -181,7 +171,7 @@ def frame(
 ) -> FrameMeaning:
     """What a frame comes to; a part whose size and place were measured, and the zone of plus and minus
     coordinates (in the drawing's unit)."""
-    _, f, context = _frame(request, drawing_id, annotation_id)
+    _, f, context = _placed(request, drawing_id, annotation_id, ControlFrame)
     write, unit = _writer(context.profile), _unit(context.profile)
     missing = [f"{write(m.distance)} from {m.letters}" for m in basic_sizes.lacking(f, context)]
     try:
@@ -252,7 +242,7 @@ def fastening(
 ) -> FasteningOut:
     """The zones that let a fastener through the hole of a frame: of the assembly that is drawn, or of a
     greatest diameter that is said."""
-    d, f, context = _frame(request, drawing_id, annotation_id)
+    d, f, context = _placed(request, drawing_id, annotation_id, ControlFrame)
     write, unit = _writer(context.profile), _unit(context.profile)
     if greatest is None:
         found = frame_meaning.fastening(f, context)
@@ -264,7 +254,7 @@ def fastening(
     for h, zone in zones:
         says = ""
         if h.frame:
-            _, other, home = _frame(request, drawing_id, h.frame)
+            _, other, home = _placed(request, drawing_id, h.frame, ControlFrame)
             up = height if h.is_held and projected and height else None
             says = typed(shown_rows(frame_meaning.with_zone(other.rows, zone, up), home.profile))
         holes.append(
@@ -295,7 +285,7 @@ class BasicSizes(Schema):
 )
 def basics(request: HttpRequest, drawing_id: uuid.UUID, annotation_id: str) -> BasicSizes:
     """The basic sizes that are missing, in rows beside the views that show them best."""
-    d, f, context = _frame(request, drawing_id, annotation_id)
+    d, f, context = _placed(request, drawing_id, annotation_id, ControlFrame)
     host = context.sheet
     plain = [v for v in host.views if not v.is_pictorial and v.kind != "detail" and not v.exploded]
     geometries = {v.id: g for v in plain if (g := shape(d, host, v)[1]) is not None and not g.rough}

@@ -2,17 +2,21 @@
 that are pointed at within, and datum targets."""
 
 import math
+import re
 from pathlib import Path
 from typing import Any
 
+import ezdxf
 import numpy as np
 import pytest
+from ezdxf import bbox
 from hypothesis import given, settings
 from hypothesis import strategies as st
 from OCP.gp import gp_Dir, gp_Lin, gp_Pnt
 from OCP.IntCurvesFace import IntCurvesFace_ShapeIntersector
 
 from drafting.annotation import registry
+from drafting.annotation.inking.frame_ink import symbol
 from drafting.annotation.kinds.control_frame import ControlFrame
 from drafting.annotation.kinds.datum_target import DatumTarget
 from drafting.annotation.kinds.kind import Request, Spot
@@ -27,7 +31,9 @@ from drafting.commands.annotations import Place
 from drafting.context import Context
 from drafting.document import Dimension, Drawing, Pick, Point, Sheet, Tolerance, View, Wording
 from drafting.errors import CommandError, SizeError
-from drafting.ink.elements import Arc, Line, Polyline, Text
+from drafting.export.dxf import sheet_dxf
+from drafting.export.svg import sheet_svg
+from drafting.ink.elements import Arc, Group, Line, Polyline, SheetInk, Text
 from drafting.model.assembly import build_model
 from drafting.model.model import Model
 from drafting.model.recipe import validate_recipe
@@ -337,6 +343,67 @@ def test_between_indicators_envelopes_and_words_of_its_own() -> None:
     context.drawing.profile.__dict__["general_tolerance"] = "ISO 2768-m"
     under = put("control_frame", (20, -40), (0, -46), context, geometry, line="flat 0.9")
     assert any("says nothing: the size holds" in s for s in registry.findings(under, context))
+
+
+def test_datums_that_refer_to_each_other_are_told() -> None:
+    geometry, context = seen(block(60, 40, 10))
+    put("datum_feature", (30, 3), (50, 3), context, geometry)
+    put("datum_feature", (10, 20), (10, 40), context, geometry)
+    one = put("control_frame", (30, 10), (60, 30), context, geometry, line="perp 0.1 b")
+    assert not any("each other" in s for s in registry.findings(one, context))
+    two = put("control_frame", (-10, 20), (-60, 40), context, geometry, line="perp 0.1 a")
+    words = "The datums A and B refer to each other: none of them comes first."
+    assert words in registry.findings(one, context)
+    assert "The datums B and A refer to each other: none of them comes first." in registry.findings(
+        two, context
+    )
+
+
+def test_forty_frames_stand_under_one_size_one_below_the_other() -> None:
+    geometry, context = on_plate()
+    frames = [
+        put("control_frame", (20, -40), (0, -46), context, geometry, line=f"flat 0.{n + 10}")
+        for n in range(40)
+    ]
+    tops = [
+        max(p[1] for e in registry.ink(f, context) if isinstance(e, Polyline) for p in e.points)
+        for f in frames
+    ]
+    steps = np.diff(tops)
+    assert steps == pytest.approx(np.full(39, -2 * context.profile.text_height))
+    assert any("read more easily" in s for s in registry.findings(frames[-1], context))
+    assert not any("read more easily" in s for s in registry.findings(frames[2], context))
+
+
+ENDS = re.compile(r"[ML](-?[0-9.]+) -?[0-9.]+|A(?:[0-9.]+ ){5}(-?[0-9.]+)")
+"""Across, of the ends of lines and arcs in SVG."""
+SYMBOL_SIZES = {
+    "straightness": (2.0, 0.0),
+    "flatness": (2.2, 1.0),
+    "circularity": (1.5, 1.5),
+    "profile of a line": (2.0, 1.0),
+    "profile of a surface": (2.0, 1.0),
+    "angularity": (2.0, 2 * math.tan(math.radians(30))),
+    "perpendicularity": (2.0, 1.5),
+    "position": (2.0, 1.9),
+    "concentricity": (1.5, 1.5),
+    "symmetry": (2.0, 0.8),
+}
+"""Width and height by the height of lettering (appendix of ASME Y14.5, ISO 7083; memory)."""
+
+
+@pytest.mark.parametrize("name", list(SYMBOL_SIZES))
+def test_symbols_have_their_size_in_dxf_and_svg(name: Any, tmp_path: Path) -> None:
+    h = 3.5
+    group = Group("g", "annotation", (50.0, 50.0), symbol(name, (0.0, 0.0), h))
+    ink = SheetInk(100.0, 100.0, [group])
+    (tmp_path / "s.dxf").write_bytes(sheet_dxf(ink, ISO_MM)[0])
+    found = bbox.extents(ezdxf.readfile(tmp_path / "s.dxf").modelspace())
+    wide, high = SYMBOL_SIZES[name]
+    assert (found.size.x, found.size.y) == pytest.approx((wide * h, high * h), abs=0.05 * h)
+    drawn = sheet_svg(ink, ISO_MM).decode().partition('id="g"')[2]
+    ends = [float(x) for m in ENDS.finditer(drawn) for x in m.groups() if x]
+    assert max(ends) - min(ends) == pytest.approx(wide * h, abs=0.05 * h)
 
 
 # ---- datum targets -----------------------------------------------------------------------------------------

@@ -42,6 +42,8 @@ GAP = 0.5
 CIRCLED = {"M": "Ⓜ", "L": "Ⓛ"}
 FINEST = 6
 """Decimals that a value may have: none that was typed is rounded away."""
+MOST_UNDER = 8
+"""Frames under one size that are read without effort."""
 NEAR = 25.0
 """How near a size's number a frame is put to stand below it, mm on paper."""
 FIRST = {"mm": 0.1, "in": 0.127}
@@ -135,7 +137,7 @@ def _corner(f: ControlFrame, context: Context) -> tuple[Array, float, Array | No
         under = sum(_tall(a, context.profile) for a in _before(f, context))
         top = box[1] - (GAP + under + (1.4 if _about(f, context.profile)[0] else 0.0)) * h
         if context.profile.dimension_text == "above":
-            top -= (1.2 if under == 0 else 0.0) * h  # clear of the dimension line that the number stands on
+            top -= 1.2 * h  # clear of the dimension line that the number stands on
         return np.array([box[0], top]), 0.0, None
     at, end = np.array(f.place.at(context.scale)), ended(f.tip, context)
     side = 1.0 if at[0] >= end.at[0] else -1.0
@@ -239,12 +241,50 @@ def said(f: ControlFrame, context: Context) -> list[Said]:
         for r in f.rows:
             if play is not None and (more := against_size(r, play, envelope, standard)):
                 out.append(more)
+    if f.below_size and len(_before(f, context)) >= MOST_UNDER:
+        out.append(
+            Said("So many frames stand under one size; rows of one frame are read more easily.", False)
+        )
+    if own and (ring := _ring(own, f, context)):
+        out.append(Said(f"The datums {ring} refer to each other: none of them comes first.", False))
     if feature and feature.faces:
         out += _beside(f, feature, context)
         for need in unlocated(f.rows[0], feature, size, context):
             away = _number(need.distance, context.profile)
             out.append(Said(f"No basic size says the {away} from {need.letters}.", False))
     return out
+
+
+def _ring(own: Sequence[str], f: ControlFrame, context: Context) -> str:
+    """Datums by which what a frame refers to refers back to its own feature; empty without."""
+    refers: dict[str, set[str]] = {}
+    for sheet in context.drawing.sheets:
+        for a in sheet.annotations:
+            home = Context(context.drawing, sheet, context.facts, sheet.view_of(a))
+            if not isinstance(a, ControlFrame) or home.view is None:
+                continue
+            try:
+                mine = own_letters(feature_at(a.tip, home), context)
+            except SizeError:
+                continue
+            for letter in mine:
+                refers.setdefault(letter, set()).update(k for r in a.rows for k in r.letters)
+    for letter in own:
+        reached = {x for r in f.rows for k in r.letters for x in (k, *_all(k, refers))}
+        if letter in reached:
+            through = sorted(k for k in reached if k != letter and letter in _all(k, refers))
+            return " and ".join([letter, *through])
+    return ""
+
+
+def _all(letter: str, refers: dict[str, set[str]]) -> set[str]:
+    """What a datum refers to, and those to."""
+    reached: set[str] = set()
+    front = set(refers.get(letter, ()))
+    while front:
+        reached |= front
+        front = {k for x in front for k in refers.get(x, ())} - reached
+    return reached
 
 
 def _beside(f: ControlFrame, feature: Feature, context: Context) -> list[Said]:

@@ -3,15 +3,22 @@
 import re
 from typing import Annotated, Literal
 
-from pydantic import Field, field_validator
+from pydantic import AfterValidator, Field
 
 from drafting.data import Data
 from drafting.standards.characteristics import Characteristic, Indicator
 
-Letters = Annotated[str, Field(min_length=1, max_length=11)]
 Modifier = Literal["", "M", "L"]
 LETTERS = re.compile(r"^[A-Z]{1,2}(-[A-Z]{1,2}){0,3}$")
-SINGLE = re.compile(r"^[A-Z]{1,2}$")
+
+
+def _lettered(value: str) -> str:
+    if not LETTERS.match(value):
+        raise ValueError(f"{value} is no datum; datums go by a letter or two, common ones as A-B")
+    return value
+
+
+Letters = Annotated[str, Field(min_length=1, max_length=11), AfterValidator(_lettered)]
 Amount = Annotated[float, Field(gt=0, le=1000, allow_inf_nan=False)]
 MOST_ROWS = 4
 
@@ -23,13 +30,6 @@ class DatumReference(Data):
     letters: Letters
     modifier: Modifier = ""
     note: Annotated[str, Field(max_length=12, pattern=r"^[^()\[\]|;]*$")] = ""
-
-    @field_validator("letters")
-    @classmethod
-    def _lettered(cls, value: str) -> str:
-        if not LETTERS.match(value):
-            raise ValueError(f"{value} is no datum; datums go by a letter or two, common ones as A-B")
-        return value
 
     @property
     def single(self) -> list[str]:
@@ -45,13 +45,6 @@ class PlaneIndicator(Data):
         "parallelism"
     )
     letters: Letters
-
-    @field_validator("letters")
-    @classmethod
-    def _lettered(cls, value: str) -> str:
-        if not LETTERS.match(value):
-            raise ValueError(f"{value} is no datum; datums go by a letter or two, common ones as A-B")
-        return value
 
 
 class FrameRow(Data):
