@@ -3,7 +3,7 @@ what that datum holds."""
 
 from collections import defaultdict
 from collections.abc import Iterator
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 
@@ -30,13 +30,15 @@ MOST = 60
 @dataclass(frozen=True)
 class Unlocated:
     """A distance that no basic size says. letters: of the datum; direction: of the model, (3,); distance: mm;
-    datum, feature: (path, face) of the two that it is between."""
+    datum, feature: (path, face) of the two that it is between; ring: of an axis, all (path, face) that lie as
+    far from it."""
 
     letters: str
     direction: Array
     distance: float
     datum: tuple[str, str]
     feature: tuple[str, str]
+    ring: tuple[tuple[str, str], ...] = ()
 
 
 def unlocated(
@@ -58,8 +60,12 @@ def unlocated(
             for m in members:
                 for need in _needs(d.letters, datum, m):
                     if not _is_held(need.direction, before) and not _is_said(need, datum, m, ties):
-                        key = (d.letters, rounded(signless(need.direction)), round(need.distance, 3))
-                        out.setdefault(key, need)
+                        about = datum.situation.form == "axis"
+                        way = () if about else rounded(signless(need.direction))
+                        key = (d.letters, way, round(need.distance, 3))
+                        known = out.setdefault(key, need)
+                        if about:
+                            out[key] = replace(known, ring=(*known.ring, need.feature))
         before.append([x.situation for x in found])
     return list(out.values())
 

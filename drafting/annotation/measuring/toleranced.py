@@ -8,7 +8,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from drafting.annotation.measuring.measure import LostPick
-from drafting.annotation.measuring.others import is_sized, place_on_line
+from drafting.annotation.measuring.others import is_sized, measured_of, place_on_line
 from drafting.annotation.measuring.picked_features import faces_at
 from drafting.annotation.measuring.pointing import Tip, place_of
 from drafting.annotation.measuring.seen_faces import face_seen
@@ -117,9 +117,12 @@ def of_size(size: AnnotationBase, context: Context) -> Feature:
     )
     same = [f for f in round_ if f.name in common or len(sides) == 1]
     if same and len(instances) == 1:
+        said = measured_of(size, context)
+        across = said.value if said is not None and said.is_diameter else 0.0
         edge = sides[0][1].edge(size.picks[0].source)
-        round_edge = edge.radius if edge is not None and edge.kind == "circle" else 0.0
-        face = min(same, key=lambda f: abs(f.radius - round_edge) if round_edge else 0.0)
+        if not across and edge is not None and edge.kind == "circle":
+            across = 2 * edge.radius
+        face = min(same, key=lambda f: abs(2 * f.radius - across) if across else 0.0)
         on: Toleranced = "axis" if face.kind == "cylinder" else "center point"
         return Feature(size.picks[0].instance, (face.name,), on, _situation(face, instance.matrix), size.id)
     if len(instances) == 1:

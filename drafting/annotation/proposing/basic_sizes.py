@@ -4,15 +4,19 @@ from collections.abc import Mapping, Sequence
 
 from drafting.annotation import registry
 from drafting.annotation.kinds.control_frame import ControlFrame
+from drafting.annotation.kinds.diameter import DiameterDimension
 from drafting.annotation.kinds.linear import LinearDimension
 from drafting.annotation.measuring.located import Unlocated, unlocated
 from drafting.annotation.measuring.toleranced import feature_at
 from drafting.annotation.placing.rows import NOWHERE
 from drafting.annotation.proposing.mate_sizes import shown_in, stand_ins
 from drafting.context import Context
-from drafting.document import Wording, new_id
+from drafting.document import Dimension, Wording, new_id
 from drafting.errors import SizeError
 from drafting.views.geometry import ViewGeometry
+
+LEAST_RING = 3
+"""Holes that make a circle."""
 
 
 def lacking(f: ControlFrame, context: Context) -> list[Unlocated]:
@@ -24,12 +28,13 @@ def lacking(f: ControlFrame, context: Context) -> list[Unlocated]:
 
 def proposed(
     f: ControlFrame, context: Context, views: Sequence[Context], geometries: Mapping[str, ViewGeometry]
-) -> tuple[list[LinearDimension], int]:
+) -> tuple[list[Dimension], int]:
     """Basic sizes for what a frame lacks, each in the view that shows it best, the frame's own before others;
     and for how many there is no view. views: contexts of the views of its sheet; geometries: by view id."""
-    out, left = [], 0
+    out: list[Dimension] = []
+    left = 0
     for need in lacking(f, context):
-        best: tuple[float, LinearDimension] | None = None
+        best: tuple[float, Dimension] | None = None
         for view in views:
             for score, size in _in_view(need, view, geometries[view.view_id]):
                 mine = score + (0.5 if view.view_id == f.view else 0.0)
@@ -42,10 +47,33 @@ def proposed(
     return out, left
 
 
-def _in_view(
-    need: Unlocated, context: Context, geometry: ViewGeometry
-) -> list[tuple[float, LinearDimension]]:
-    shown, out = shown_in(geometry), []
+def _bolt_circle(
+    need: Unlocated, context: Context, shown: Mapping[tuple[str, str], float]
+) -> list[tuple[float, Dimension]]:
+    """The diameter of the circle that holes lie on about an axis, where a view looks into them."""
+    found = [stand_ins(path, face, True, shown, context)[:1] for path, face in need.ring]
+    if not all(found) or any(p.role == "silhouette" for f in found for _, p in f):
+        return []
+    picks = [f[0][1].model_copy(update={"point": ""}) for f in found]
+    size = DiameterDimension(
+        id=new_id(),
+        view=context.view_id,  # type: ignore[call-arg]
+        picks=picks,
+        place=NOWHERE,
+        wording=Wording(basic=True),
+    )
+    try:
+        fits = abs(registry.value(size, context) - 2 * need.distance) < 1e-4
+    except SizeError:
+        return []
+    return [(min(f[0][0] for f in found), size)] if fits else []
+
+
+def _in_view(need: Unlocated, context: Context, geometry: ViewGeometry) -> list[tuple[float, Dimension]]:
+    shown = shown_in(geometry)
+    out: list[tuple[float, Dimension]] = []
+    if len(need.ring) >= LEAST_RING:
+        return _bolt_circle(need, context, shown)
     ends = []
     for path, face in (need.datum, need.feature):
         known = context.facts.face_of(path, face)
