@@ -17,9 +17,10 @@ from OCP.IntCurvesFace import IntCurvesFace_ShapeIntersector
 
 from drafting.annotation import registry
 from drafting.annotation.inking.frame_ink import symbol
-from drafting.annotation.kinds.control_frame import ControlFrame
+from drafting.annotation.kinds.control_frame import ControlFrame, freedom
 from drafting.annotation.kinds.datum_target import DatumTarget
 from drafting.annotation.kinds.kind import Request, Spot
+from drafting.annotation.measuring.frames import DatumReference
 from drafting.annotation.measuring.seen_faces import face_seen
 from drafting.annotation.measuring.toleranced import feature_at
 from drafting.annotation.proposing import basic_sizes
@@ -33,7 +34,7 @@ from drafting.document import Dimension, Drawing, Pick, Point, Sheet, Tolerance,
 from drafting.errors import CommandError, SizeError
 from drafting.export.dxf import sheet_dxf
 from drafting.export.svg import sheet_svg
-from drafting.ink.elements import Arc, Group, Line, Polyline, SheetInk, Text
+from drafting.ink.elements import Arc, Fill, Group, Line, Polyline, SheetInk, Text
 from drafting.model.assembly import build_model
 from drafting.model.model import Model
 from drafting.model.recipe import validate_recipe
@@ -357,6 +358,38 @@ def test_datums_that_refer_to_each_other_are_told() -> None:
     assert "The datums B and A refer to each other: none of them comes first." in registry.findings(
         two, context
     )
+
+
+def test_a_pattern_as_a_datum_holds_what_all_of_it_holds() -> None:
+    """One hole leaves a part to turn about it and to slide along; two, or a pattern of two, only to slide."""
+    geometry, context, f = with_position(holes())
+    tip = {"source": "d", "instance": "", "at": {"x": 0.5, "y": 0}, "on": "line", "role": "size"}
+    datum = registry.KINDS["datum_feature"].data.model_validate(
+        {"id": "p", "view": "v", "letter": "C", "tip": tip, "place": PLACE}
+    )
+    context.sheet.annotations.append(datum)
+    row = f.rows[0].model_copy(update={"datums": [DatumReference(letters="C")]})
+    both = freedom(row, context)
+    (size,) = [a for a in context.sheet.annotations if a.id == "d"]
+    one = size.model_copy(update={"wording": Wording()})
+    context.sheet.annotations[context.sheet.annotations.index(size)] = one
+    alone = freedom(row, context)
+    assert both is not None
+    assert alone is not None
+    assert (both.free, alone.free) == (1, 2)
+
+
+def test_a_datum_within_a_face_stands_on_the_shoulder_of_a_leader_with_a_dot() -> None:
+    """ISO 5459 (memory)."""
+    geometry, context = seen(block(60, 40, 10))
+    made = put("datum_feature", (5, 5), (50, 35), context, geometry)
+    assert feature_at(made.tip, context).on == "plane"
+    ink = registry.ink(made, context)
+    fills = [np.array(e.points).mean(0) for e in ink if isinstance(e, Fill)]
+    assert any(np.allclose(p, (5, 5), atol=0.1) for p in fills)  # the dot
+    lines = [e for e in ink if isinstance(e, Line) and e.a[1] == e.b[1]]
+    triangle = next(e for e in ink if isinstance(e, Fill) and len(e.points) == 3)
+    assert lines[0].a[1] == pytest.approx(min(y for _, y in triangle.points))
 
 
 def test_forty_frames_stand_under_one_size_one_below_the_other() -> None:

@@ -311,7 +311,7 @@ def groups_of(r: FrameRow, context: Context) -> list[list[Situation]] | None:
         found = datums(d.single, context)
         if any(x is None for x in found):
             return None
-        out.append([x.situation for x in found if x is not None])
+        out.append([s for x in found if x is not None for s in x.situations])
     return out
 
 

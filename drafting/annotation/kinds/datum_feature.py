@@ -8,8 +8,9 @@ from typing import Annotated, Literal
 import numpy as np
 from pydantic import Field
 
-from drafting.annotation.inking.dimension_ink import Array
+from drafting.annotation.inking.dimension_ink import Array, line
 from drafting.annotation.inking.frame_ink import datum_symbol
+from drafting.annotation.inking.leader import leader
 from drafting.annotation.kinds.kind import Kind, Request, Row
 from drafting.annotation.measuring.added_lines import APART
 from drafting.annotation.measuring.measure import LostPick
@@ -25,6 +26,9 @@ from drafting.standards.characteristics import DERIVED
 
 LEFT_OUT = {"ISO": "IOQX", "ASME": "IOQ"}
 """Letters that are no datums, since they are read as others (ISO 5459; ASME Y14.5, 6.3.2)."""
+SHOULDER, SHOULDER_OFF = 1.0, 2.6
+"""Of a leader to a face: half of the shoulder that the triangle stands on, and how far that is from the
+middle of the box, heights of lettering."""
 NEAREST = 1.2
 """From the line to the middle of the box at least, heights of the box."""
 
@@ -62,6 +66,9 @@ def _foot(d: DatumFeature, context: Context) -> tuple[Array, Array]:
         first = float(np.linalg.norm(at - begin)) < float(np.linalg.norm(at - last))
         return (begin, -along) if first else (last, along)
     end = ended(d.tip, context)
+    if d.tip.on == "face":  # on the shoulder of a leader, under or over the box
+        up = 1.0 if at[1] >= end.at[1] else -1.0
+        return at - np.array([0.0, up * SHOULDER_OFF * context.profile.text_height]), np.array([0.0, up])
     if end.along is None:
         out = at - end.at
         n = float(np.linalg.norm(out))
@@ -74,12 +81,19 @@ def ink(d: DatumFeature, context: Context) -> list[Element]:
     """The triangle, its line and the box; paper mm about the view's position. Raises SizeError."""
     foot, outward = _foot(d, context)
     at = np.array(d.place.at(context.scale))
-    return datum_symbol(
+    h = context.profile.text_height
+    out: list[Element] = []
+    if d.tip.on == "face":
+        end = ended(d.tip, context).at
+        side = 1.0 if foot[0] >= end[0] else -1.0
+        near, far = (foot + np.array([s * side * SHOULDER * h, 0.0]) for s in (-1, 1))
+        out = [*leader([near, end], "dot", context.profile), line(near, far)]
+    return out + datum_symbol(
         (float(foot[0]), float(foot[1])),
         (float(outward[0]), float(outward[1])),
         (float(at[0]), float(at[1])),
         d.letter,
-        context.profile.text_height,
+        h,
         filled=True,
     )
 

@@ -11,12 +11,11 @@ from drafting.annotation.measuring import others
 from drafting.annotation.measuring.contacts import side_of
 from drafting.annotation.measuring.frames import FrameRow
 from drafting.annotation.measuring.statement import rounded, signless
-from drafting.annotation.measuring.toleranced import Feature, datums
+from drafting.annotation.measuring.toleranced import Feature, datums, equal_faces
 from drafting.context import Context
 from drafting.document import AnnotationBase, Dimension
 from drafting.errors import SizeError
 from drafting.features.freedom import Situation, held
-from drafting.features.recognized import features
 from drafting.views.frame import Array
 
 NEAR = 1e-4
@@ -66,7 +65,7 @@ def unlocated(
                         known = out.setdefault(key, need)
                         if about:
                             out[key] = replace(known, ring=(*known.ring, need.feature))
-        before.append([x.situation for x in found])
+        before.append([s for x in found for s in x.situations])
     return list(out.values())
 
 
@@ -78,26 +77,14 @@ def _is_held(direction: Array, before: list[list[Situation]]) -> bool:
 def _members(feature: Feature, size: AnnotationBase | None, context: Context) -> Iterator[Feature]:
     """The feature, and those equal to it that its size says there are."""
     yield feature
-    several = size is not None and (
-        size.kind in others.CALLOUTS or (isinstance(size, Dimension) and size.wording.count > 1)
-    )
     found = context.facts.part_of(feature.instance)
-    if not several or found is None or feature.on != "axis":
+    face = found[1].face(feature.faces[0]) if found else None
+    if size is None or found is None or face is None or feature.on != "axis":
         return
-    instance, part = found
-    known = features(part)
-    numbers = known.holes_at(feature.faces)
-    mine = part.face(feature.faces[0])
-    for n in known.alike(numbers[0]) if numbers and mine is not None else ():
-        if n in numbers:
-            continue
-        for name in sorted(known.holes[n].faces):
-            face = part.face(name)
-            if face is not None and face.kind == "cylinder" and abs(face.radius - mine.radius) < 1e-6:  # type: ignore[union-attr]
-                side = side_of(instance, face)
-                where = Situation("axis", side.at, side.direction)
-                yield Feature(feature.instance, (name,), "axis", where, feature.size)
-                break
+    for other in equal_faces(size, face, found[1]):
+        side = side_of(found[0], other)
+        where = Situation("axis", side.at, side.direction)
+        yield Feature(feature.instance, (other.name,), "axis", where, feature.size)
 
 
 def _needs(letters: str, datum: Feature, m: Feature) -> Iterator[Unlocated]:

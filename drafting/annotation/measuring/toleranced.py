@@ -8,15 +8,16 @@ from dataclasses import dataclass
 import numpy as np
 
 from drafting.annotation.measuring.measure import LostPick
-from drafting.annotation.measuring.others import is_sized, measured_of, place_on_line
+from drafting.annotation.measuring.others import CALLOUTS, is_sized, measured_of, place_on_line
 from drafting.annotation.measuring.picked_features import faces_at
 from drafting.annotation.measuring.pointing import Tip, place_of
 from drafting.annotation.measuring.seen_faces import face_seen
 from drafting.annotation.measuring.traces import placed
 from drafting.context import Context
-from drafting.document import AnnotationBase, Pick
+from drafting.document import AnnotationBase, Dimension, Pick
 from drafting.errors import SizeError
 from drafting.features.freedom import Situation
+from drafting.features.recognized import features
 from drafting.model.model import FaceFact, InstanceFacts, PartFacts
 from drafting.standards.characteristics import Toleranced
 from drafting.views.frame import Array
@@ -36,6 +37,13 @@ class Feature:
     on: Toleranced | None
     situation: Situation
     size: str = ""
+    pattern: tuple[Situation, ...] = ()
+    """What the others of its pattern are reduced to, that its size says there are."""
+
+    @property
+    def situations(self) -> list[Situation]:
+        """What it is reduced to as a datum: with all of its pattern."""
+        return [self.situation, *self.pattern]
 
 
 def feature_at(tip: Tip, context: Context) -> Feature:
@@ -124,7 +132,9 @@ def of_size(size: AnnotationBase, context: Context) -> Feature:
             across = 2 * edge.radius
         face = min(same, key=lambda f: abs(2 * f.radius - across) if across else 0.0)
         on: Toleranced = "axis" if face.kind == "cylinder" else "center point"
-        return Feature(size.picks[0].instance, (face.name,), on, _situation(face, instance.matrix), size.id)
+        others_ = tuple(_situation(f, instance.matrix) for f in equal_faces(size, face, sides[0][1]))
+        own = _situation(face, instance.matrix)
+        return Feature(size.picks[0].instance, (face.name,), on, own, size.id, others_)
     if len(instances) == 1:
         others = sides[1][2] if len(sides) == 2 else faces
         pair = _parallel(faces, others, instance, _along(size, context)) if len(sides) == 2 else None
@@ -135,6 +145,19 @@ def of_size(size: AnnotationBase, context: Context) -> Feature:
             names = (pair[0].name, pair[1].name)
             return Feature(size.picks[0].instance, names, "median plane", middle, size.id)
     raise SizeError("This size is of no feature of size; point at a surface, or at a diameter or a width.")
+
+
+def equal_faces(size: AnnotationBase, face: FaceFact, part: PartFacts) -> list[FaceFact]:
+    """The other cylinders that a size is of which says that there are several: those of equal holes."""
+    several = size.kind in CALLOUTS or (isinstance(size, Dimension) and size.wording.count > 1)
+    known = features(part)
+    numbers = known.holes_at([face.name]) if several and known.known else []
+    out = []
+    for n in known.alike(numbers[0]) if numbers else ():
+        walls = [part.face(name) for name in sorted(known.holes[n].faces) if n not in numbers]
+        fits = (f for f in walls if f is not None and f.kind == "cylinder")
+        out += [f for f in fits if abs(f.radius - face.radius) < 1e-6][:1]
+    return out
 
 
 def _along(size: AnnotationBase, context: Context) -> Array:
