@@ -478,8 +478,8 @@ def carried_names(
     old: PartFacts, new: PartFacts, found: Found, confirmed: Sequence[str] = ()
 ) -> dict[str, str]:
     """What the faces and edges of the new version are called so that what was found again keeps its name: by
-    their names as read. confirmed: old names of faces that are only likely and that a person agreed to. What is
-    new never takes a name of the old version, even one that fits its place."""
+    their names as read. confirmed: old names of faces that are only likely and that a person agreed to. What
+    is new never takes a name of the old version, even one that fits its place."""
     sure = {**found.silent, **{n: found.faces[n] for n in confirmed if n in found.faces}}
     kept = {b: a for a, b in sure.items()}
     owners = {e.name: e.faces for e in old.edges}
