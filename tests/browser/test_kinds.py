@@ -100,7 +100,15 @@ def use_panel(drafter: Drafter, kind: str, has_fields: bool) -> None:
     ink = page.locator(f"[data-annotation='a-{kind}']")
     expect(ink).to_have_count(1)
     before = annotations(drafter, kind)
-    page.mouse.click(*ink.evaluate(ON_INK))
+
+    def choose() -> None:
+        if kind == "stack_up":  # it is drawn on no sheet: its tool lists it
+            page.keyboard.press('"')
+            page.locator("[data-test=stack-tool] button").first.click()
+        else:
+            page.mouse.click(*ink.evaluate(ON_INK))
+
+    choose()
     panel = page.locator("[data-test=particulars]")
     expect(panel.locator("[data-test=remove]"), kind).to_be_visible()
     if has_fields:

@@ -158,12 +158,15 @@ def test_an_old_drawing_on_the_bare_sheet_is_sized_and_drawn_over(
     (laid,) = new(drafter, before)
     assert laid["anchor"]["on"] == "sheet"
     expect(page.locator(f"[data-annotation='{laid['id']}'] path")).to_have_count(1)
+    page.wait_for_timeout(600)
     page.keyboard.press("s")
+    prompt = page.locator("[data-test=prompt]")
     drafter.click(x + 20, y)
-    drafter.point(x + 20, y + 25)
+    expect(prompt).to_contain_text("Length 40: taken on the underlay")
     drafter.click(x + 20, y + 25)
+    expect(prompt).to_contain_text("25: taken on the underlay")
     drafter.point(x - 12, y + 12)
-    page.wait_for_timeout(200)
+    page.wait_for_timeout(300)
     page.keyboard.press("Enter")
     drafter.until(
         lambda: any(a["text"] == "25" and a["id"] not in before for a in drafter.sheet["annotations"])

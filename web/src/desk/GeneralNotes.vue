@@ -44,8 +44,10 @@ function toggle(n: number) {
   list[n].off = !list[n].off
   void set(list)
 }
+/** One after another: each note goes after those that the one before it left. */
+let adding: Promise<unknown> = Promise.resolve()
 async function add(text: string) {
-  if (text.trim()) await set([...now(), { text: text.trim(), off: false }])
+  if (text.trim()) await (adding = adding.then(() => set([...now(), { text: text.trim(), off: false }])))
   wanted.value = ''
 }
 </script>
