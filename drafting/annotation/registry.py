@@ -156,19 +156,20 @@ def _boxes(a: AnnotationBase, context: Context) -> list[others.Box]:
 def _measured(a: AnnotationBase, context: Context) -> others.Measured | None:
     if isinstance(a, HoleCallout):
         nominal, found = hole_callout.limits(a, context)
-        return _said(nominal, found, None, True, False)
+        return _said(nominal, found, None, ("callout",), False)
     if not isinstance(a, Dimension) or size_kind(a).is_angle or a.wording.reference or a.wording.own:
         return None
     states = size_kind(a).states
     stated = states(a, context) if states else None
     levels = stated.levels if stated else None
-    is_round = a.kind == "diameter" or (levels is None and a.kind == "linear")
-    return _said(value(a, context), bounds(a, context), levels, is_round, a.wording.basic)
+    key = stated.key if stated and a.kind in ("diameter", "linear") else ()
+    circle = key if isinstance(key, tuple) and key[:1] == ("circle",) else None
+    return _said(value(a, context), bounds(a, context), levels, circle, a.wording.basic)
 
 
-def _said(nominal: float, found: Bounds | None, levels: Any, is_round: bool, basic: bool) -> others.Measured:
+def _said(nominal: float, found: Bounds | None, levels: Any, circle: Any, basic: bool) -> others.Measured:
     upper, lower = (found.upper, found.lower) if found else (None, None)
-    return others.Measured(nominal, upper, lower, levels, is_round, basic)
+    return others.Measured(nominal, upper, lower, levels, circle, basic)
 
 
 others.answer(text, _lines, _boxes, _measured)

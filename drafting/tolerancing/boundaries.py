@@ -57,7 +57,7 @@ def allowed(feature: Sized, tolerance: float, modifier: Modifier, measured: floa
     """The tolerance at a measured size: with what it is away from its material condition. Raises SizeError
     for a size out of its limits."""
     if not feature.least - 1e-9 <= measured <= feature.most + 1e-9:
-        raise SizeError(f"{measured:g} is out of limits: {feature.least:g} to {feature.most:g}.")
+        raise SizeError("The measured size is out of limits.")
     if not modifier:
         return tolerance
     at = feature.maximum_material if modifier == "M" else feature.least_material

@@ -22,7 +22,7 @@ def floating(least_hole: float, fastener: float) -> float:
     """T of each part whose holes a fastener passes with clearance: H - F (B.3). Raises SizeError where it
     does not pass."""
     if least_hole <= fastener:
-        raise SizeError(f"A fastener of {fastener:g} does not pass a hole of {least_hole:g} at its least.")
+        raise SizeError("The fastener does not pass the hole at its least.")
     return least_hole - fastener
 
 

@@ -40,7 +40,7 @@ from drafting.model.model import Model
 from drafting.model.recipe import validate_recipe
 from drafting.standards.profile import ISO_MM
 from drafting.views.orientation import PRINCIPAL, isometric
-from tests.core.conftest import block, demo
+from tests.core.conftest import block, demo, part
 from tests.core.disguises import DISGUISES, written
 from tests.core.test_control_frames import edge_at, put
 from tests.core.test_note_links import on_plate
@@ -149,6 +149,51 @@ def test_what_datums_before_hold_asks_for_nothing_more() -> None:
     assert registry.value(made, context) == pytest.approx(24)
     context.sheet.annotations.append(made.model_copy(update={"wording": Wording(basic=True)}))
     assert basic_sizes.lacking(f, context) == []
+
+
+def ring_about(x: float, y: float) -> tuple[Any, Context, ControlFrame]:
+    """One hole 9 across and 12 up from a bore at a place, 15 away; a position to the bore alone."""
+    plane: dict[str, Any] = {"kind": "hole", "plane": {"origin": [0, 0, 10]}}
+    bore = {**plane, "id": "bore", "at": [[x, y]], "diameter": 12}
+    far = [[x + 30 + 15 * math.cos(t), y + 15 * math.sin(t)] for t in (0.3, 2.4, 4.5)]
+    small = {**plane, "id": "h", "at": [[x + 9, y + 12]], "diameter": 4}
+    geometry, context = seen(block(120, 60, 10, bore, small, {**plane, "id": "r", "at": far, "diameter": 3}))
+    for name, at in (("b", (x + 6, y)), ("d", (x + 11, y + 12))):
+        made = propose("size", Request([edge_at(geometry, at)], (70, 40), name), context, dict).annotations[0]
+        context.sheet.annotations.append(made)
+    (x0, y0), (x1, y1) = registry.size_ink(context.sheet.annotations[0], context).straight()[0]  # type: ignore[arg-type]
+    put("datum_feature", ((x0 + x1) / 2, (y0 + y1) / 2), (80, 60), context, geometry)
+    tip = note_tip(context.sheet.annotations[1])  # type: ignore[arg-type]
+    row = [{"characteristic": "position", "shape": "Ø", "value": 0.2, "datums": [{"letters": "A"}]}]
+    f = ControlFrame.model_validate({"id": "f", "view": "v", "tip": tip, "place": PLACE, "rows": row})
+    spots = [edge_at(geometry, (a + 1.5, b)) for a, b in far]
+    return (geometry, far, spots), context, f
+
+
+def test_a_size_along_one_direction_does_not_say_a_distance_along_two() -> None:
+    (geometry, _, _), context, f = ring_about(-30, -10)
+
+    def basic(direction: str, at: tuple[float, float]) -> None:
+        ends = [edge_at(geometry, p) for p in ((-24, -10), (-19, 2))]
+        picks = [s.pick.model_copy(update={"point": "center"}).model_dump() for s in ends]
+        data = {"id": direction, "view": "v", "picks": picks, "place": PLACE, "direction": direction}
+        linear = registry.KINDS["linear"].data.model_validate({**data, "wording": {"basic": True}})
+        context.sheet.annotations.append(linear)
+
+    assert [round(m.distance) for m in basic_sizes.lacking(f, context)] == [15]
+    basic("horizontal", (0, 50))
+    assert [round(m.distance) for m in basic_sizes.lacking(f, context)] == [15]
+    basic("vertical", (50, 0))
+    assert basic_sizes.lacking(f, context) == []
+
+
+def test_a_bolt_circle_about_another_axis_says_nothing_of_this_one() -> None:
+    (_, _, spots), context, f = ring_about(-30, -10)
+    made = propose("size", Request(spots, (60, -40), "ring"), context, dict).annotations[0]
+    assert isinstance(made, Dimension)
+    assert registry.value(made, context) == pytest.approx(30)  # as far as the hole is from its datum
+    context.sheet.annotations.append(made.model_copy(update={"wording": Wording(basic=True)}))
+    assert [round(m.distance) for m in basic_sizes.lacking(f, context)] == [15]
 
 
 # ---- boundaries and fasteners ------------------------------------------------------------------------------
@@ -261,6 +306,16 @@ def test_general_tolerances_hold_where_nothing_is_said() -> None:
     assert set(generally.generally(key, part, whole, {}).values()) == {"profile 0,5 (ISO 22081)"}
     assert face not in generally.generally(key, part, whole, said)
     assert generally.generally(key, part, profile.model_copy(update={"general_tolerance": ""}), {}) == {}
+
+
+def test_only_what_meets_a_plane_squarely_is_said_to_be_square() -> None:
+    profile = ISO_MM.model_copy(update={"general_tolerance": "ISO 2768-mK"})
+    rod = part([{"id": "r", "kind": "extrude", "profile": {"diameter": 20}, "depth": 40}])
+    (facts,) = rod.facts.parts.values()
+    told = generally.generally("r", facts, profile, {})
+    assert told["r/end"] == "flatness 0,1 (ISO 2768-2, K)"  # it meets nothing plane
+    (facts,) = block(60, 40, 10).facts.parts.values()
+    assert "perpendicularity" in generally.generally("b", facts, profile, {})["b/end"]
 
 
 # ---- faces within ------------------------------------------------------------------------------------------

@@ -41,7 +41,9 @@ def test_a_frame_tells_what_it_comes_to(ann: Client, bob: Client, drawing: str) 
     assert (found["virtual"], found["missing"]) == ("3,8", [])
     part = ann.get(f"{caps}/meaning", {"size": 4.2, "dx": 0.1, "dy": 0.1}).json()
     assert (part["off"], part["allowed"], part["passes"]) == ("0,2828", "0,4", True)
-    assert ann.get(f"{caps}/meaning", {"size": 4.4}).json()["problem"] == "4.4 is out of limits: 4.1 to 4.3."
+    assert (
+        ann.get(f"{caps}/meaning", {"size": 4.4}).json()["problem"] == "The measured size is out of limits."
+    )
     plus = ann.get(f"{caps}/meaning", {"plus_x": 0.1, "plus_y": 0.1}).json()
     assert (plus["zone"], plus["gained"]) == ("0,283", 57)
     assert plus["zone_says"].startswith("⌖ Ø0.283(M) C B(M) A")

@@ -213,7 +213,7 @@ def said(f: ControlFrame, context: Context) -> list[Said]:
     standard, feature = context.profile.standard, _feature(f, context)
     on = feature.on if feature else None
     own = own_letters(feature, context) if feature and feature.faces else []
-    out = rows_judged(f.rows, f.composite, standard)
+    out = rows_judged(shown_rows(f.rows, context.profile), f.composite, standard)
     for n, r in enumerate(f.rows):
         found = datums(r.letters, context)
         sizes = [
@@ -238,8 +238,9 @@ def said(f: ControlFrame, context: Context) -> list[Said]:
         bound = size.wording.envelope if isinstance(size, Dimension) else ""
         is_held = bound == "E" or (standard == "ASME" and bound != "I")
         envelope: Any = "held" if is_held else "not held"
-        for r in f.rows:
-            if play is not None and (more := against_size(r, play, envelope, standard)):
+        per = 25.4 if context.profile.units == "in" else 1.0
+        for r in shown_rows(f.rows, context.profile):
+            if play is not None and (more := against_size(r, round(play / per, FINEST), envelope, standard)):
                 out.append(more)
     if f.below_size and len(_before(f, context)) >= MOST_UNDER:
         out.append(
@@ -301,6 +302,7 @@ def _beside(f: ControlFrame, feature: Feature, context: Context) -> list[Said]:
                 continue
             if (other.instance, other.faces, other.on) == (feature.instance, feature.faces, feature.on):
                 rows += a.rows
+    rows = shown_rows(rows, context.profile)
     return refinement(rows, context.profile.standard) if len(rows) > len(f.rows) else []
 
 

@@ -20,7 +20,6 @@ from drafting.tolerancing.stack import Range
 
 Method = Literal["worst case", "root sum square", "by lots"]
 Required = Annotated[float, Field(ge=-10000, le=10000, allow_inf_nan=False)]
-_CHAINS: Memory[Chain | str] = Memory(64)
 
 
 class StackUp(AnnotationBase):
@@ -53,9 +52,17 @@ class Result:
     holds: bool
 
 
+_RESULTS: Memory[Result] = Memory(64)
+
+
 def result(a: StackUp, context: Context) -> Result:
     """Raises SizeError where no chain of sizes leads from the one surface to the other."""
-    found = _chain(a, context)
+    drawn = digest(context.drawing.model_dump_json(), a.model_dump_json())
+    return _RESULTS.recall(context.facts, drawn, lambda: _figured(a, context))
+
+
+def _figured(a: StackUp, context: Context) -> Result:
+    found = chain(a.picks, context)
     links = [k.link for k in found.links]
     worst, squares = stack.worst_case(links), stack.root_sum_square(links)
     lots = stack.by_lots(links, a.least, a.most, a.seed, a.even)
@@ -71,21 +78,6 @@ def result(a: StackUp, context: Context) -> Result:
         judged,
         judged.holds(a.least, a.most),
     )
-
-
-def _chain(a: StackUp, context: Context) -> Chain:
-    drawn = digest(context.drawing.model_dump_json(), a.anchor.model_dump_json())
-
-    def work() -> Chain | str:
-        try:
-            return chain(a.picks, context)
-        except SizeError as error:
-            return str(error)
-
-    found = _CHAINS.recall(context.facts, drawn, work)
-    if isinstance(found, str):
-        raise SizeError(found)
-    return found
 
 
 def ink(a: StackUp, context: Context) -> list[Element]:

@@ -108,15 +108,15 @@ def _needs(letters: str, datum: Feature, m: Feature) -> Iterator[Unlocated]:
 
 @dataclass(frozen=True)
 class _Ties:
-    """levels: by direction, pairs of levels that basic sizes tie; rings: radii of basic bolt circles."""
+    """levels: by direction, pairs of levels that basic sizes tie; rings: basic bolt circles."""
 
     levels: dict[tuple[float, ...], list[tuple[float, float]]]
-    rings: list[float]
+    rings: list[others.Measured]
 
 
 def _basic_ties(context: Context) -> _Ties:
     levels: dict[tuple[float, ...], list[tuple[float, float]]] = defaultdict(list)
-    rings: list[float] = []
+    rings: list[others.Measured] = []
     for sheet in context.drawing.sheets:
         for a in sheet.annotations:
             view = sheet.view_of(a)
@@ -131,7 +131,7 @@ def _basic_ties(context: Context) -> _Ties:
                 (d, low), (_, high) = said.levels
                 levels[d].append((low, high))  # type: ignore[index]
             elif said is not None and said.is_diameter and len(a.picks) > 1:
-                rings.append(said.value / 2)
+                rings.append(said)
     return _Ties(levels, rings)
 
 
@@ -139,11 +139,14 @@ def _is_said(need: Unlocated, datum: Feature, m: Feature, ties: _Ties) -> bool:
     """Whether basic sizes lead from a datum to what it locates, one after another."""
     a, b = datum.situation, m.situation
     if a.form == "axis":
-        if any(abs(r - need.distance) < NEAR * 10 for r in ties.rings):
-            return True
+        for r in ties.rings:
+            if abs(r.value / 2 - need.distance) < NEAR * 10 and r.is_about(a.at, a.direction):
+                return True
         across = [np.array(d) for d in ties.levels if abs(float(np.array(d) @ a.direction)) < 1e-6]
-        ways = [d for d in across if abs(float(d @ need.direction)) > 1e-6]
-        return bool(ways) and all(_leads(d, a, b, ties) for d in ways)
+        ways = [d for d in across if _leads(d, a, b, ties)]
+        if any(abs(float(d @ need.direction)) > ALONG for d in ways):
+            return True
+        return any(abs(float(d @ e)) < ALONG for d in ways for e in ways)  # two that cross say all of it
     return _leads(signless(need.direction), a, b, ties)
 
 

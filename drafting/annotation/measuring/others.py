@@ -3,7 +3,9 @@ answers."""
 
 from collections.abc import Callable
 from dataclasses import dataclass
-from typing import TypeGuard
+from typing import Any, TypeGuard
+
+import numpy as np
 
 from drafting.annotation.measuring.statement import Level
 from drafting.context import Context
@@ -31,14 +33,29 @@ def has_lines(a: AnnotationBase | None) -> TypeGuard[AnnotationBase]:
 class Measured:
     """What a size says in numbers. value: mm, of a callout its diameter; upper, lower: deviations that hold,
     its own or the general ones, None where there are none; levels: the two that a length ties together;
-    is_diameter: whether it is across something round; is_basic: whether it only locates."""
+    circle: of a diameter what states it, direction and foot of its axis among that; is_basic: whether it
+    only locates."""
 
     value: float
     upper: float | None
     lower: float | None
     levels: tuple[Level, Level] | None
-    is_diameter: bool
+    circle: tuple[Any, ...] | None
     is_basic: bool
+
+    @property
+    def is_diameter(self) -> bool:
+        """Whether it is across something round."""
+        return self.circle is not None
+
+    def is_about(self, at: Array, direction: Array) -> bool:
+        """Whether it is of a circle about an axis (a place on it and its unit direction)."""
+        if self.circle is None or len(self.circle) < 3:
+            return False
+        axis, foot = np.array(self.circle[1]), np.array(self.circle[2])
+        along = abs(float(axis @ direction)) > 1 - 1e-4
+        off = foot - at
+        return along and float(np.linalg.norm(off - axis * float(off @ axis))) < 1e-3
 
 
 @dataclass

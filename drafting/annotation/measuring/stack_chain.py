@@ -18,7 +18,7 @@ from drafting.annotation.measuring import others
 from drafting.annotation.measuring.contacts import LEVEL, Contact, Side, contacts, side_of
 from drafting.annotation.measuring.frames import FrameRow
 from drafting.annotation.measuring.picked_features import faces_at
-from drafting.annotation.measuring.toleranced import Feature, feature_at
+from drafting.annotation.measuring.toleranced import Feature, datum_features, datums, feature_at
 from drafting.context import Context
 from drafting.document import AnnotationBase, Dimension, Pick
 from drafting.errors import SizeError
@@ -199,6 +199,12 @@ class _Graph(_Line):
         """Least and greatest diameter of the faces of parts."""
         self.off: dict[tuple[str, str], tuple[float, str]] = {}
         """How far what is located by basic sizes may be off, and what says so, by part and face."""
+        self.datums = {
+            (f.instance, name)
+            for f in datums([k for k, _, _ in datum_features(context)], context)
+            if f is not None
+            for name in f.faces
+        }
         self._read()
 
     # ---- what ties them ----
@@ -269,7 +275,8 @@ class _Graph(_Line):
         for ends in self._ends(a, d, low, high):
             located = [self.off.get(self._part_face(n)) for n in ends]
             known = [o for o in located if o is not None]
-            if size.is_basic and known:
+            tied = all(o is not None or n[:2] in self.datums for o, n in zip(located, ends, strict=True))
+            if size.is_basic and known and tied:  # else nothing says how far the other end may be off
                 half = sum(o[0] for o in known)
                 says = ", ".join([says, *(o[1] for o in known)])
                 size = replace(size, upper=half, lower=-half)
@@ -332,7 +339,12 @@ class _Graph(_Line):
             return
         half = row.value / 2 + (self._bonus(feature, home) / 2 if row.modifier else 0.0)
         if row.unequal is not None:
-            half = max(abs(row.unequal), abs(row.value - abs(row.unequal)), row.value / 2)
+            iso = home.profile.standard == "ISO"  # there the middle of the zone is moved
+            half = (
+                row.value / 2 + abs(row.unequal)
+                if iso
+                else max(abs(row.unequal), abs(row.value - row.unequal))
+            )
         size = home.sheet.annotation(feature.size) if feature.size else None
         several = size is not None and _is_of_several(size)
         for name in _equal(feature.faces[0], found[1]) if several else feature.faces:

@@ -73,7 +73,13 @@ def _of_class(face: FaceFact, part: PartFacts, name: general.Class, own: set[str
         long, short = _sides(face, part)
         if "flatness" not in own:
             out.append(("flatness", general.flatness(name, long)))
-        if not own & {"perpendicularity", "parallelism", "angularity", "profile of a surface", "position"}:
+        if _is_square(face, part) and not own & {
+            "perpendicularity",
+            "parallelism",
+            "angularity",
+            "profile of a surface",
+            "position",
+        }:
             out.append(("perpendicularity", general.perpendicularity(name, short)))
     elif face.kind == "cylinder" and face.span is not None:
         if not own & {"circular runout", "total runout", "concentricity", "position"}:
@@ -81,6 +87,15 @@ def _of_class(face: FaceFact, part: PartFacts, name: general.Class, own: set[str
         if not own & {"straightness", "cylindricity", "total runout"}:
             out.append(("straightness", general.flatness(name, abs(face.span[1] - face.span[0]))))
     return [(what, v) for what, v in out if v is not None]
+
+
+def _is_square(face: FaceFact, part: PartFacts) -> bool:
+    """Whether a plane meets another one at a right angle."""
+    met = {n for e in part.edges if face.name in e.faces for n in e.faces}
+    others = (part.face(n) for n in met)
+    return any(
+        o is not None and o.kind == "plane" and abs(float(np.dot(o.axis, face.axis))) < 1e-6 for o in others
+    )
 
 
 def _sides(face: FaceFact, part: PartFacts) -> tuple[float, float]:
