@@ -7,9 +7,8 @@ from pydantic import Field, ValidationError
 from typing_extensions import override
 
 from drafting.annotation import registry
-from drafting.annotation.kinds import control_frame
 from drafting.annotation.kinds.centers import Center
-from drafting.annotation.kinds.control_frame import ControlFrame
+from drafting.annotation.kinds.control_frame_words import ControlFrame, renamed
 from drafting.annotation.kinds.datum_feature import DatumFeature
 from drafting.annotation.kinds.kind import Move
 from drafting.annotation.proposing import find_centers
@@ -168,7 +167,7 @@ class RenameDatum(Command):
         for other in drawing.sheets:
             for f in other.annotations:
                 if isinstance(f, ControlFrame) and any(a.letter in r.letters for r in f.rows):
-                    replace(other, control_frame.renamed(f, a.letter, new))
+                    replace(other, renamed(f, a.letter, new))
 
     @override
     def title(self) -> str:

@@ -10,7 +10,7 @@ from django.http import HttpRequest, HttpResponse
 from ninja import Router, Schema
 
 from drafting.annotation import registry
-from drafting.annotation.kinds.control_frame import ControlFrame, shown_rows
+from drafting.annotation.kinds.control_frame_words import ControlFrame, shown_rows
 from drafting.annotation.kinds.stack_up import StackUp, result, said
 from drafting.annotation.proposing import basic_sizes
 from drafting.annotation.registry import Annotation
@@ -208,15 +208,13 @@ def frame(
 
 
 class HolePassed(Schema):
-    """A hole on a fastener's way, its zone, and how its frame would be typed with that; frame: its id, empty
-    where it has none."""
+    """A hole on a fastener's way, its zone, and its frame with that; None where it has none."""
 
     called: str
     least: str
     is_held: bool
     zone: str
-    frame: str
-    says: str
+    frame: Annotation | None
 
 
 class FasteningOut(Schema):
@@ -252,19 +250,18 @@ def fastening(
     height = max((h.depth for h, _ in zones if not h.is_held), default=0.0)
     holes = []
     for h, zone in zones:
-        says = ""
+        made = None
         if h.frame:
-            _, other, home = _placed(request, drawing_id, h.frame, ControlFrame)
+            _, other, _ = _placed(request, drawing_id, h.frame, ControlFrame)
             up = height if h.is_held and projected and height else None
-            says = typed(shown_rows(frame_meaning.with_zone(other.rows, zone, up), home.profile))
+            made = other.model_copy(update={"rows": frame_meaning.with_zone(other.rows, zone, up)})
         holes.append(
             HolePassed(
                 called=h.called,
                 least=write(h.least),
                 is_held=h.is_held,
                 zone=write(zone),
-                frame=h.frame,
-                says=says,
+                frame=made,
             )
         )
     return FasteningOut(

@@ -17,7 +17,7 @@ from hypothesis import strategies as st
 from drafting.annotation import registry
 from drafting.annotation.inking.frame_ink import HIGH, Cells, datum_symbol, frame, symbol
 from drafting.annotation.kinds import control_frame, datum_feature
-from drafting.annotation.kinds.control_frame import ControlFrame
+from drafting.annotation.kinds.control_frame_words import ControlFrame, cells, stored
 from drafting.annotation.kinds.datum_feature import DatumFeature
 from drafting.annotation.kinds.kind import Request
 from drafting.annotation.measuring.frame_grammar import against_size, judged, rows_judged
@@ -523,8 +523,8 @@ def test_no_digit_that_was_typed_is_lost(millionths: int) -> None:
     """A value reads as it was typed, to a millionth, in millimeters and in inches."""
     value = millionths / 1e6
     for profile in (ISO_MM, ASME_INCH):
-        (typed_row,) = control_frame.stored(f"flat {value:.6f}", profile)
-        (said,) = control_frame.cells(typed_row, profile)
+        (typed_row,) = stored(f"flat {value:.6f}", profile)
+        (said,) = cells(typed_row, profile)
         assert float(said.replace(",", ".")) == pytest.approx(value, abs=1e-12)
 
 

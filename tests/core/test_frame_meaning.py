@@ -17,7 +17,8 @@ from OCP.IntCurvesFace import IntCurvesFace_ShapeIntersector
 
 from drafting.annotation import registry
 from drafting.annotation.inking.frame_ink import symbol
-from drafting.annotation.kinds.control_frame import ControlFrame, freedom
+from drafting.annotation.kinds.control_frame_judged import freedom
+from drafting.annotation.kinds.control_frame_words import ControlFrame
 from drafting.annotation.kinds.datum_target import DatumTarget
 from drafting.annotation.kinds.kind import Request, Spot
 from drafting.annotation.measuring.frames import DatumReference

@@ -9,7 +9,8 @@ import pytest
 
 from drafting.errors import DraftingError
 from drafting.model.assembly import build_model
-from drafting.model.lasting import Found, carried_names, found_again, renamed
+from drafting.model.carried_names import carried_names, renamed
+from drafting.model.lasting import Found, found_again
 from drafting.model.model import Model, PartFacts
 from drafting.model.recipe import validate_recipe
 from tests.core.conftest import block, demo_data, part

@@ -3,7 +3,7 @@
 from collections.abc import Mapping, Sequence
 
 from drafting.annotation import registry
-from drafting.annotation.kinds.control_frame import ControlFrame
+from drafting.annotation.kinds.control_frame_words import ControlFrame
 from drafting.annotation.kinds.diameter import DiameterDimension
 from drafting.annotation.kinds.linear import LinearDimension
 from drafting.annotation.measuring.located import Unlocated, unlocated

@@ -13,6 +13,8 @@ import numpy as np
 
 from drafting.annotation import registry
 from drafting.annotation.kinds import control_frame, note, underlay, weld
+from drafting.annotation.kinds.control_frame_judged import said
+from drafting.annotation.kinds.control_frame_words import ControlFrame
 from drafting.annotation.kinds.kind import Request, SizeKind
 from drafting.annotation.measuring.picked_features import holes_at
 from drafting.annotation.proposing import runs, size_tool, tie_lines
@@ -87,10 +89,10 @@ def _frame(request: Request, context: Context, known: Known) -> Proposed:
     plain = {named(c, standard): c for c in GROUPS}.get(wanted, wanted)
     request = replace(request, settings={**request.settings, "characteristic": plain})
     made = _like(control_frame.propose(request, context), request.settings.get("like"), context)
-    assert isinstance(made, control_frame.ControlFrame)
+    assert isinstance(made, ControlFrame)
     if request.settings.get("line") or request.settings.get("like"):
         registry.check(made, context)
-    found = control_frame.said(made, context)
+    found = said(made, context)
     return Proposed(
         [made],
         registry.name(made),

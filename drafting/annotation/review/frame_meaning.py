@@ -5,7 +5,7 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
-from drafting.annotation.kinds.control_frame import ControlFrame
+from drafting.annotation.kinds.control_frame_words import ControlFrame
 from drafting.annotation.measuring import others
 from drafting.annotation.measuring.contacts import LEVEL, contacts, side_of
 from drafting.annotation.measuring.frames import FrameRow

@@ -6,7 +6,7 @@ from collections.abc import Mapping
 
 import numpy as np
 
-from drafting.annotation.kinds.control_frame import ControlFrame
+from drafting.annotation.kinds.control_frame_words import ControlFrame
 from drafting.annotation.measuring.toleranced import feature_at
 from drafting.annotation.wording.numbers import plain
 from drafting.context import Context

@@ -3931,20 +3931,17 @@ export interface components {
         };
         /**
          * HolePassed
-         * @description A hole on a fastener's way, its zone, and how its frame would be typed with that; frame: its id, empty
-         *     where it has none.
+         * @description A hole on a fastener's way, its zone, and its frame with that; None where it has none.
          */
         HolePassed: {
             /** Called */
             called: string;
             /** Frame */
-            frame: string;
+            frame: (components["schemas"]["LinearDimension"] | components["schemas"]["DiameterDimension"] | components["schemas"]["RadiusDimension"] | components["schemas"]["AngleDimension"] | components["schemas"]["ArcLengthDimension"] | components["schemas"]["ChamferDimension"] | components["schemas"]["HoleCallout"] | components["schemas"]["FeatureCallout"] | components["schemas"]["OrdinateDimension"] | components["schemas"]["HoleTable"] | components["schemas"]["CenterMark"] | components["schemas"]["CenterLine"] | components["schemas"]["BoltCircle"] | components["schemas"]["Balloon"] | components["schemas"]["PartsList"] | components["schemas"]["Stamp"] | components["schemas"]["Note"] | components["schemas"]["SurfaceTexture"] | components["schemas"]["Weld"] | components["schemas"]["AddedLine"] | components["schemas"]["Picture"] | components["schemas"]["Underlay"] | components["schemas"]["OtherPosition"] | components["schemas"]["InsertionArrow"] | components["schemas"]["DatumFeature"] | components["schemas"]["DatumTarget"] | components["schemas"]["ControlFrame"] | components["schemas"]["StackUp"]) | null;
             /** Is Held */
             is_held: boolean;
             /** Least */
             least: string;
-            /** Says */
-            says: string;
             /** Zone */
             zone: string;
         };

@@ -60,7 +60,8 @@ async function askFastener() {
   }
 }
 async function write() {
-  for (const h of fastener.value?.holes ?? []) if (h.frame && h.says) await desk.edit({ command: 'change', ids: [h.frame], values: { says: h.says } })
+  const made = (fastener.value?.holes ?? []).flatMap((h) => (h.frame ? [h.frame as Annotation] : []))
+  if (made.length) await desk.edit({ command: 'place', annotations: made, sheet: '', known: 'replace' })
 }
 </script>
 
