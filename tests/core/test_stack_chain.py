@@ -18,6 +18,7 @@ from drafting.annotation.measuring.contacts import contacts
 from drafting.annotation.measuring.stack_chain import chain
 from drafting.annotation.proposing.propose import propose
 from drafting.annotation.review.stack_table import table
+from drafting.annotation.wording.frame_words import parsed
 from drafting.commands import applied
 from drafting.commands.annotations import Place
 from drafting.context import Context
@@ -27,7 +28,7 @@ from drafting.export import tables
 from drafting.model.assembly import build_model
 from drafting.model.model import Model
 from drafting.model.recipe import validate_recipe
-from drafting.standards.profile import ISO_MM
+from drafting.standards.profile import ASME_INCH, ISO_MM
 from drafting.views.orientation import PRINCIPAL
 from tests.core.conftest import part
 from tests.core.test_winder import Placed
@@ -335,3 +336,59 @@ def test_planes_at_one_level_that_do_not_meet_bear_nothing() -> None:
     assert len(contacts(two(15).facts)) == 1
     assert contacts(two(25).facts) == []
     assert contacts(two(20).facts) == []  # corner to corner
+
+
+# ---- basic sizes -------------------------------------------------------------------------------------------
+def located(profile: Any, line: str, datum_on_side: bool) -> tuple[Drawn, list[Pick]]:
+    """A plate whose side is 60 from the other by a basic size, and a profile on that side."""
+    d = Drawn(part([{"id": "b", "kind": "extrude", "profile": outline(STEPS), "depth": 12}]))
+    d.drawing = d.drawing.model_copy(update={"profile": profile})
+    (path,) = [i.path for i in d.facts.instances]
+    d.size(path, 0, 60, 0, 0, wording={"basic": True})
+    ends = [pick(d.facts, path, x) for x in (0, 60)]
+    low = (
+        pick(d.facts, path, 0)
+        if datum_on_side
+        else next(
+            Pick(instance=path, source=e.name)
+            for e in d.facts.part_of(path)[1].edges  # type: ignore[index]
+            if np.allclose(e.middle, (30, 0, 12))
+        )
+    )
+    places = {"tip": low, "frame": ends[1]}
+    tips = {
+        k: {"instance": path, "at": {"x": 0.5, "y": 0.5}, "on": "edge", "source": p.source, "role": "edge"}
+        for k, p in places.items()
+    }
+    datum = {
+        "kind": "datum_feature",
+        "id": "a",
+        "view": "v",
+        "letter": "A",
+        "tip": tips["tip"],
+        "place": NOWHERE,
+    }
+    frame = {"kind": "control_frame", "id": "f", "view": "v", "tip": tips["frame"], "place": NOWHERE}
+    rows = [r.model_dump() for r in parsed(line)]
+    d.place(datum, {**frame, "rows": rows})
+    return d, ends
+
+
+@pytest.mark.parametrize(
+    ("profile", "line", "half"),
+    [
+        (BARE, "prof 0.2 a", 0.1),
+        (BARE, "prof 0.2(U 0.3) a", 0.4),  # ISO: the middle of the zone is moved by 0.3
+        (ASME_INCH, "prof 0.2(U 0.15) a", 0.15),  # ASME: 0.15 of 0.2 lies outside
+    ],
+)
+def test_a_basic_size_counts_by_what_locates_its_end(profile: Any, line: str, half: float) -> None:
+    d, ends = located(profile.model_copy(update={"general_tolerance": ""}), line, datum_on_side=True)
+    worst = result(d.stack(*ends), d.context).worst
+    assert (worst.least, worst.most) == pytest.approx((60 - half, 60 + half))
+
+
+def test_a_basic_size_to_what_nothing_locates_is_no_link() -> None:
+    d, ends = located(BARE, "prof 0.2 a", datum_on_side=False)
+    with pytest.raises(SizeError, match="No sizes with tolerances lead"):
+        chain(ends, d.context)

@@ -71,9 +71,6 @@ const isRound = computed(() => a.value?.form === 'circle' || a.value?.form === '
 </template>
 
 <style scoped>
-.row :deep(.el-input-number) {
-  width: 100%;
-}
 .ties {
   list-style: none;
   margin: 0 0 8px;

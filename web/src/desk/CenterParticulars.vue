@@ -37,9 +37,3 @@ const on = computed(() => [...new Set(picks.value.map((p) => p.source.split('/')
     </div>
   </div>
 </template>
-
-<style scoped>
-.row :deep(.el-input-number) {
-  width: 100%;
-}
-</style>

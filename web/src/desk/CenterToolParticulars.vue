@@ -24,9 +24,3 @@ const MM = 25.4
     </div>
   </div>
 </template>
-
-<style scoped>
-.row :deep(.el-input-number) {
-  width: 100%;
-}
-</style>

@@ -144,9 +144,6 @@ async function write() {
   stroke-width: 2;
   vector-effect: non-scaling-stroke;
 }
-.row :deep(.el-input-number) {
-  width: 100%;
-}
 .attention {
   color: var(--attention);
 }

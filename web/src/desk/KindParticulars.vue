@@ -41,9 +41,3 @@ const set = (name: string, value: unknown) => desk.edit({ command: 'change', ids
     <div class="section"><el-button data-test="remove" @click="desk.removeSelected()">Remove</el-button></div>
   </div>
 </template>
-
-<style scoped>
-.row :deep(.el-input-number) {
-  width: 100%;
-}
-</style>

@@ -106,7 +106,4 @@ const goneCount = computed(() => found.value?.rows.filter((r) => r.gone).length 
 .column button:disabled {
   opacity: 0.3;
 }
-.row :deep(.el-input-number) {
-  width: 100%;
-}
 </style>

@@ -48,7 +48,4 @@ async function bring(event: Event) {
 .bring input {
   display: none;
 }
-.row :deep(.el-input-number) {
-  width: 100%;
-}
 </style>

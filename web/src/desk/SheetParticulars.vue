@@ -102,9 +102,6 @@ function rescale(text: string) {
 h2 {
   margin-bottom: 4px;
 }
-.row :deep(.el-input-number) {
-  width: 100%;
-}
 .attention-note a {
   text-decoration: underline;
 }

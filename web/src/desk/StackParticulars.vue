@@ -78,9 +78,6 @@ const file = (kind: string) => `/api/drawings/${desk.drawing!.id}/stacks/${props
 </template>
 
 <style scoped>
-.row :deep(.el-input-number) {
-  width: 100%;
-}
 .holds {
   color: var(--good);
 }

@@ -49,9 +49,6 @@ const left = computed(() => Object.entries(page.value?.left ?? {}).map(([kind, n
 </template>
 
 <style scoped>
-.row :deep(.el-input-number) {
-  width: 100%;
-}
 .layer {
   display: block;
   min-height: 26px;

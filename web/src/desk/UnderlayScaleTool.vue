@@ -15,9 +15,3 @@ const pick = usePickTool()
     </div>
   </div>
 </template>
-
-<style scoped>
-.row :deep(.el-input-number) {
-  width: 100%;
-}
-</style>

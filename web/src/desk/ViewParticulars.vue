@@ -122,9 +122,3 @@ const section = (what: object) => void desk.edit({ command: 'change_section', vi
     </div>
   </div>
 </template>
-
-<style scoped>
-.row :deep(.el-input-number) {
-  width: 100%;
-}
-</style>

@@ -286,9 +286,6 @@ h2 {
 .row > label:first-child {
   color: var(--quiet);
 }
-.row :deep(.el-input-number) {
-  width: 100%;
-}
 .buttons {
   display: flex;
   flex-wrap: wrap;
