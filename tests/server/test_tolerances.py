@@ -35,26 +35,31 @@ def does(client: Client, url: str, command: dict[str, Any]) -> None:
 
 
 def test_a_frame_tells_what_it_comes_to(ann: Client, bob: Client, drawing: str) -> None:
-    caps = f"{drawing}/frames/frame-caps"
-    found = ann.get(f"{caps}/meaning").json()
-    assert (found["least"], found["most"], found["is_internal"]) == ("4,1", "4,3", True)
-    assert (found["virtual"], found["missing"]) == ("3,8", [])
-    part = ann.get(f"{caps}/meaning", {"size": 4.2, "dx": 0.1, "dy": 0.1}).json()
-    assert (part["off"], part["allowed"], part["passes"]) == ("0,2828", "0,4", True)
+    does(ann, drawing, {"command": "change", "ids": ["frame-bore"], "values": {"says": "par d0.03m a c"}})
+    bore = f"{drawing}/frames/frame-bore"
+    found = ann.get(f"{bore}/meaning").json()
+    assert (found["least"], found["most"], found["is_internal"]) == ("40", "40,025", True)  # H7, ISO 286-2
+    assert (found["virtual"], found["outer"], found["missing"]) == ("39,97", "40,08", [])
+    part = ann.get(f"{bore}/meaning", {"size": 40.02, "dx": 0.01, "dy": 0.01}).json()
+    assert (part["off"], part["allowed"], part["passes"]) == ("0,0283", "0,05", True)
     assert (
-        ann.get(f"{caps}/meaning", {"size": 4.4}).json()["problem"] == "The measured size is out of limits."
+        ann.get(f"{bore}/meaning", {"size": 40.1}).json()["problem"] == "The measured size is out of limits."
     )
-    plus = ann.get(f"{caps}/meaning", {"plus_x": 0.1, "plus_y": 0.1}).json()
+    plus = ann.get(f"{bore}/meaning", {"plus_x": 0.1, "plus_y": 0.1}).json()
     assert (plus["zone"], plus["gained"]) == ("0,283", 57)
-    assert plus["zone_says"].startswith("⌖ Ø0.283(M) C B(M) A")
+    assert plus["zone_says"] == "∥ Ø0.283(M) A C"
     flat = ann.get(f"{drawing}/frames/frame-flat/meaning").json()
     assert "the frame is on a surface" in flat["why"]
-    assert bob.get(f"{caps}/meaning").status_code == 404
+    assert bob.get(f"{bore}/meaning").status_code == 404
     assert ann.get(f"{drawing}/frames/size-1/meaning").status_code == 422
-    alone = ann.get(f"{caps}/fastening")
+    alone = ann.get(f"{bore}/fastening")
     assert "No fastener goes through this hole" in alone.json()["message"]
-    said = ann.get(f"{caps}/fastening", {"greatest": 3.9, "is_fixed": True}).json()
+    said = ann.get(f"{bore}/fastening", {"greatest": 39.8, "is_fixed": True}).json()
     assert [h["zone"] for h in said["holes"]] == ["0,1", "0,1"]
+    assert said["holes"][0]["frame"]["rows"][0]["value"] == pytest.approx(0.1)
+    caps = f"{drawing}/frames/frame-caps"  # threads: what is drilled does not bound them
+    assert "pitch cylinder" in ann.get(f"{caps}/meaning").json()["why"]
+    assert "A thread holds" in ann.get(f"{caps}/fastening", {"greatest": 3.9}).json()["message"]
 
 
 def test_basic_sizes_that_are_missing_are_proposed_in_rows(ann: Client, drawing: str) -> None:

@@ -126,8 +126,11 @@ def called(callout: HoleCallout, context: Context) -> Called:
 
 
 def limits(callout: HoleCallout, context: Context) -> tuple[float, Bounds | None]:
-    """The diameter that it says, mm, and its limits, its own or the general ones. Raises SizeError."""
+    """The diameter that it says, mm, and its limits, its own or the general ones; of a thread there are none:
+    what is drilled for it does not bound it. Raises SizeError."""
     hole = called(callout, context).hole
+    if hole.thread:
+        return hole.diameter, None
     tolerance = Tolerance()
     if callout.diameter_tolerance:
         tolerance = parsed(callout.diameter_tolerance, hole.diameter, context.profile, False, tolerance)

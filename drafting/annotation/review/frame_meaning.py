@@ -57,8 +57,17 @@ def sized_of(f: ControlFrame, context: Context) -> Sized:
         raise SizeError("Boundaries are those of a feature of size: the frame is on a surface.")
     said = others.measured_of(size, context)
     if said is None or said.upper is None or said.lower is None:
+        if _is_thread(feature, context):
+            raise SizeError(
+                "This is a thread: its position is that of its pitch cylinder, not of what is drilled."
+            )
         raise SizeError("The size has no limits: say its tolerance, or a general one.")
     return Sized(said.value + said.lower, said.value + said.upper, _is_internal(feature, context))
+
+
+def _is_thread(feature: Feature, context: Context) -> bool:
+    found = context.facts.part_of(feature.instance)
+    return found is not None and any(t.face in feature.faces for t in found[1].threads)
 
 
 def _is_internal(feature: Feature, context: Context) -> bool:
@@ -163,6 +172,8 @@ def said_fastening(f: ControlFrame, context: Context, greatest: float, is_fixed:
     feature = feature_at(f.tip, context)
     if feature.on != "axis":
         raise SizeError("Fasteners go through holes: put the frame at the diameter of one.")
+    if _is_thread(feature, context):
+        raise SizeError("A thread holds the fastener: figure the zones at the frame of the clearance hole.")
     mine = _passed(feature.instance, feature.faces[0], False, context)
     other = Passed(
         "", "the part that holds it" if is_fixed else "the other part", mine.least, is_fixed, 0.0, ""

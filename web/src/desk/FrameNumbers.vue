@@ -72,7 +72,8 @@ async function write() {
       <p v-for="m in found.missing" :key="m" class="attention">{{ m }}</p>
       <el-button data-test="place-basics" @click="placeBasics">Place them</el-button>
     </div>
-    <div v-if="!found.why" class="section">
+    <p v-if="found.why" class="section quiet" data-test="frame-why">{{ found.why }}</p>
+    <div v-else class="section">
       <h3>In numbers</h3>
       <table class="numbers" data-test="frame-boundaries">
         <tbody>
@@ -119,6 +120,12 @@ async function write() {
 </template>
 
 <style scoped>
+h3 {
+  margin-top: 16px;
+}
+.section > h3:first-child {
+  margin-top: 0;
+}
 .numbers {
   width: 100%;
   border-collapse: collapse;

@@ -78,6 +78,9 @@ const file = (kind: string) => `/api/drawings/${desk.drawing!.id}/stacks/${props
 </template>
 
 <style scoped>
+h3 {
+  margin-top: 16px;
+}
 .holds {
   color: var(--good);
 }
