@@ -335,6 +335,8 @@ class Drawing(Data):
     """Places of those that this drawing leaves out, from 0."""
     projection: Projection
     fields: Fields = Fields()
+    shows: Annotated[int, Field(ge=1, le=100_000)] = 1
+    """Number of the version of its model that it shows."""
     sheets: Annotated[list[Sheet], Field(min_length=1, max_length=MOST_SHEETS)]
     patterns: Annotated[dict[str, str], Field(max_length=200)] = {}
     """Hatch patterns brought in from a `.pat` file, by name, each as its lines of text."""

@@ -19,8 +19,8 @@ from server.drawings import store
 from server.drawings.geometry import geometry_key, ready, rough
 from server.drawings.models import Drawing
 from server.drawings.service import shape_key
+from server.drawings.showing import shown_facts
 from server.errors import NotThere, NotYet
-from server.library.facts import current_facts
 from server.library.models import Model
 
 WAIT = "The view is still being derived."
@@ -78,7 +78,7 @@ def view_of(request: HttpRequest, drawing_id: uuid.UUID, view_id: str) -> tuple[
     view = host.view(view_id) if host else None
     if host is None or view is None:
         raise NotThere("That view is no longer in the drawing.")
-    return d, Context(document, host, current_facts(d.model)[1], view)
+    return d, Context(document, host, shown_facts(d)[1], view)
 
 
 @dataclass(frozen=True)
@@ -116,7 +116,7 @@ def shown_view(request: HttpRequest, drawing_id: uuid.UUID, view_id: str, exact:
 def shape(d: Drawing, host: Sheet, view: View) -> tuple[str, ViewGeometry | None]:
     """Key of the derived geometry and what the view shows of it, exact or rough; None while there is
     neither."""
-    version, facts = current_facts(d.model)
+    version, facts = shown_facts(d)
     key = geometry_key(version, derivation_of(view, facts))
     geometry = ready(key) or rough(key)
     return key, presented(view, host, facts, geometry) if geometry else None

@@ -36,8 +36,8 @@ from server.drawings import store
 from server.drawings.access import FOREVER, own_drawing, shape, shown_view
 from server.drawings.models import Drawing
 from server.drawings.rooms import room_about
+from server.drawings.showing import shown_facts
 from server.errors import Problem
-from server.library.facts import current_facts
 from server.library.holes import HoleRow, row_at
 
 router = Router(tags=["annotations"])
@@ -160,7 +160,7 @@ class Lacking(Schema):
 def _context(d: Drawing, view_id: str, sheet_id: str) -> Context:
     """Where a tool works. Raises SizeError for a view or sheet that is gone."""
     document = store.document_of(d)
-    _, facts = current_facts(d.model)
+    _, facts = shown_facts(d)
     if view_id:
         return Context.of_view(document, view_id, facts)
     sheet = document.sheet(sheet_id)
@@ -208,7 +208,7 @@ def drag_annotation(request: HttpRequest, drawing_id: uuid.UUID, payload: Dragge
     started = time.perf_counter()
     d = own_drawing(request, drawing_id)
     document = store.document_of(d)
-    _, facts = current_facts(d.model)
+    _, facts = shown_facts(d)
     sheet, a = annotation_of(document, payload.id)
     context = registry.context_of(document, sheet, a, facts)
     x, y = context.origin
@@ -318,7 +318,7 @@ def named_features(request: HttpRequest, drawing_id: uuid.UUID) -> Named:
     """What the desk calls the features of the drawing's model."""
     d = own_drawing(request, drawing_id)
     document = store.document_of(d)
-    _, facts = current_facts(d.model)
+    _, facts = shown_facts(d)
     return Named(
         parts={key: _named(part, document.profile) for key, part in facts.parts.items()},
         instances={i.path: i.part for i in facts.instances},
@@ -362,7 +362,7 @@ def sayable(
 ) -> Sayable:
     """The hole or the shaft that an edge or a face belongs to."""
     d = own_drawing(request, drawing_id)
-    return Sayable(row=row_at(current_facts(d.model)[1], instance, source))
+    return Sayable(row=row_at(shown_facts(d)[1], instance, source))
 
 
 @router.get("/tools/kinds", response=list[KindForm])

@@ -23,10 +23,10 @@ from server.drawings.access import own_drawing, shape
 from server.drawings.geometry import ready, requested
 from server.drawings.models import DerivedView, Drawing
 from server.drawings.sheets import OuterInk
+from server.drawings.showing import shown_facts
 from server.errors import Problem
 from server.jobs import service as jobs
 from server.jobs.api import JobState
-from server.library.facts import current_facts
 from server.library.models import Model
 
 router = Router(tags=["drawings"])
@@ -234,7 +234,7 @@ def propose(request: HttpRequest, drawing_id: uuid.UUID, payload: Proposal) -> P
     views."""
     d = own_drawing(request, drawing_id)
     before = store.document_of(d)
-    version, facts = current_facts(d.model)
+    version, facts = shown_facts(d)
     after = applied(before, payload.command, facts)
     known = {v.id: v for v in before.views()}
     out = []

@@ -28,10 +28,10 @@ from server.drawings.access import FOREVER, own_drawing
 from server.drawings.annotations import PlacedPoint
 from server.drawings.models import Drawing, PlacedFile
 from server.drawings.placed import kind_of
+from server.drawings.showing import shown_facts
 from server.errors import Problem
 from server.jobs import service as jobs
 from server.jobs.api import JobState
-from server.library.facts import current_facts
 from server.library.models import Blob
 
 router = Router(tags=["files"])
@@ -178,7 +178,7 @@ def window(request: HttpRequest, drawing_id: uuid.UUID, annotation_id: str, box:
     if not isinstance(a, Underlay):
         raise SizeError("That is no underlay.")
     _own(d, a.file, "underlay")
-    context = registry.context_of(document, sheet, a, current_facts(d.model)[1])
+    context = registry.context_of(document, sheet, a, shown_facts(d)[1])
     curves, is_much = underlay.window(a, (box.left, box.bottom), (box.right, box.top), context)
     found = underlay.points(curves)
     points = [PlacedPoint(kind=p.kind, x=p.x, y=p.y, pick=p.pick) for p in found]

@@ -20,6 +20,8 @@ class Drawing(models.Model):
     """The drawing without its sheets, which are rows of their own: an edit writes only those it touches."""
     size = models.CharField(max_length=20, blank=True)
     """Of the first sheet."""
+    shows = models.PositiveIntegerField(default=1)
+    """Number of the version of its model that it shows."""
     open = models.PositiveIntegerField(default=0)
     """What is still to do, as the shelf shows it, counted for the model as `counted_for` names it."""
     counted_for = models.CharField(max_length=64, blank=True)

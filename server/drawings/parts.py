@@ -22,9 +22,9 @@ from server.drawings.access import own_drawing, shape, shown_view, view_of
 from server.drawings.models import Drawing
 from server.drawings.rooms import room_about
 from server.drawings.sheets import view_name
+from server.drawings.showing import shown_facts
 from server.drawings.tables import tables_response
 from server.errors import Problem
-from server.library.facts import current_facts
 
 router = Router(tags=["parts"])
 
@@ -84,7 +84,7 @@ def rows_file(
     """A parts list as a spreadsheet."""
     d = own_drawing(request, drawing_id)
     document = store.document_of(d)
-    _, facts = current_facts(d.model)
+    _, facts = shown_facts(d)
     if facts.unmeasured:
         raise SizeError("The model is being measured; take the list again when its masses are there.")
     found = parts_list.table(document, list_of(document, list_id)[1], facts)
@@ -96,7 +96,7 @@ def rows(request: HttpRequest, drawing_id: uuid.UUID, list_id: str) -> ListRows:
     """All rows of a parts list, whatever the sheet has room for."""
     d = own_drawing(request, drawing_id)
     document = store.document_of(d)
-    _, facts = current_facts(d.model)
+    _, facts = shown_facts(d)
     sheet, found = list_of(document, list_id)
     listed = parts_rows.rows(document, found, facts)
     own = sorted({f for r in listed for f in r.cells if f.startswith("own:")})
@@ -205,7 +205,7 @@ class GroupChoice(Schema):
 def items(request: HttpRequest, drawing_id: uuid.UUID) -> list[GroupChoice]:
     """Item numbers of the drawing, for stacking balloons."""
     d = own_drawing(request, drawing_id)
-    _, facts = current_facts(d.model)
+    _, facts = shown_facts(d)
     numbers = balloon.numbers_of(store.document_of(d), facts)
     here = {line.key for levels in ("indented", "top") for line in bill.lines(facts, levels)}  # type: ignore[arg-type]
     return [

@@ -16,8 +16,8 @@ from drafting.ink.elements import SheetInk
 from drafting.views.family import derivation_of
 from server.drawings.geometry import derive_now, ready, requested
 from server.drawings.models import DerivedView, Drawing
+from server.drawings.showing import shown_facts
 from server.drawings.store import document_of
-from server.library.facts import current_facts
 from server.library.measuring import measure
 
 FORMATS = {"pdf": "application/pdf", "svg": "image/svg+xml", "dxf": "image/vnd.dxf"}
@@ -34,9 +34,10 @@ def publish(
     sheets = [s for s in document.sheets if not sheet_ids or s.id in sheet_ids]
     if not sheets:
         raise PublishError("None of the chosen sheets is in the drawing.")
-    if current_facts(drawing.model)[1].unmeasured:
+    version, facts = shown_facts(drawing)
+    if facts.unmeasured:
         progress(0.0, "measuring the model")
-        measure(drawing.model.current())
+        measure(version)
     inks = []
     for number, sheet in enumerate(sheets):
         progress(0.8 * number / len(sheets), f"drawing sheet {number + 1} of {len(sheets)}")
@@ -67,7 +68,7 @@ def publish(
 
 
 def _sheet_ink(drawing: Drawing, document: Document, sheet: Sheet) -> SheetInk:
-    version, facts = current_facts(drawing.model)
+    version, facts = shown_facts(drawing)
     found = {}
     for view in sheet.views:
         row = requested(version, derivation_of(view, facts))

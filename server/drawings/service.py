@@ -31,8 +31,9 @@ from drafting.views.present import presentation_key
 from server.drawings import placed, store
 from server.drawings.geometry import geometry_key, ready
 from server.drawings.models import Drawing, LogEntry
+from server.drawings.showing import shown_facts
 from server.drawings.store import document_of
-from server.library.facts import current_facts, facts_key, keys_of
+from server.library.facts import current_facts, facts_at, facts_key, keys_of
 from server.library.models import Model
 from server.styles import service as styles
 
@@ -49,7 +50,7 @@ class Stale(Exception):
 
 def start_drawing(model: Model, user: Any, owner: str, style: str | None = None) -> Drawing:
     """A new drawing of a model, named after it, in the house style of its units, on a sheet that fits."""
-    _, facts = current_facts(model)
+    version, facts = current_facts(model)
     key, taken = (
         (style, styles.found(model.workspace, style))
         if style
@@ -70,6 +71,7 @@ def start_drawing(model: Model, user: Any, owner: str, style: str | None = None)
             drawn_by=user.get_full_name() or user.get_username(),
             date=datetime.date.today().isoformat(),
         ),
+        shows=version.number,
         sheets=[sheet],
     )
     fill_slots(document, sheet, facts, [new_id() for _ in range(20)])
@@ -97,7 +99,7 @@ def _locked(drawing_id: Any, version: int | None) -> Drawing:
 
 
 def _save(drawing: Drawing, before: Document, after: Document, user: Any) -> None:
-    _, facts = current_facts(drawing.model)
+    _, facts = facts_at(drawing.model, after.shows)
     values = field_values(after, after.sheets[0], facts)
     drawing.name, drawing.number = values["title"][:400], values["number"][:60]
     drawing.updated_by = user
@@ -118,7 +120,7 @@ def apply(
     """
     drawing = _locked(drawing_id, version)
     before = document_of(drawing)
-    _, facts = current_facts(drawing.model)
+    _, facts = shown_facts(drawing)
     placed.check(command, drawing.workspace_id)
     try:
         after, patch, inverse = execute(before, command, facts)
@@ -168,14 +170,14 @@ def remove(drawing_id: Any) -> None:
 
 def geometries(drawing: Drawing, sheet: Sheet) -> dict[str, ViewGeometry]:
     """Geometry of the sheet's views, as far as it has been derived."""
-    version, facts = current_facts(drawing.model)
+    version, facts = shown_facts(drawing)
     found = {v.id: ready(geometry_key(version, derivation_of(v, facts))) for v in sheet.views}
     return {key: g for key, g in found.items() if g is not None}
 
 
 def composed(drawing: Drawing, document: Document, sheet: Sheet) -> composing.Composed:
     """All ink of a sheet, as far as its views have been derived."""
-    _, facts = current_facts(drawing.model)
+    _, facts = shown_facts(drawing)
     return composing.compose(document, sheet, facts, geometries(drawing, sheet))
 
 
@@ -218,15 +220,15 @@ def lost_on(document: Document, sheet: Sheet, facts: Facts) -> int:
 def open_points(drawings: Sequence[Drawing]) -> dict[uuid.UUID, int]:
     """How much is still to do in drawings of one workspace, by their ids; counted anew only where the model
     is another one than it was counted for."""
-    keys = keys_of([d.model for d in drawings])
-    for drawing in drawings:
-        if drawing.counted_for != keys[drawing.model_id]:
+    keys = keys_of([(d.model, d.shows) for d in drawings])
+    for drawing, key in zip(drawings, keys, strict=True):
+        if drawing.counted_for != key:
             _recount(drawing)
     return {d.pk: d.open for d in drawings}
 
 
 def _recount(drawing: Drawing) -> None:
-    _, facts = current_facts(drawing.model)
+    _, facts = shown_facts(drawing)
     try:
         document = document_of(drawing)
         _count(drawing, document, document.sheets, facts)

@@ -40,8 +40,8 @@ from server.drawings.access import own_drawing, sheet_of
 from server.drawings.annotations import PlacedPoint, files_at
 from server.drawings.geometry import ready, requested_all
 from server.drawings.models import DerivedView
+from server.drawings.showing import shown_facts
 from server.errors import Problem
-from server.library.facts import current_facts
 
 router = Router(tags=["drawings"])
 
@@ -171,7 +171,7 @@ def sheet(request: HttpRequest, drawing_id: uuid.UUID, sheet_id: str) -> Any:
     d = own_drawing(request, drawing_id)
     document = store.document_of(d)
     found = sheet_of(document, sheet_id)
-    version, facts = current_facts(d.model)
+    version, facts = shown_facts(d)
     views, shown = [], {}
     groups = store.groups(document, found, facts)
     rows = requested_all(version, [derivation_of(view, facts) for view in found.views])
@@ -418,7 +418,7 @@ def thumbnail(request: HttpRequest, drawing_id: uuid.UUID, sheet: str = "") -> H
     shown = document.sheet(sheet) or document.sheets[0]
     waiting = 0
     if sheet:
-        version, facts = current_facts(d.model)
+        version, facts = shown_facts(d)
         rows = requested_all(version, [derivation_of(v, facts) for v in shown.views])
         waiting = sum(row.state == DerivedView.WAITING for row in rows)
     out = service.composed(d, document, shown)

@@ -22,9 +22,9 @@ from drafting.standards import fits
 from drafting.views.geometry import ViewGeometry
 from server.drawings import store
 from server.drawings.access import WAIT, own_drawing, shape, sheet_of, shown_view
+from server.drawings.showing import shown_facts
 from server.drawings.tables import tables_response
 from server.errors import NotYet, Problem
-from server.library.facts import current_facts
 
 router = Router(tags=["sizes"])
 
@@ -88,7 +88,7 @@ def mate_sizes(request: HttpRequest, drawing_id: uuid.UUID, sheet_id: str) -> An
     d = own_drawing(request, drawing_id)
     document = store.document_of(d)
     host = sheet_of(document, sheet_id)
-    _, facts = current_facts(d.model)
+    _, facts = shown_facts(d)
     if not facts.mates:
         raise SizeError(
             "The model states no mates: offsets and angles between parts come from an assembly recipe."
@@ -120,7 +120,7 @@ def sizes(request: HttpRequest, drawing_id: uuid.UUID) -> list[SizeRow]:
     """All sizes of the drawing with their limits."""
     d = own_drawing(request, drawing_id)
     document = store.document_of(d)
-    _, facts = current_facts(d.model)
+    _, facts = shown_facts(d)
     return size_sheet.rows(document, facts, store.following(document, facts))
 
 
@@ -137,7 +137,7 @@ def sizes_file(request: HttpRequest, drawing_id: uuid.UUID, kind: Literal["xlsx"
 def welds_file(request: HttpRequest, drawing_id: uuid.UUID, kind: Literal["xlsx", "csv"]) -> HttpResponse:
     """The welds of the drawing as a spreadsheet."""
     d = own_drawing(request, drawing_id)
-    rows = weld_table.table(store.document_of(d), current_facts(d.model)[1])
+    rows = weld_table.table(store.document_of(d), shown_facts(d)[1])
     return tables_response(rows, f"{d.number or d.name} welds", "Welds", kind)
 
 

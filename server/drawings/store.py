@@ -48,6 +48,7 @@ def _keep(drawing: Drawing, document: Document) -> None:
 def start(drawing: Drawing, document: Document) -> None:
     """Keep a new drawing with all its sheets."""
     drawing.head, drawing.size = document.model_dump(mode="json", exclude={"sheets"}), document.sheets[0].size
+    drawing.shows = document.shows
     drawing.save()
     DrawingSheet.objects.bulk_create(_row(drawing, n, s) for n, s in enumerate(document.sheets))
     transaction.on_commit(lambda: _keep(drawing, document))
@@ -88,6 +89,7 @@ def save_head(drawing: Drawing, before: Document, after: Document) -> None:
         "name",
         "number",
         "size",
+        "shows",
         "updated",
         "updated_by",
     ]
@@ -97,7 +99,7 @@ def save_head(drawing: Drawing, before: Document, after: Document) -> None:
         drawing.head = after.model_dump(mode="json", exclude={"sheets"})
         fields.append("head")
     drawing.version += 1
-    drawing.size = after.sheets[0].size
+    drawing.size, drawing.shows = after.sheets[0].size, after.shows
     drawing.save(update_fields=fields)
     transaction.on_commit(lambda: _keep(drawing, after))
 

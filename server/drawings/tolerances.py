@@ -25,10 +25,10 @@ from drafting.tolerancing import position
 from server.drawings import store
 from server.drawings.access import WAIT, own_drawing, shape
 from server.drawings.models import Drawing
+from server.drawings.showing import shown_facts
 from server.drawings.sizes import in_rows
 from server.drawings.tables import tables_response
 from server.errors import NotYet, Problem
-from server.library.facts import current_facts
 
 router = Router(tags=["tolerances"])
 
@@ -48,7 +48,7 @@ def _placed(
         raise SizeError(str(error)) from error
     if not isinstance(a, kind):
         raise SizeError("That is another kind of annotation.")
-    return d, a, registry.context_of(document, sheet, a, current_facts(d.model)[1])
+    return d, a, registry.context_of(document, sheet, a, shown_facts(d)[1])
 
 
 def _writer(profile: Profile) -> Callable[[float], str]:
@@ -316,7 +316,7 @@ def general(request: HttpRequest, drawing_id: uuid.UUID) -> General:
     """What holds of surfaces that no control frame speaks of."""
     d = own_drawing(request, drawing_id)
     document = store.document_of(d)
-    _, facts = current_facts(d.model)
+    _, facts = shown_facts(d)
     said_of = generally.stated(document, facts)
     parts = {}
     for key, part in facts.parts.items():

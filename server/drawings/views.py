@@ -17,8 +17,8 @@ from drafting.views.geometry import ViewGeometry
 from server.drawings import service, store
 from server.drawings.access import FOREVER, shown_view, view_of
 from server.drawings.geometry import again, geometry_key
+from server.drawings.showing import shown_facts
 from server.errors import Problem
-from server.library.facts import current_facts
 
 router = Router(tags=["drawings"])
 _INKS: LRUCache[str, str] = LRUCache(300)
@@ -37,7 +37,7 @@ class ViewInk(Schema):
 def derive_again(request: HttpRequest, drawing_id: uuid.UUID, view_id: str) -> Status[Any]:
     """Try once more to derive a view that could not be derived."""
     d, context = view_of(request, drawing_id, view_id)
-    version, facts = current_facts(d.model)
+    version, facts = shown_facts(d)
     if context.view is not None:
         again(geometry_key(version, derivation_of(context.view, facts)))
     return Status(204, None)

@@ -2,7 +2,6 @@
 many times a second."""
 
 import json
-import uuid
 from collections.abc import Sequence
 from functools import lru_cache
 
@@ -93,9 +92,9 @@ def facts_key(facts: Facts) -> str:
 _KEYS: Memory[str] = Memory(64)
 
 
-def keys_of(models: Sequence[Model]) -> dict[uuid.UUID, str]:
-    """The same for models of one workspace by their ids, without reading any facts."""
-    return {pk: _key(inputs) for pk, (_, inputs) in _inputs(models).items()}
+def keys_of(shown: Sequence[tuple[Model, int | None]]) -> list[str]:
+    """The same for versions of models (None: the newest), without reading any facts."""
+    return [_key(inputs) for _, inputs in _inputs(shown)]
 
 
 def _key(inputs: Inputs) -> str:
@@ -104,29 +103,36 @@ def _key(inputs: Inputs) -> str:
 
 def current_facts(model: Model) -> tuple[ModelVersion, Facts]:
     """The newest version and its facts, with the office's properties and materials."""
-    version, inputs = _inputs([model])[model.pk]
+    return facts_at(model, None)
+
+
+def facts_at(model: Model, number: int | None) -> tuple[ModelVersion, Facts]:
+    """A version by its number and its facts, with the office's properties and materials; None: the newest."""
+    ((version, inputs),) = _inputs([(model, number)])
     facts = _merged(*inputs)
     _KEYS.recall(facts, None, lambda: _key(inputs))
     return version, facts
 
 
-NEWEST = """
-SELECT DISTINCT ON (version.model_id) version.*,
+WANTED = """
+SELECT wanted.place, version.*,
     (SELECT jsonb_agg(to_jsonb(said)) FROM library_partproperties said WHERE said.model_id = version.model_id)
         AS said,
     (SELECT jsonb_agg(jsonb_build_array(material.designation, material.density))
         FROM library_material material JOIN library_model model USING (workspace_id)
         WHERE model.id = version.model_id) AS weights
-FROM library_modelversion version WHERE version.model_id = ANY(%s)
-ORDER BY version.model_id, version.number DESC
+FROM unnest(%s::uuid[], %s::int[]) WITH ORDINALITY AS wanted(model, number, place)
+JOIN library_modelversion version ON version.model_id = wanted.model AND version.number = COALESCE(
+    wanted.number, (SELECT max(number) FROM library_modelversion every WHERE every.model_id = wanted.model))
+ORDER BY wanted.place
 """
 """Every request asks for this: one query, and no time to compose it."""
 
 
-def _inputs(models: Sequence[Model]) -> dict[uuid.UUID, tuple[ModelVersion, Inputs]]:
-    newest = ModelVersion.objects.raw(NEWEST, [[m.pk for m in models]])
-    versions = {version.model_id: version for version in newest}
-    return {m.pk: (versions[m.pk], _inputs_of(m, versions[m.pk])) for m in models}
+def _inputs(shown: Sequence[tuple[Model, int | None]]) -> list[tuple[ModelVersion, Inputs]]:
+    found = ModelVersion.objects.raw(WANTED, [[m.pk for m, _ in shown], [number for _, number in shown]])
+    versions = {version.__dict__["place"]: version for version in found}
+    return [(versions[n], _inputs_of(m, versions[n])) for n, (m, _) in enumerate(shown, 1)]
 
 
 def _inputs_of(model: Model, version: ModelVersion) -> Inputs:

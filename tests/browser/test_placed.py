@@ -52,7 +52,10 @@ def test_a_drafter_lays_an_old_drawing_under_and_a_picture_on(
     box = page.locator(".el-message-box")
     expect(box).to_contain_text("does not say its units")
     box.locator("input").fill("mm")
+    # it lies over the desk, which stays where it is
+    assert page.evaluate("document.documentElement.scrollHeight") == page.viewport_size["height"]  # type: ignore[index]
     box.get_by_role("button", name="Go on").click()
+    expect(box).to_be_hidden()
     expect(prompt).to_contain_text("Click where the lower left corner of bracket 12.dxf goes")
     corner = drafter.beside(view, 25, -20)
     drafter.click(*corner)
@@ -152,6 +155,8 @@ def test_an_old_drawing_on_the_bare_sheet_is_sized_and_drawn_over(
     box = page.locator(".el-message-box")
     box.locator("input").fill("mm")
     box.get_by_role("button", name="Go on").click()
+    expect(box).to_be_hidden()
+    expect(page.locator("[data-test=prompt]")).to_contain_text("Click where the lower left corner")
     x, y = EMPTY
     drafter.click(x, y)
     drafter.until(lambda: len(new(drafter, before)) == 1)

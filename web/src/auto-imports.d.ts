@@ -8,5 +8,5 @@
 // biome-ignore lint: disable
 export {}
 declare global {
-
+  const ElMessageBox: typeof import('element-plus/es').ElMessageBox
 }

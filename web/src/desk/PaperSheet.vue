@@ -52,9 +52,13 @@ const place = computed(() => ({
   width: `${width.value * zoom.value}px`, height: `${height.value * zoom.value}px`, transform: `translate(${camera.value.left}px, ${camera.value.top}px)`,
 }))
 
+/** Whether all of the sheet is shown: it stays so when the room changes; a place that was zoomed to stays as it is. */
+let isFitted = true
 function fit() {
   const r = room.value
-  if (r) camera.value = fitted(width.value, height.value, r.clientWidth, r.clientHeight)
+  if (!r) return
+  camera.value = fitted(width.value, height.value, r.clientWidth, r.clientHeight)
+  isFitted = true
 }
 function fitView(id: string) {
   const v = desk.view(id)
@@ -65,6 +69,7 @@ function fitView(id: string) {
   const x = v.position.x + ink.low[0] - 15
   const y = height.value - (v.position.y + ink.high[1] + 15)
   camera.value = { zoom: c.zoom, left: c.left - x * c.zoom, top: c.top - y * c.zoom }
+  isFitted = false
 }
 defineExpose({ fit, camera })
 
@@ -152,6 +157,7 @@ function move(event: PointerEvent) {
     const p = windowPoint(event)
     camera.value = { ...camera.value, left: camera.value.left + p.x - pan.x, top: camera.value.top + p.y - pan.y }
     pan = p
+    isFitted = false
     return
   }
   const p = sheetPoint(event)
@@ -180,6 +186,7 @@ function leave() {
 function wheel(event: WheelEvent) {
   const p = windowPoint(event)
   camera.value = zoomed(camera.value, p.x, p.y, Math.exp(-event.deltaY * 0.0015))
+  isFitted = false
 }
 
 const title = ref<InstanceType<typeof TitleCells>>()
@@ -211,7 +218,7 @@ useEventListener(window, 'keydown', (event: KeyboardEvent) => {
 useEventListener(window, 'keyup', (event: KeyboardEvent) => {
   if (event.code === 'Space') spaceDown.value = false
 })
-useResizeObserver(room, fit)
+useResizeObserver(room, () => isFitted && fit())
 watch([width, height, () => desk.drawing?.id], fit)
 watchDebounced([camera, () => desk.drawn], () => {
   const r = room.value

@@ -1,5 +1,4 @@
 // Bringing in pictures and drawings of old: choosing a file, sending it, waiting until it is read.
-import { ElMessageBox } from 'element-plus'
 import { Problem, ended, uploadTo } from '@/api/client'
 import type { Settings } from './kinds/kind'
 import { useDesk } from './store'
