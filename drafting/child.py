@@ -257,6 +257,21 @@ class _Operations:
         Path(out).write_text(model.facts.model_dump_json())
         return {}
 
+    def carry(self, say: Progress, folder: str, earlier: list[str]) -> Any:
+        """Call what was read into a folder as the earlier versions of its model do, whose facts are in files,
+        the latest first; writes archive.zip and facts.json anew."""
+        from drafting.model.archive import recalled
+        from drafting.model.model import Facts
+        from drafting.model.next_version import next_version
+
+        say(0.1, "looking for what was there")
+        before = [Facts.model_validate_json(Path(name).read_bytes()) for name in earlier]
+        facts, archive = Path(folder) / "facts.json", Path(folder) / "archive.zip"
+        made = next_version(before[0], Facts.model_validate_json(facts.read_bytes()), before[1:])
+        archive.write_bytes(recalled(archive.read_bytes(), made.facts, made.keys))
+        facts.write_text(made.facts.model_dump_json())
+        return {"share": made.share, "likely": made.likely, "said": made.said}
+
     def derive(self, say: Progress, archive: str, derivation: dict[str, Any], out: str, rough: str) -> Any:
         """Derive a view of a packed model; writes the geometry as JSON. The archive's file name is its
         identity.

@@ -18,11 +18,13 @@ from server.drawings.parts import router as parts
 from server.drawings.sheets import router as sheets
 from server.drawings.sizes import router as sizes
 from server.drawings.tolerances import router as tolerances
+from server.drawings.versions import router as drawing_versions
 from server.drawings.views import router as views
 from server.jobs.api import router as jobs
 from server.library.api import router as library
 from server.library.materials import router as materials
 from server.library.reference import router as reference
+from server.library.versions_api import router as versions
 from server.parsing import CleanParser
 from server.styles.api import router as styles
 
@@ -34,7 +36,9 @@ api.add_router("", accounts)
 api.add_router("", people)
 api.add_router("/jobs", jobs)
 api.add_router("/models", library)
+api.add_router("/models", versions)
 api.add_router("/drawings", drawings)
+api.add_router("/drawings", drawing_versions)
 api.add_router("/drawings", annotations)
 api.add_router("/drawings", tolerances)
 api.add_router("/drawings", sheets)

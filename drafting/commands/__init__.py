@@ -40,6 +40,7 @@ from drafting.commands.sheets import (
     TakeStyle,
 )
 from drafting.commands.sizes import ChangeRun, CopySizeStyle
+from drafting.commands.versions import BringAlong, Rehang
 from drafting.commands.views import (
     ArrangeSheet,
     BringPatterns,
@@ -108,6 +109,8 @@ AnyCommand = Annotated[
     | SayCell
     | NumberItem
     | NumberInOrder
+    | BringAlong
+    | Rehang
     | ChangeFields,
     Field(discriminator="command"),
 ]

@@ -10,7 +10,7 @@ import io
 import json
 import math
 import zipfile
-from collections.abc import Iterator, MutableMapping
+from collections.abc import Iterator, Mapping, MutableMapping
 from typing import Any
 
 from drafting.kernel.facets import facet
@@ -42,6 +42,22 @@ def pack(model: Model, known: dict[str, FacetedPart] | None = None) -> bytes:
         for i, (key, shape) in enumerate(model.shapes.items()):
             archive.writestr(f"shape-{i}.bin", shape_to_bytes(shape))
             archive.writestr(f"{FACETS}-{i}.npz", known[key].to_bytes())
+    return buffer.getvalue()
+
+
+def recalled(data: bytes, facts: Facts, keys: Mapping[str, str]) -> bytes:
+    """The archive with other facts of the same shapes, their parts called otherwise. keys: by those of
+    before."""
+    buffer = io.BytesIO()
+    with (
+        zipfile.ZipFile(io.BytesIO(data)) as old,
+        zipfile.ZipFile(buffer, "w", zipfile.ZIP_DEFLATED, compresslevel=3) as new,
+    ):
+        new.writestr("facts.json", facts.model_dump_json())
+        new.writestr("shapes.json", json.dumps([keys[k] for k in json.loads(old.read("shapes.json"))]))
+        for name in old.namelist():
+            if name not in ("facts.json", "shapes.json"):
+                new.writestr(name, old.read(name))
     return buffer.getvalue()
 
 

@@ -197,6 +197,34 @@ def found_again(old: PartFacts, new: PartFacts) -> Found:
     return Found(names, certainty, dict(_edges(a, new, names)), a.moved)
 
 
+def found_by_role(old: PartFacts, new: PartFacts) -> Found:
+    """Faces and edges of an earlier state of a recipe in a later one: by feature and role. Pieces of a face
+    are numbered by place, and only likely where another piece could be meant."""
+    a, b = Version(old, np.eye(4)), Version(new, np.eye(4))
+    theirs = {f.fact.name: f for f in b.faces}
+    names = {f.fact.name: f.fact.name for f in a.faces if f.fact.name in theirs}
+    certainty: dict[str, Certainty] = dict.fromkeys(names, "same")
+    pieces: dict[str, list[Face]] = defaultdict(list)
+    for f in a.faces:
+        pieces[f.fact.name.partition("~")[0]].append(f)
+    for f in a.faces:
+        name = f.fact.name
+        mine = pieces[name.partition("~")[0]]
+        if name in names and (len(mine) > 1 or "~" in name):
+            moved = away(f.middle, theirs[name].middle)
+            others = [away(f.middle, o.middle) for o in mine if o is not f]
+            if moved > EVEN and moved >= ALIKE * min(others, default=0.0):
+                certainty[name] = "likely"
+        elif name in names and has_moved(f, theirs[name]):
+            certainty[name] = "moved"
+    return Found(names, certainty, dict(_edges(a, new, names)), a.moved)
+
+
+def has_moved(a: Face, b: Face) -> bool:
+    """Whether a face has another outline or lies in another surface."""
+    return not (is_same_surface(a, b) and has_same_outline(a, b))
+
+
 def _edges(a: Version, new: PartFacts, faces: Mapping[str, str]) -> Iterator[tuple[str, str]]:
     """Edges by the faces that they lie between; of several between the same faces the nearest where that is
     clear."""
@@ -218,17 +246,15 @@ def _edges(a: Version, new: PartFacts, faces: Mapping[str, str]) -> Iterator[tup
 
 
 def _nearest(mine: Sequence[EdgeFact], theirs: Sequence[EdgeFact], a: Version) -> Iterator[tuple[str, str]]:
-    far = np.array(
-        [
-            [
-                away(a.placed(np.array(e.middle)), np.array(o.middle)) if e.kind == o.kind else np.inf
-                for o in theirs
-            ]
-            for e in mine
-        ]
-    )
-    costs = np.where(np.isfinite(far), far, 1e9)
-    for x, y in zip(*linear_sum_assignment(costs), strict=True):
+    """Several edges between the same faces: each the nearest one of its kind, where that is clear. Where as
+    many are there and none has stayed, all of them may have moved together."""
+    p, q = (np.array([a.placed(np.array(e.middle)) for e in mine]), np.array([o.middle for o in theirs]))
+    other = np.array([[e.kind != o.kind for o in theirs] for e in mine])
+    far = np.where(other, np.inf, np.linalg.norm(p[:, None] - q[None], axis=2))
+    if len(mine) == len(theirs) and far.min() > EVEN:
+        p = p + (q.mean(0) - p.mean(0))
+        far = np.where(other, np.inf, np.linalg.norm(p[:, None] - q[None], axis=2))
+    for x, y in zip(*linear_sum_assignment(np.where(other, 1e9, far)), strict=True):
         rivals = np.concatenate([np.delete(far[x], y), np.delete(far[:, y], x)])
         least = rivals.min() if len(rivals) else np.inf
         if np.isfinite(far[x, y]) and (far[x, y] < 0.5 * least or far[x, y] < EVEN):

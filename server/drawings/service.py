@@ -17,6 +17,7 @@ from drafting.annotation import registry
 from drafting.annotation.kinds.added_line import curves
 from drafting.annotation.review.description import row_of
 from drafting.commands import AnyCommand, Operations, execute, patched
+from drafting.commands.versions import BringAlong
 from drafting.context import Context
 from drafting.document import Dimension, Fields, Sheet, View, new_id, view_scale
 from drafting.document import Drawing as Document
@@ -34,7 +35,7 @@ from server.drawings.models import Drawing, LogEntry
 from server.drawings.showing import shown_facts
 from server.drawings.store import document_of
 from server.library.facts import current_facts, facts_at, facts_key, keys_of
-from server.library.models import Model
+from server.library.models import Model, ModelVersion
 from server.styles import service as styles
 
 log = logging.getLogger("moorcrest.drawings")
@@ -99,7 +100,7 @@ def _locked(drawing_id: Any, version: int | None) -> Drawing:
 
 
 def _save(drawing: Drawing, before: Document, after: Document, user: Any) -> None:
-    _, facts = facts_at(drawing.model, after.shows)
+    _, facts = brought_to(drawing, after.shows) if after.shows != before.shows else shown_facts(drawing)
     values = field_values(after, after.sheets[0], facts)
     drawing.name, drawing.number = values["title"][:400], values["number"][:60]
     drawing.updated_by = user
@@ -120,7 +121,9 @@ def apply(
     """
     drawing = _locked(drawing_id, version)
     before = document_of(drawing)
-    _, facts = shown_facts(drawing)
+    _, facts = (
+        shown_facts(drawing) if not isinstance(command, BringAlong) else brought_to(drawing, command.to)
+    )
     placed.check(command, drawing.workspace_id)
     try:
         after, patch, inverse = execute(before, command, facts)
@@ -142,6 +145,13 @@ def apply(
     )
     _save(drawing, before, after, user)
     return drawing, command.title(), patch
+
+
+def brought_to(drawing: Drawing, number: int) -> tuple[ModelVersion, Facts]:
+    """A version that a drawing is to show. Raises CommandError where the model has it not."""
+    if not drawing.model.versions.filter(number=number).exists():
+        raise CommandError("The model has no such version; it may have been taken back.")
+    return facts_at(drawing.model, number)
 
 
 @transaction.atomic
@@ -168,17 +178,16 @@ def remove(drawing_id: Any) -> None:
         locked.delete()
 
 
-def geometries(drawing: Drawing, sheet: Sheet) -> dict[str, ViewGeometry]:
+def geometries(version: ModelVersion, facts: Facts, sheet: Sheet) -> dict[str, ViewGeometry]:
     """Geometry of the sheet's views, as far as it has been derived."""
-    version, facts = shown_facts(drawing)
     found = {v.id: ready(geometry_key(version, derivation_of(v, facts))) for v in sheet.views}
     return {key: g for key, g in found.items() if g is not None}
 
 
 def composed(drawing: Drawing, document: Document, sheet: Sheet) -> composing.Composed:
     """All ink of a sheet, as far as its views have been derived."""
-    _, facts = shown_facts(drawing)
-    return composing.compose(document, sheet, facts, geometries(drawing, sheet))
+    version, facts = shown_facts(drawing)
+    return composing.compose(document, sheet, facts, geometries(version, facts, sheet))
 
 
 def _count(drawing: Drawing, document: Document, sheets: list[Sheet], facts: Facts) -> None:

@@ -2,7 +2,7 @@
 pointing at."""
 
 import uuid
-from dataclasses import asdict
+from dataclasses import asdict, replace
 from functools import partial
 from typing import Any
 
@@ -14,6 +14,7 @@ from drafting.annotation import registry
 from drafting.annotation.kinds import added_line, parts_rows
 from drafting.annotation.kinds.kind import Drawn
 from drafting.annotation.proposing import find_centers
+from drafting.annotation.review.brought_along import missing
 from drafting.annotation.review.description import row_of
 from drafting.compose import BLOCK, bounded, is_below, lettering, obstacles, outer_ink
 from drafting.context import Context
@@ -39,9 +40,10 @@ from server.drawings import service, store
 from server.drawings.access import own_drawing, sheet_of
 from server.drawings.annotations import PlacedPoint, files_at
 from server.drawings.geometry import ready, requested_all
-from server.drawings.models import DerivedView
+from server.drawings.models import DerivedView, Drawing
 from server.drawings.showing import shown_facts
 from server.errors import Problem
+from server.library.facts import facts_at
 
 router = Router(tags=["drawings"])
 
@@ -100,15 +102,23 @@ class EndHandle(Schema):
     past: float
 
 
+class Lost(Schema):
+    """An edge or face of an instance that the model has no more."""
+
+    instance: str
+    source: str
+
+
 class AnnotationInk(Schema):
     """An annotation on the sheet. view: the one it hangs in, about whose position svg is; empty where it
-    stands on the sheet."""
+    stands on the sheet. lost: why it cannot be drawn; svg is then what it was when it could be."""
 
     id: str
     view: str
     svg: str
     text: str
     lost: str
+    missing: list[Lost] = []
     handles: list[EndHandle] = []
     follows: list[str] = []
     """Sizes that this one follows from: one that says the same, or the chain that makes it redundant."""
@@ -200,7 +210,7 @@ def sheet(request: HttpRequest, drawing_id: uuid.UUID, sheet_id: str) -> Any:
     annotations = _SHOWN.recall(
         facts,
         (Same(document), Same(found)),
-        lambda: _annotations(document, found, facts, groups, files_at(d.pk)),
+        lambda: _annotations(d, document, found, facts, groups),
     )
     shapes = tuple(v.shape for v in views if v.id in shown)
     bare = _UNMARKED.recall(
@@ -253,15 +263,34 @@ _SHOWN: Memory[list[AnnotationInk]] = Memory(24)
 
 
 def _annotations(
-    document: Document, sheet: Sheet, facts: Facts, groups: Drawn, files: str
+    d: Drawing, document: Document, sheet: Sheet, facts: Facts, groups: Drawn
 ) -> list[AnnotationInk]:
     follows = store.following(document, facts)
-    return [
-        _annotation_ink(
-            a, groups[a.id], registry.context_of(document, sheet, a, facts), follows.get(a.id, []), files
-        )
-        for a in sheet.annotations
-    ]
+    out = []
+    for a in sheet.annotations:
+        context, group = registry.context_of(document, sheet, a, facts), groups[a.id]
+        if isinstance(group, str):
+            out.append(_lost_ink(d, a, group, context))
+        else:
+            out.append(_annotation_ink(a, group, context, follows.get(a.id, []), files_at(d.pk)))
+    return out
+
+
+def _lost_ink(d: Drawing, a: AnnotationBase, why: str, context: Context) -> AnnotationInk:
+    """What lost what it hung on, as it was in the latest version of the model that had it."""
+    out = AnnotationInk(id=a.id, view=context.view_id, svg="", text=registry.name(a), lost=why)
+    out.missing = [Lost(instance=path, source=source) for path, source in missing(a, context.facts)]
+    for number in range(d.shows - 1, 0, -1) if out.missing else ():
+        if not d.model.versions.filter(number=number).exists():
+            continue
+        before = replace(context, facts=facts_at(d.model, number)[1])
+        try:
+            out.svg = elements_svg(registry.ink(a, before), context.profile)
+            out.text = registry.text(a, before) or out.text
+            break
+        except DraftingError:
+            continue
+    return out
 
 
 def _added(context: Context) -> Added | None:
@@ -384,13 +413,9 @@ def view_name(document: Document, sheet: Sheet, view_id: str) -> str:
 
 
 def _annotation_ink(
-    annotation: AnnotationBase, group: Group | str, context: Context, follows: list[str], files: str
+    annotation: AnnotationBase, group: Group, context: Context, follows: list[str], files: str
 ) -> AnnotationInk:
-    """An annotation as the desk shows it; drawn, or lost with the sentence that says why."""
-    if isinstance(group, str):
-        return AnnotationInk(
-            id=annotation.id, view=context.view_id, svg="", text=registry.name(annotation), lost=group
-        )
+    """An annotation as the desk shows it."""
     kind = registry.kind_of(annotation)
     out = AnnotationInk(
         id=annotation.id,

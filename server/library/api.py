@@ -22,7 +22,6 @@ from drafting.memory import Memory
 from drafting.model import bill, exploded
 from drafting.model.alike import same_shapes
 from drafting.model.model import FACTS_FORMAT, ExplodedState, Facts, ProcessFact, ThreadFact, TreeNode
-from drafting.model.upload import check_header
 from drafting.text import one_line
 from drafting.views.derivation import Derivation
 from drafting.views.orientation import PRINCIPAL, isometric
@@ -45,7 +44,8 @@ from server.library.holes import (
     typed_length,
 )
 from server.library.models import Blob, Model, ModelVersion, PartProperties
-from server.library.reading import kind_of, zip_into
+from server.library.reading import zip_into
+from server.library.uploads import checked
 
 router = Router(tags=["models"])
 MOST_FILES = 500
@@ -169,7 +169,7 @@ def bring_in(request: HttpRequest, file: File[list[UploadedFile]]) -> Status[Any
         name = one_line((one.name or "model").split("/")[-1])[:200]
         try:
             size += one.size or 0
-            _checked(one, name, size)
+            checked(one, name, size)
             if name in good:
                 raise ModelError(f"Two of the files are called {name}; give them different names.")
             good[name] = one
@@ -187,17 +187,6 @@ def bring_in(request: HttpRequest, file: File[list[UploadedFile]]) -> Status[Any
             blob = Blob.taken(together)
     data = {"blob": blob.pk, "file_name": name}
     return Status(202, service.start("read_model", workspace, request.user, "read", subject, data))
-
-
-def _checked(one: UploadedFile, name: str, size: int) -> None:
-    """Raises ModelError for a file that makes too large a whole, or is no model by its first bytes."""
-    if size > settings.UPLOAD_LIMIT:
-        raise ModelError(
-            f"{name} is larger than {settings.UPLOAD_LIMIT // 2**20} MB, the most that can be brought in."
-        )
-    if kind_of(name) == "step":
-        check_header(one.read(4096))
-        one.seek(0)
 
 
 @router.get("/{model_id}", response=ModelPage)

@@ -8,6 +8,7 @@ from collections.abc import Iterator
 from pathlib import Path
 from typing import IO
 
+from django.conf import settings
 from django.db import models, transaction
 from django.utils import timezone
 
@@ -150,7 +151,11 @@ class Material(models.Model):
 
 
 class ModelVersion(models.Model):
-    """One reading of a model: the file as it came, and what was prepared from it."""
+    """One reading of a model: the file as it came, and what was prepared from it.
+
+    Its faces and edges are called as in the version before, where they were found again. label: what the
+    office calls it, empty for its number.
+    """
 
     model = models.ForeignKey(Model, on_delete=models.CASCADE, related_name="versions")
     number = models.PositiveIntegerField(default=1)
@@ -162,7 +167,14 @@ class ModelVersion(models.Model):
     """What the facts tell: `FACTS_FORMAT` of their time."""
     facts = models.ForeignKey(Blob, on_delete=models.PROTECT, related_name="+")
     preview = models.ForeignKey(Blob, on_delete=models.PROTECT, related_name="+")
+    label = models.CharField(max_length=40, blank=True)
+    by = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.SET_NULL, null=True)
+    told = models.JSONField(default=dict)
+    """How it differs from the version before: `share`, `likely` and `said` of `NextVersion`."""
     created = models.DateTimeField(auto_now_add=True)
 
     class Meta:
         constraints = [models.UniqueConstraint(fields=["model", "number"], name="one_version_number")]
+
+    def __str__(self) -> str:
+        return f"version {self.label or self.number}"

@@ -9,17 +9,19 @@ from collections.abc import Callable, Mapping
 from contextlib import ExitStack
 from dataclasses import dataclass
 from pathlib import Path, PureWindowsPath
-from typing import IO
+from typing import IO, Any
 
 from django.conf import settings
 from django.db import transaction
 
 from drafting.child import FreshChildren, KernelChild, Progress
 from drafting.errors import DraftingError, ModelError
-from drafting.model.model import FACTS_FORMAT, Facts
+from drafting.model.model import Facts
 from drafting.text import one_line
 from server.accounts.models import Workspace
-from server.library.models import PIECE, Blob, Model, ModelVersion
+from server.library import versions
+from server.library.models import PIECE, Model
+from server.library.versions import Came
 
 FRESH = FreshChildren()
 LONGEST_NAME = 200
@@ -46,8 +48,11 @@ def read_into(
     child: KernelChild | None = None,
     siblings: Mapping[str, Path] | None = None,
     measure_later: Callable[[Model], object] | None = None,
+    of: Model | None = None,
+    by: Any = None,
 ) -> Model:
-    """Read a file in a child process, one of its own unless given, and keep it as a new model.
+    """Read a file in a child process, one of its own unless given, and keep it as a new model, or as the next
+    version of one (of), brought in by a user (by).
 
     source: the file, or a zip of it and of the files it refers to. siblings: recipes by number that came with
     it and go before those of the workspace. measure_later: told of a model that is usable though not
@@ -56,7 +61,7 @@ def read_into(
     """
     if child is None:
         with FRESH.take() as own:
-            return read_into(workspace, file_name, source, progress, own, siblings, measure_later)
+            return read_into(workspace, file_name, source, progress, own, siblings, measure_later, of, by)
     kind = kind_of(file_name)
     with tempfile.TemporaryDirectory(prefix="moorcrest-") as name:
         folder = Path(name)
@@ -79,8 +84,11 @@ def read_into(
             archives=archives,
             later=measure_later is not None,
         )
+        came = Came(file_name, kind, path, folder, by)
+        if of is not None:
+            return versions.add(of, child, came, progress, measure_later)
         progress(0.99, "keeping it")
-        return _keep(workspace, file_name, kind, path, folder, measure_later)
+        return _keep(workspace, came, measure_later)
 
 
 def _referred(
@@ -186,15 +194,8 @@ def read_recipes(
 
 
 @transaction.atomic
-def _keep(
-    workspace: Workspace,
-    file_name: str,
-    kind: str,
-    source: Path,
-    folder: Path,
-    measure_later: Callable[[Model], object] | None,
-) -> Model:
-    facts = Facts.model_validate_json((folder / "facts.json").read_bytes())
+def _keep(workspace: Workspace, came: Came, measure_later: Callable[[Model], object] | None) -> Model:
+    facts = came.facts()
     model = Model.objects.create(
         workspace=workspace,
         name=one_line(facts.name)[:120],
@@ -202,16 +203,7 @@ def _keep(
         kind=facts.kind,
         units=facts.units,
     )
-    ModelVersion.objects.create(
-        model=model,
-        file_name=one_line(file_name)[:200],
-        source_kind=kind,
-        source=Blob.of_file(source),
-        archive=Blob.of_file(folder / "archive.zip"),
-        facts=Blob.of_file(folder / "facts.json"),
-        facts_format=FACTS_FORMAT,
-        preview=Blob.of_file(folder / "preview.glb"),
-    )
+    came.keep(model)
     if facts.unmeasured and measure_later is not None:
         measure_later(model)
     return model

@@ -10,10 +10,11 @@ from django.db import transaction
 from procrastinate.contrib.django import app
 
 from drafting.child import KernelChild
+from drafting.errors import ModelError
 from server.jobs import service as jobs
 from server.jobs.models import Job
 from server.jobs.running import run
-from server.library import measuring
+from server.library import measuring, versions
 from server.library.models import Blob, Model, ModelVersion
 from server.library.reading import Found, kind_of, read_into, read_recipes, sorted_out
 
@@ -25,33 +26,56 @@ def read_model(job_id: str) -> None:
     def work(job: Job, progress: Callable[[float, str], None]) -> dict[str, Any]:
         name = job.data["file_name"]
 
+        of = Model.objects.filter(workspace=job.workspace, pk=job.data.get("of")).first()
+        if job.data.get("of") and of is None:
+            raise ModelError("The model was removed meanwhile.")
+
         def later(model: Model) -> None:
             measuring.start(model, job.user)
+
+        def read(file_name: str, path: Path) -> dict[str, Any]:
+            model = read_into(
+                job.workspace, file_name, path, progress, measure_later=later, of=of, by=job.user
+            )
+            return {"model": str(model.pk), "like": _like(model) if of is None else ""}
 
         with tempfile.TemporaryDirectory(prefix="moorcrest-") as folder:
             source = Blob.objects.get(pk=job.data["blob"]).write_to(Path(folder) / "source")
             if kind_of(name) != "bundle":
-                return {
-                    "model": str(read_into(job.workspace, name, source, progress, measure_later=later).pk)
-                }
+                return read(name, source)
             unpacked = Path(folder) / "files"
             unpacked.mkdir()
             groups = sorted_out(name, source, unpacked, progress)
+            if of is not None and (len(groups) > 1 or len(groups[0].numbers) > 1):
+                raise ModelError("These files are several models; a version is one.")
             if len(groups) > 1:
                 return {"sorted": _started(job, groups, Path(folder))}
             found = groups[0]
-            model = (
-                read_recipes(job.workspace, found, progress, later)
-                if found.kind == "recipe"
-                else read_into(
-                    job.workspace,
-                    found.root,
-                    found.source(Path(folder)),
-                    progress,
-                    measure_later=later,
-                )
-            )
-            return {"model": str(model.pk)}
+            if found.kind == "recipe" and of is None:
+                return {"model": str(read_recipes(job.workspace, found, progress, later).pk)}
+            return read(found.root, found.source(Path(folder)))
+
+    run(job_id, work)
+
+
+def _like(model: Model) -> str:
+    """The model that a new one may be a version of: with its number, else its name; empty for none."""
+    others = Model.objects.filter(workspace=model.workspace, kind=model.kind).exclude(pk=model.pk)
+    same = others.filter(number=model.number) if model.number else others.filter(name=model.name)
+    found = same.order_by("-created").first()
+    return str(found.pk) if found else ""
+
+
+@app.task(name="adopt_model", queue="work")
+def adopt_model(job_id: str) -> None:
+    """Make a model that just came in the next version of another."""
+
+    def work(job: Job, progress: Callable[[float, str], None]) -> dict[str, Any]:
+        own = Model.objects.filter(workspace=job.workspace)
+        of, fresh = own.filter(pk=job.data["of"]).first(), own.filter(pk=job.data["fresh"]).first()
+        if of is None or fresh is None:
+            raise ModelError("The model was removed meanwhile.")
+        return {"model": str(versions.adopt(of, fresh, job.user, progress).pk)}
 
     run(job_id, work)
 

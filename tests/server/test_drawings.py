@@ -23,6 +23,7 @@ from drafting.export.svg import sheet_svg
 from drafting.views.orientation import PRINCIPAL, isometric
 from server.drawings import geometry, service, store
 from server.drawings.models import DerivedView, Drawing, DrawingSheet, LogEntry
+from server.drawings.showing import shown_facts
 from server.jobs.models import Job
 from server.library.models import Blob, Model
 from tests.server.conftest import post
@@ -397,7 +398,8 @@ def test_the_sample_office_is_loaded_once_whole_and_with_a_password_of_its_own(
         assert service.open_points([drawing]) == {drawing.pk: 0}
         document = store.document_of(drawing)
         assert service.composed(drawing, document, document.sheets[0]).lost == {}
-        assert len(service.geometries(drawing, document.sheets[0])) == len(document.sheets[0].views)
+        found = service.geometries(*shown_facts(drawing), document.sheets[0])
+        assert len(found) == len(document.sheets[0].views)
     client = Client()
     assert post(client, "/api/login", {"username": "fell", "password": file.read_text()}).status_code == 200
     the_desk_shows_what_the_files_say(client, queue)

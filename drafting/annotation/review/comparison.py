@@ -139,7 +139,7 @@ def _annotations(a: State, b: State) -> Iterator[Difference]:
         assert found is not None
         if isinstance(found, parts_rows.PartsList):
             continue  # told row by row
-        before, after = _said(a, *old) if old else "", _said(b, *new) if new else ""
+        before, after = said(a, *old) if old else "", said(b, *new) if new else ""
         what = registry.name(found).lower()
         if before == after and old and new and _told(old[1]) != _told(new[1]):
             after += ", drawn otherwise"
@@ -150,7 +150,7 @@ def _told(a: AnnotationBase) -> str:
     return a.model_dump_json(exclude=set(UNSAID))
 
 
-def _said(x: State, sheet: Sheet, a: AnnotationBase) -> str:
+def said(x: State, sheet: Sheet, a: AnnotationBase) -> str:
     """What an annotation says; of a size with its tolerance, also a general one."""
     context = registry.context_of(x.drawing, sheet, a, x.facts)
     try:
