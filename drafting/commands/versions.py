@@ -6,9 +6,12 @@ from pydantic import Field
 from typing_extensions import override
 
 from drafting.annotation import registry
+from drafting.annotation.measuring.measure import pick_side
 from drafting.annotation.review.brought_along import Replaced, lost, missing, rehung, sources
+from drafting.commands.annotations import annotation_of
 from drafting.commands.base import Command, model_of
-from drafting.document import Data, Drawing, Identifier, Source
+from drafting.context import Context
+from drafting.document import Data, Drawing, Identifier, Pick, Point, Source
 from drafting.errors import CommandError
 from drafting.model.model import Facts
 
@@ -55,36 +58,43 @@ class BringAlong(Command):
 
 
 class Rehang(Command):
-    """Hang what was on one edge or face on another: all that was on it, or one annotation only."""
+    """Hang what was on an edge or face that is lost on another: all that was on it. annotation: that for
+    which it was pointed at, in its view near a place (view mm at 1:1)."""
 
     command: Literal["rehang"] = "rehang"
     lost: Source
     to: Source
     annotation: Identifier
-    alone: bool = False
+    at: Point | None = None
 
     @override
     def apply(self, drawing: Drawing, facts: Facts | None = None) -> None:
-        """Raises CommandError where the annotation that was pointed for cannot hang there."""
+        """Raises CommandError where the annotation that it was pointed at for cannot hang there."""
         model = model_of(facts)
         old = (self.lost.instance, self.lost.source)
-        made = [Replaced(*old, self.to.instance, self.to.source)]
-        is_done = False
+        sheet, asked = annotation_of(drawing, self.annotation)
+        if old not in sources(asked):
+            raise CommandError("That no longer hangs on what was lost.")
+        to = self._sided(registry.context_of(drawing, sheet, asked, model))
+        made = [Replaced(*old, to.instance, to.source)]
         for sheet in drawing.sheets:
             for n, a in enumerate(sheet.annotations):
-                if old not in sources(a) or (self.alone and a.id != self.annotation):
+                if old not in sources(a):
                     continue
-                other = rehung(a, made, self.to)
+                other = rehung(a, made, to)
                 why = lost(drawing, sheet, other, model)
-                if a.id == self.annotation:
-                    if why and not missing(other, model):
-                        raise CommandError(f"The {registry.name(a).lower()} cannot hang there. {why}")
-                    is_done = True
-                elif why:
-                    continue
+                if why and not missing(other, model):
+                    if a.id != asked.id:
+                        continue
+                    raise CommandError(f"The {registry.name(a).lower()} cannot hang there. {why}")
                 sheet.annotations[n] = other  # type: ignore[call-overload]
-        if not is_done:
-            raise CommandError("That no longer hangs on what was lost.")
+
+    def _sided(self, context: Context) -> Source:
+        """What is pointed at; of a curved face the outline on the side that it is pointed at."""
+        if self.at is None or context.view is None:
+            return self.to
+        pick = pick_side(Pick(**self.to.model_dump()), (self.at.x, self.at.y), context)
+        return Source(instance=pick.instance, source=pick.source, role=pick.role, side=pick.side)
 
     @override
     def title(self) -> str:

@@ -50,6 +50,13 @@ class StartDrawing(Schema):
     style: str | None = None
 
 
+class VersionName(Schema):
+    """A version of a model: its number, and what it is called."""
+
+    number: int
+    name: str
+
+
 class DrawingState(Schema):
     """A drawing as the desk holds it. done is what the last request did, in words."""
 
@@ -58,11 +65,8 @@ class DrawingState(Schema):
     model_name: str
     model_number: str
     model_kind: str
-    shows: str
-    """The version of the model that it shows, in words; empty where the model has only one."""
-    moved_on: int
-    """Number of the model's newest version where that is another one; 0 where it is not."""
-    newest: str
+    versions: list[VersionName]
+    """Of its model, the newest first; `document.shows` is the number of one."""
     version: int
     document: Document
     can_undo: bool
@@ -101,16 +105,16 @@ class Publish(Schema):
 
 
 def _state(drawing: Drawing, done: str = "") -> DrawingState:
-    version, newest = shown_facts(drawing)[0], drawing.model.current()
     return DrawingState(
         id=drawing.pk,
         model=drawing.model_id,
         model_name=drawing.model.name,
         model_number=drawing.model.number,
         model_kind=drawing.model.kind,
-        shows=str(version) if newest.number > 1 else "",
-        moved_on=newest.number if newest.number != version.number else 0,
-        newest=str(newest),
+        versions=[
+            VersionName(number=number, name=label or str(number))
+            for number, label in drawing.model.versions.order_by("-number").values_list("number", "label")
+        ],
         version=drawing.version,
         document=store.document_of(drawing),
         can_undo=drawing.log_position > 0,

@@ -57,7 +57,7 @@ class Hanging(Schema):
     replaced: list[Rehung]
 
 
-class Along(Schema):
+class BroughtAlong(Schema):
     """What bringing a drawing along would do; follows: how many things follow by themselves."""
 
     shows: str
@@ -71,8 +71,8 @@ class Along(Schema):
     sheets: list[str]
 
 
-@router.get("/{drawing_id}/along/{number}", response={200: Along, 404: Problem, 422: Problem})
-def bring_along(request: HttpRequest, drawing_id: uuid.UUID, number: int) -> Along:
+@router.get("/{drawing_id}/along/{number}", response={200: BroughtAlong, 404: Problem, 422: Problem})
+def bring_along(request: HttpRequest, drawing_id: uuid.UUID, number: int) -> BroughtAlong:
     """What bringing a drawing along to a version of its model would do. Nothing is kept but derived views."""
     d = own_drawing(request, drawing_id)
     document = store.document_of(d)
@@ -82,7 +82,7 @@ def bring_along(request: HttpRequest, drawing_id: uuid.UUID, number: int) -> Alo
     for sheet in document.sheets:
         requested_all(other, [derivation_of(v, new) for v in sheet.views])
     between = d.model.versions.filter(number__gt=first, number__lte=last).order_by("number")
-    return Along(
+    return BroughtAlong(
         shows=str(version),
         to=str(other),
         number=number,

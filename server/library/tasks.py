@@ -37,7 +37,12 @@ def read_model(job_id: str) -> None:
             model = read_into(
                 job.workspace, file_name, path, progress, measure_later=later, of=of, by=job.user
             )
-            return {"model": str(model.pk), "like": _like(model) if of is None else ""}
+            like = _like(model) if of is None else ""
+            told = {
+                "like": like,
+                "as": f"the number {model.number}" if model.number else f"the name {model.name}",
+            }
+            return {"model": str(model.pk)} | (told if like else {})
 
         with tempfile.TemporaryDirectory(prefix="moorcrest-") as folder:
             source = Blob.objects.get(pk=job.data["blob"]).write_to(Path(folder) / "source")

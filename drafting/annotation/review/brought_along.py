@@ -156,5 +156,6 @@ def _rehung(data: Any, to: Mapping[tuple[str, str], tuple[str, str]], more: Mapp
     found = to.get((str(data.get("instance", "")), str(data.get("source", ""))))
     if found and data.get("role", "edge") in ON_MODEL:
         out["instance"], out["source"] = found
-        out.update({k: v for k, v in more.items() if k in data})
+        is_axis = data.get("role") == more.get("role") == "silhouette" and data.get("side") == 0
+        out.update({} if is_axis else {k: v for k, v in more.items() if k in data})
     return out

@@ -80,6 +80,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/drawings/{drawing_id}/along/{number}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Bring Along
+         * @description What bringing a drawing along to a version of its model would do. Nothing is kept but derived views.
+         */
+        get: operations["server_drawings_versions_bring_along"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/drawings/{drawing_id}/along/{number}/sheets/{sheet_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Overlay
+         * @description A sheet brought along to a version, over the sheet as it is. Raises NotYet while views are derived.
+         */
+        get: operations["server_drawings_versions_overlay"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/drawings/{drawing_id}/commands": {
         parameters: {
             query?: never;
@@ -1304,6 +1344,90 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/models/{model_id}/versions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Versions
+         * @description All versions of a model, the newest first.
+         */
+        get: operations["server_library_versions_api_list_versions"];
+        put?: never;
+        /**
+         * Bring In Version
+         * @description A file or recipe as the next version of a model.
+         */
+        post: operations["server_library_versions_api_bring_in_version"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/models/{model_id}/versions/adopt": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Adopt
+         * @description Make a model that just came in the next version of this one.
+         */
+        post: operations["server_library_versions_api_adopt"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/models/{model_id}/versions/{number}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * Take Back
+         * @description Take the newest version back, which no drawing shows.
+         */
+        delete: operations["server_library_versions_api_take_back"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/models/{model_id}/versions/{number}/label": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Label
+         * @description Call a version something.
+         */
+        post: operations["server_library_versions_api_label"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/people": {
         parameters: {
             query?: never;
@@ -1744,6 +1868,17 @@ export interface components {
              */
             ties?: components["schemas"]["Tie"][];
         };
+        /**
+         * Adopt
+         * @description A model that came in by itself.
+         */
+        Adopt: {
+            /**
+             * Fresh
+             * Format: uuid
+             */
+            fresh: string;
+        };
         /** Along */
         Along: {
             /** Drawings */
@@ -1838,7 +1973,7 @@ export interface components {
         /**
          * AnnotationInk
          * @description An annotation on the sheet. view: the one it hangs in, about whose position svg is; empty where it
-         *     stands on the sheet.
+         *     stands on the sheet. lost: why it cannot be drawn; svg is then what it was when it could be.
          */
         AnnotationInk: {
             /**
@@ -1875,6 +2010,11 @@ export interface components {
             left_over?: number;
             /** Lost */
             lost: string;
+            /**
+             * Missing
+             * @default []
+             */
+            missing?: components["schemas"]["Lost"][];
             /**
              * Says
              * @default
@@ -2212,6 +2352,24 @@ export interface components {
             view: string;
         };
         /**
+         * BringAlong
+         * @description Show another version of the model. replaced: what is agreed to be the same.
+         */
+        BringAlong: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            command: "bring_along";
+            /**
+             * Replaced
+             * @default []
+             */
+            replaced?: components["schemas"]["Rehung"][];
+            /** To */
+            to: number;
+        };
+        /**
          * BringPatterns
          * @description Take the hatch patterns of a `.pat` file into the drawing.
          */
@@ -2236,6 +2394,30 @@ export interface components {
             id?: string;
             /** Outline */
             outline: components["schemas"]["Point"][];
+        };
+        /**
+         * BroughtAlong
+         * @description What bringing a drawing along would do; follows: how many things follow by themselves.
+         */
+        BroughtAlong: {
+            /** Differences */
+            differences: components["schemas"]["Difference"][];
+            /** Follows */
+            follows: number;
+            /** Hanging */
+            hanging: components["schemas"]["Hanging"][];
+            /** Number */
+            number: number;
+            /** Said */
+            said: string[];
+            /** Sheets */
+            sheets: string[];
+            /** Shows */
+            shows: string;
+            /** To */
+            to: string;
+            /** Warning */
+            warning: string;
         };
         /**
          * CalledOut
@@ -3123,6 +3305,29 @@ export interface components {
             wording?: components["schemas"]["Wording"];
         };
         /**
+         * Difference
+         * @description One thing that a drawing would say otherwise; sheet, view, annotation: ids of where it is.
+         */
+        Difference: {
+            /** After */
+            after: string;
+            /** Annotation */
+            annotation: string;
+            /** Before */
+            before: string;
+            /**
+             * Change
+             * @enum {string}
+             */
+            change: "added" | "removed" | "changed";
+            /** Sheet */
+            sheet: string;
+            /** View */
+            view: string;
+            /** What */
+            what: string;
+        };
+        /**
          * Dragged
          * @description An annotation by one of its grips: `place`, a size's `number`, the `tip` of a leader; pointer, and
          *     where the grip was taken: sheet mm.
@@ -3217,6 +3422,11 @@ export interface components {
             /** Sheets */
             sheets: components["schemas"]["Sheet"][];
             /**
+             * Shows
+             * @default 1
+             */
+            shows?: number;
+            /**
              * Style
              * @default
              */
@@ -3291,11 +3501,13 @@ export interface components {
             model_number: string;
             /** Version */
             version: number;
+            /** Versions */
+            versions: components["schemas"]["VersionName"][];
         };
         /** Edit */
         Edit: {
             /** Command */
-            command: components["schemas"]["PlaceMainView"] | components["schemas"]["PlaceProjectedView"] | components["schemas"]["PlaceStandardSet"] | components["schemas"]["MoveView"] | components["schemas"]["ChangeView"] | components["schemas"]["InterruptView"] | components["schemas"]["MoveToSheet"] | components["schemas"]["ArrangeSheet"] | components["schemas"]["ChangeLine"] | components["schemas"]["HatchRegion"] | components["schemas"]["RemoveHatch"] | components["schemas"]["BringPatterns"] | components["schemas"]["PlaceSection"] | components["schemas"]["ChangeSection"] | components["schemas"]["BreakOut"] | components["schemas"]["ChangeBreakOut"] | components["schemas"]["RemoveBreakOut"] | components["schemas"]["LeaveWhole"] | components["schemas"]["CutAgain"] | components["schemas"]["PlaceAuxiliaryView"] | components["schemas"]["ChangeAuxiliary"] | components["schemas"]["PlaceDetail"] | components["schemas"]["ChangeDetail"] | components["schemas"]["SwitchProjection"] | components["schemas"]["Place"] | components["schemas"]["Change"] | components["schemas"]["MoveAnnotations"] | components["schemas"]["Remove"] | components["schemas"]["RenameDatum"] | components["schemas"]["AddSheet"] | components["schemas"]["ChangeSheet"] | components["schemas"]["MoveSheet"] | components["schemas"]["CopySheet"] | components["schemas"]["RemoveSheet"] | components["schemas"]["AddPartSheets"] | components["schemas"]["CarryCenters"] | components["schemas"]["TakeStyle"] | components["schemas"]["ChangeFrame"] | components["schemas"]["ChangeNotes"] | components["schemas"]["CopySizeStyle"] | components["schemas"]["ChangeRun"] | components["schemas"]["SayCell"] | components["schemas"]["NumberItem"] | components["schemas"]["NumberInOrder"] | components["schemas"]["ChangeFields"];
+            command: components["schemas"]["PlaceMainView"] | components["schemas"]["PlaceProjectedView"] | components["schemas"]["PlaceStandardSet"] | components["schemas"]["MoveView"] | components["schemas"]["ChangeView"] | components["schemas"]["InterruptView"] | components["schemas"]["MoveToSheet"] | components["schemas"]["ArrangeSheet"] | components["schemas"]["ChangeLine"] | components["schemas"]["HatchRegion"] | components["schemas"]["RemoveHatch"] | components["schemas"]["BringPatterns"] | components["schemas"]["PlaceSection"] | components["schemas"]["ChangeSection"] | components["schemas"]["BreakOut"] | components["schemas"]["ChangeBreakOut"] | components["schemas"]["RemoveBreakOut"] | components["schemas"]["LeaveWhole"] | components["schemas"]["CutAgain"] | components["schemas"]["PlaceAuxiliaryView"] | components["schemas"]["ChangeAuxiliary"] | components["schemas"]["PlaceDetail"] | components["schemas"]["ChangeDetail"] | components["schemas"]["SwitchProjection"] | components["schemas"]["Place"] | components["schemas"]["Change"] | components["schemas"]["MoveAnnotations"] | components["schemas"]["Remove"] | components["schemas"]["RenameDatum"] | components["schemas"]["AddSheet"] | components["schemas"]["ChangeSheet"] | components["schemas"]["MoveSheet"] | components["schemas"]["CopySheet"] | components["schemas"]["RemoveSheet"] | components["schemas"]["AddPartSheets"] | components["schemas"]["CarryCenters"] | components["schemas"]["TakeStyle"] | components["schemas"]["ChangeFrame"] | components["schemas"]["ChangeNotes"] | components["schemas"]["CopySizeStyle"] | components["schemas"]["ChangeRun"] | components["schemas"]["SayCell"] | components["schemas"]["NumberItem"] | components["schemas"]["NumberInOrder"] | components["schemas"]["BringAlong"] | components["schemas"]["Rehang"] | components["schemas"]["ChangeFields"];
             /** Version */
             version: number;
         };
@@ -3830,6 +4042,33 @@ export interface components {
             key: string;
             /** Name */
             name: string;
+        };
+        /**
+         * Hanging
+         * @description What would not follow by itself: lost, or likely found again with what it would hang on and say.
+         */
+        Hanging: {
+            /** After */
+            after: string;
+            /** Annotation */
+            annotation: string;
+            /** Before */
+            before: string;
+            /**
+             * Held
+             * @enum {string}
+             */
+            held: "likely" | "lost";
+            /** Replaced */
+            replaced: components["schemas"]["Rehung"][];
+            /** Sheet */
+            sheet: string;
+            /** View */
+            view: string;
+            /** What */
+            what: string;
+            /** Why */
+            why: string;
         };
         /**
          * HatchRegion
@@ -4525,6 +4764,16 @@ export interface components {
             size: number;
         };
         /**
+         * Lost
+         * @description An edge or face of an instance that the model has no more.
+         */
+        Lost: {
+            /** Instance */
+            instance: string;
+            /** Source */
+            source: string;
+        };
+        /**
          * MateSizes
          * @description Sizes that the command place_sizes puts on the drawing; left_out: what was not brought, a sentence
          *     each.
@@ -5082,6 +5331,22 @@ export interface components {
             svg: string;
             /** View */
             view: string;
+        };
+        /**
+         * OverlayInk
+         * @description A sheet as it is under what it would be; mm, markup with y down from the lower edge.
+         */
+        OverlayInk: {
+            /** Gone */
+            gone: string;
+            /** Height */
+            height: number;
+            /** New */
+            new: string;
+            /** Same */
+            same: string;
+            /** Width */
+            width: number;
         };
         /**
          * PartRow
@@ -5775,7 +6040,7 @@ export interface components {
          */
         Proposal: {
             /** Command */
-            command: components["schemas"]["PlaceMainView"] | components["schemas"]["PlaceProjectedView"] | components["schemas"]["PlaceStandardSet"] | components["schemas"]["MoveView"] | components["schemas"]["ChangeView"] | components["schemas"]["InterruptView"] | components["schemas"]["MoveToSheet"] | components["schemas"]["ArrangeSheet"] | components["schemas"]["ChangeLine"] | components["schemas"]["HatchRegion"] | components["schemas"]["RemoveHatch"] | components["schemas"]["BringPatterns"] | components["schemas"]["PlaceSection"] | components["schemas"]["ChangeSection"] | components["schemas"]["BreakOut"] | components["schemas"]["ChangeBreakOut"] | components["schemas"]["RemoveBreakOut"] | components["schemas"]["LeaveWhole"] | components["schemas"]["CutAgain"] | components["schemas"]["PlaceAuxiliaryView"] | components["schemas"]["ChangeAuxiliary"] | components["schemas"]["PlaceDetail"] | components["schemas"]["ChangeDetail"] | components["schemas"]["SwitchProjection"] | components["schemas"]["Place"] | components["schemas"]["Change"] | components["schemas"]["MoveAnnotations"] | components["schemas"]["Remove"] | components["schemas"]["RenameDatum"] | components["schemas"]["AddSheet"] | components["schemas"]["ChangeSheet"] | components["schemas"]["MoveSheet"] | components["schemas"]["CopySheet"] | components["schemas"]["RemoveSheet"] | components["schemas"]["AddPartSheets"] | components["schemas"]["CarryCenters"] | components["schemas"]["TakeStyle"] | components["schemas"]["ChangeFrame"] | components["schemas"]["ChangeNotes"] | components["schemas"]["CopySizeStyle"] | components["schemas"]["ChangeRun"] | components["schemas"]["SayCell"] | components["schemas"]["NumberItem"] | components["schemas"]["NumberInOrder"] | components["schemas"]["ChangeFields"];
+            command: components["schemas"]["PlaceMainView"] | components["schemas"]["PlaceProjectedView"] | components["schemas"]["PlaceStandardSet"] | components["schemas"]["MoveView"] | components["schemas"]["ChangeView"] | components["schemas"]["InterruptView"] | components["schemas"]["MoveToSheet"] | components["schemas"]["ArrangeSheet"] | components["schemas"]["ChangeLine"] | components["schemas"]["HatchRegion"] | components["schemas"]["RemoveHatch"] | components["schemas"]["BringPatterns"] | components["schemas"]["PlaceSection"] | components["schemas"]["ChangeSection"] | components["schemas"]["BreakOut"] | components["schemas"]["ChangeBreakOut"] | components["schemas"]["RemoveBreakOut"] | components["schemas"]["LeaveWhole"] | components["schemas"]["CutAgain"] | components["schemas"]["PlaceAuxiliaryView"] | components["schemas"]["ChangeAuxiliary"] | components["schemas"]["PlaceDetail"] | components["schemas"]["ChangeDetail"] | components["schemas"]["SwitchProjection"] | components["schemas"]["Place"] | components["schemas"]["Change"] | components["schemas"]["MoveAnnotations"] | components["schemas"]["Remove"] | components["schemas"]["RenameDatum"] | components["schemas"]["AddSheet"] | components["schemas"]["ChangeSheet"] | components["schemas"]["MoveSheet"] | components["schemas"]["CopySheet"] | components["schemas"]["RemoveSheet"] | components["schemas"]["AddPartSheets"] | components["schemas"]["CarryCenters"] | components["schemas"]["TakeStyle"] | components["schemas"]["ChangeFrame"] | components["schemas"]["ChangeNotes"] | components["schemas"]["CopySizeStyle"] | components["schemas"]["ChangeRun"] | components["schemas"]["SayCell"] | components["schemas"]["NumberItem"] | components["schemas"]["NumberInOrder"] | components["schemas"]["BringAlong"] | components["schemas"]["Rehang"] | components["schemas"]["ChangeFields"];
             /**
              * Known
              * @default []
@@ -5936,6 +6201,37 @@ export interface components {
              * @default 1
              */
             spacing?: number;
+        };
+        /**
+         * Rehang
+         * @description Hang what was on an edge or face that is lost on another: all that was on it. annotation: that for
+         *     which it was pointed at, in its view near a place (view mm at 1:1).
+         */
+        Rehang: {
+            /** Annotation */
+            annotation: string;
+            at?: components["schemas"]["Point"] | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            command: "rehang";
+            lost: components["schemas"]["Source"];
+            to: components["schemas"]["Source"];
+        };
+        /**
+         * Rehung
+         * @description An edge or face of an instance, and that which takes its place.
+         */
+        Rehung: {
+            /** Instance */
+            instance: string;
+            /** Source */
+            source: string;
+            /** To Instance */
+            to_instance: string;
+            /** To Source */
+            to_source: string;
         };
         /**
          * Remove
@@ -6236,6 +6532,19 @@ export interface components {
             warnings: components["schemas"]["Warned"][];
             /** Width */
             width: number;
+        };
+        /**
+         * ShownBy
+         * @description A drawing that shows a version.
+         */
+        ShownBy: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Title */
+            title: string;
         };
         /**
          * Sides
@@ -6986,6 +7295,45 @@ export interface components {
             versions: number;
         };
         /**
+         * VersionName
+         * @description A version of a model: its number, and what it is called.
+         */
+        VersionName: {
+            /** Name */
+            name: string;
+            /** Number */
+            number: number;
+        };
+        /**
+         * VersionRow
+         * @description A version of a model. said: how it differs from the one before; likely: how much of it is only likely
+         *     found again; warning: what to think of first; empty for nothing.
+         */
+        VersionRow: {
+            /** At */
+            at: string;
+            /** By */
+            by: string;
+            /** Can Take Back */
+            can_take_back: boolean;
+            /** Drawings */
+            drawings: components["schemas"]["ShownBy"][];
+            /** File Name */
+            file_name: string;
+            /** Label */
+            label: string;
+            /** Likely */
+            likely: number;
+            /** Number */
+            number: number;
+            /** Said */
+            said: string[];
+            /** Share */
+            share: number;
+            /** Warning */
+            warning: string;
+        };
+        /**
          * View
          * @description A view on a sheet. position is where the middle of the model lies (of the outline, for a detail); scale
          *     None means the sheet's.
@@ -7561,6 +7909,98 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+        };
+    };
+    server_drawings_versions_bring_along: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                drawing_id: string;
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BroughtAlong"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    server_drawings_versions_overlay: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                drawing_id: string;
+                number: number;
+                sheet_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OverlayInk"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too Early */
+            425: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
             };
         };
     };
@@ -9688,6 +10128,181 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+        };
+    };
+    server_library_versions_api_list_versions: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                model_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["VersionRow"][];
+                };
+            };
+        };
+    };
+    server_library_versions_api_bring_in_version: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                model_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": {
+                    /**
+                     * File
+                     * Format: binary
+                     */
+                    file: string;
+                };
+            };
+        };
+        responses: {
+            /** @description Accepted */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobState"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    server_library_versions_api_adopt: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                model_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Adopt"];
+            };
+        };
+        responses: {
+            /** @description Accepted */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobState"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    server_library_versions_api_take_back: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                model_id: string;
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["VersionRow"][];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    server_library_versions_api_label: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                model_id: string;
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Label"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["VersionRow"][];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
             };
         };
     };

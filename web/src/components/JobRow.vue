@@ -3,7 +3,7 @@
 import type { JobState } from '@/api/client'
 
 defineProps<{ job: JobState }>()
-defineEmits<{ dismiss: []; open: [] }>()
+defineEmits<{ dismiss: []; open: []; adopt: [] }>()
 </script>
 
 <template>
@@ -14,8 +14,10 @@ defineEmits<{ dismiss: []; open: [] }>()
       <button class="link" @click="$emit('dismiss')">Clear away</button>
     </template>
     <template v-else-if="job.state === 'done'">
-      <span class="good">{{ job.result.sorted ? `sorted into ${job.result.sorted} models` : 'read' }}</span>
-      <button v-if="job.result.model" class="link" data-test="job-open" @click="$emit('open')">Open</button>
+      <span v-if="job.result.like" class="quiet">A model with {{ job.result.as }} is there already.</span>
+      <span v-else class="good">{{ job.result.sorted ? `sorted into ${job.result.sorted} models` : 'read' }}</span>
+      <button v-if="job.result.like" class="link" data-test="job-adopt" @click="$emit('adopt')">Make it the next version</button>
+      <button v-if="job.result.model" class="link" data-test="job-open" @click="$emit('open')">{{ job.result.like ? 'Open it as a model by itself' : 'Open' }}</button>
       <button class="link" @click="$emit('dismiss')">Clear away</button>
     </template>
     <template v-else>

@@ -3,6 +3,7 @@
 import { computed } from 'vue'
 import type { Annotation } from '@/api/client'
 import { LINES } from './lines'
+import LostNote from './LostNote.vue'
 import { useDesk } from './store'
 
 type AddedLine = Extract<Annotation, { kind: 'added_line' }>
@@ -38,7 +39,7 @@ const isRound = computed(() => a.value?.form === 'circle' || a.value?.form === '
   <div v-if="a" data-test="added-line">
     <h2>{{ NAMES[a.form ?? 'line'] }}</h2>
     <p class="quiet sub" data-test="added-line-told">{{ ink?.text }}</p>
-    <p v-if="ink?.lost" class="fault-note">{{ ink.lost }}</p>
+    <LostNote :id="id" />
     <div class="row">
       <label for="line-kind">Kind of line</label>
       <el-select id="line-kind" :model-value="a.line ?? 'visible'" data-test="line-kind" @change="(v: string) => set({ line: v })">

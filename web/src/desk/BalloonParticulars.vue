@@ -2,6 +2,7 @@
 // One balloon: its item, the items stacked on it, and whether it says how many there are.
 import { computed, ref, watch } from 'vue'
 import { api, data, type Schemas } from '@/api/client'
+import LostNote from './LostNote.vue'
 import { useDesk } from './store'
 
 const props = defineProps<{ id: string }>()
@@ -10,7 +11,6 @@ const balloon = computed(() => {
   const a = desk.annotation(props.id)
   return a?.kind === 'balloon' ? a : undefined
 })
-const ink = computed(() => desk.drawn?.annotations.find((a) => a.id === props.id))
 const items = ref<Schemas['GroupChoice'][]>([])
 watch(
   () => desk.drawing?.version,
@@ -29,7 +29,7 @@ watch(
   <div v-if="balloon">
     <h2>Balloon</h2>
     <p class="quiet sub">on {{ balloon.instance }}, ends on {{ balloon.on === 'edge' ? 'an edge' : 'a face' }}; drag it, or the end of its leader</p>
-    <p v-if="ink?.lost" class="fault-note">{{ ink.lost }}</p>
+    <LostNote :id="id" />
     <div class="row"><span class="label">Quantity</span><el-checkbox :model-value="!!balloon.quantity" data-test="balloon-quantity" @change="(v) => desk.edit({ command: 'change', ids: [id], values: { quantity: !!v } })">under the number</el-checkbox></div>
     <div class="row"><span class="label">Stacked on it</span>
       <el-select :model-value="balloon.stacked ?? []" multiple placeholder="none" data-test="balloon-stacked" @change="(v: string[]) => desk.edit({ command: 'change', ids: [id], values: { stacked: v } })">

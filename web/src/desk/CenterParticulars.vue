@@ -3,6 +3,7 @@
 import { computed } from 'vue'
 import { VIEW_KINDS } from '@/words'
 import { picksOf, viewOf } from './spots'
+import LostNote from './LostNote.vue'
 import { useDesk } from './store'
 
 const props = defineProps<{ id: string }>()
@@ -25,7 +26,7 @@ const on = computed(() => [...new Set(picks.value.map((p) => p.source.split('/')
   <div v-if="center">
     <h2>{{ NAMES[center.kind] }}</h2>
     <p class="quiet sub">in the {{ VIEW_KINDS[desk.view(viewOf(center))?.kind ?? 'main'].toLowerCase() }}{{ picks.length > 1 ? `, on ${picks.length} places` : '' }}</p>
-    <p v-if="ink?.lost" class="fault-note">{{ ink.lost }}</p>
+    <LostNote :id="id" />
     <div v-if="on" class="row"><span class="label">Put on</span><span>{{ on }}</span></div>
     <div v-for="(name, i) in ends" :key="name" class="row">
       <label>{{ name }}, mm</label>

@@ -2,6 +2,7 @@
 // A datum: its letter, what refers to it, and all datums of the drawing.
 import { computed } from 'vue'
 import TextField from '@/components/TextField.vue'
+import LostNote from './LostNote.vue'
 import { useDesk } from './store'
 
 const props = defineProps<{ id: string }>()
@@ -27,7 +28,7 @@ const choose = (id: string) => (desk.selected = [{ kind: 'annotation', id }])
   <div v-if="own" data-test="datum-particulars">
     <h2>Datum {{ own.letter }}</h2>
     <p class="quiet sub">{{ ink?.text }}; drag it to move it</p>
-    <p v-if="ink?.lost" class="fault-note">{{ ink.lost }}</p>
+    <LostNote :id="id" />
     <div class="row">
       <label for="datum-letter">Letter</label>
       <TextField id="datum-letter" :value="own.letter ?? 'A'" data-test="datum-letter" @change="rename" />

@@ -4,6 +4,7 @@ import { computed } from 'vue'
 import TextField from '@/components/TextField.vue'
 import { formOf } from './forms'
 import { kindOnDesk } from './kinds'
+import LostNote from './LostNote.vue'
 import { useDesk } from './store'
 
 const props = defineProps<{ id: string }>()
@@ -20,7 +21,7 @@ const set = (name: string, value: unknown) => desk.edit({ command: 'change', ids
   <div v-if="annotation" data-test="kind-particulars">
     <h2>{{ form?.name ?? '' }}</h2>
     <p class="quiet sub">{{ ink?.text && ink.text !== form?.name ? `${ink.text}; ` : '' }}drag it to move it</p>
-    <p v-if="ink?.lost" class="fault-note">{{ ink.lost }}</p>
+    <LostNote :id="id" />
     <div v-for="f in form?.fields ?? []" :key="f.name" class="row">
       <label :for="`kind-${f.name}`">{{ f.label }}</label>
       <el-switch v-if="f.form === 'switch'" :id="`kind-${f.name}`" :model-value="!!annotation[f.name]" :data-test="`kind-${f.name}`" @change="(v) => set(f.name, v)" />

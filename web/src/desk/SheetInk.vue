@@ -37,7 +37,7 @@ const kinds = computed(() => new Map(desk.sheet?.annotations.map((a) => [a.id, a
 const annotations = computed(() =>
   (desk.drawn?.annotations ?? []).map((a) => ({
     id: a.id, kind: kinds.value.get(a.id), below: a.below, svg: a.svg, at: transform(a), ground: ground(a), shown: a.id !== props.hidden,
-    is: { hot: a.id === props.hot, on: chosen.value.has(a.id), follows: a.follows?.length, cause: causes.value.has(a.id), own: own.value.has(a.id) },
+    is: { hot: a.id === props.hot, on: chosen.value.has(a.id), follows: a.follows?.length, cause: causes.value.has(a.id), own: own.value.has(a.id), lost: !!a.lost },
   })),
 )
 </script>
@@ -88,6 +88,13 @@ const annotations = computed(() =>
 }
 .annotation :deep(path.stroke) {
   pointer-events: stroke;
+}
+.annotation.lost :deep(path.stroke) {
+  stroke: #b3372f;
+}
+.annotation.lost :deep(path.fill),
+.annotation.lost :deep(text) {
+  fill: #b3372f;
 }
 .annotation.hot :deep(path.stroke) {
   stroke: #8469a9;

@@ -7,6 +7,7 @@ import { VIEW_KINDS } from '@/words'
 import type { RunTool } from './sizeTools'
 import { isSize, type Size } from './sizes'
 import { picksOf, viewOf } from './spots'
+import LostNote from './LostNote.vue'
 import { useDesk } from './store'
 import { useTools } from './tools'
 
@@ -105,7 +106,7 @@ function takeOut() {
     <h2>{{ one ? (one.kind === 'linear' && one.reading === 'across' ? 'Diameter' : NAMES[first.kind]) : `${sizes.length} sizes` }}</h2>
     <p v-if="one" class="quiet sub">measured on the model, in the {{ VIEW_KINDS[desk.view(viewOf(first))?.kind ?? 'main'].toLowerCase() }}</p>
     <p v-else class="quiet sub">what is changed here is changed on all of them</p>
-    <p v-if="ink?.lost" class="fault-note">{{ ink.lost }}</p>
+    <LostNote v-if="one && ink?.lost" :id="one.id" />
     <div v-else-if="ink" class="said" data-test="size-text">{{ ink.text }}</div>
     <p v-if="ink?.follows?.length" class="attention" data-test="follows">Follows from {{ ink.follows.length === 1 ? 'another size' : `a chain of ${ink.follows.length} sizes` }} (lit on the sheet); make it reference or remove one.</p>
     <p v-if="ink?.foreshortened" class="quiet sub">The view shows this foreshortened; the size is its true length.</p>

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 // A drawing of old: how large it is, its layers, and whether files show it.
 import { computed } from 'vue'
+import LostNote from './LostNote.vue'
 import { useDesk } from './store'
 import { useTools } from './tools'
 import { useUnderlays, type Underlay } from './underlays'
@@ -25,7 +26,7 @@ const left = computed(() => Object.entries(page.value?.left ?? {}).map(([kind, n
   <div v-if="a" data-test="underlay-particulars">
     <h2>Underlay</h2>
     <p class="quiet sub">{{ ink?.text }}; drag it once it is chosen</p>
-    <p v-if="ink?.lost" class="fault-note">{{ ink.lost }}</p>
+    <LostNote :id="id" />
     <p v-if="left" class="quiet">Not drawn: {{ left }}.</p>
     <div class="row">
       <label for="underlay-unit">mm for a unit</label>

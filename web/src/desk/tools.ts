@@ -1,6 +1,7 @@
 // The tools of the desk: each says what it wants next, shows what it would do, and stays until Esc.
 import { defineStore } from 'pinia'
 import { computed, ref, watch } from 'vue'
+import { HANG_AGAIN, useHangAgain } from './hangAgain'
 import { PICK_TOOLS } from './kinds'
 import type { Prompt, Settings } from './kinds/kind'
 import { usePickTool } from './pickTool'
@@ -37,7 +38,8 @@ export const useTools = defineStore('tools', () => {
   const views = useViewTools()
   const sizes = useSizeTools()
   const pick = usePickTool()
-  const refusal = computed(() => sizes.refusal || views.refusal || pick.refusal)
+  const again = useHangAgain()
+  const refusal = computed(() => sizes.refusal || views.refusal || pick.refusal || again.refusal)
   const sets: Tools[] = [
     {
       has: (name) => (VIEW_TOOLS as readonly string[]).includes(name), start: (name) => views.start(name as ViewTool), reset: views.reset, back: views.back, move: views.move,
@@ -50,6 +52,10 @@ export const useTools = defineStore('tools', () => {
     {
       has: (name) => PICK_TOOLS.some((t) => t.tool === name), start: pick.start, reset: pick.reset, back: pick.back, move: pick.move,
       click: (_over, more, annotation) => pick.click(more, annotation), space: pick.space, enter: pick.enter, prompt: () => pick.prompt,
+    },
+    {
+      has: (name) => name === HANG_AGAIN, start: again.start, reset: again.reset, back: () => false, move: again.move,
+      click: async () => (await again.click()) && stop(), space: () => {}, enter: () => {}, prompt: () => again.prompt,
     },
   ]
   const inHand = () => sets.find((s) => s.has(tool.value))

@@ -3,6 +3,7 @@
 import { computed, nextTick, onBeforeUnmount, onMounted, ref, watch } from 'vue'
 import HeadBar from '@/components/HeadBar.vue'
 import PaperIcon from '@/components/PaperIcon.vue'
+import BringAlong from '@/desk/BringAlong.vue'
 import ActionFinder from '@/desk/ActionFinder.vue'
 import { useActions } from '@/desk/actions'
 import PaperSheet from '@/desk/PaperSheet.vue'
@@ -27,6 +28,11 @@ const zoom = ref(1)
 const strip = ref(false)
 const sizeSheet = ref(false)
 const partsTable = ref(false)
+/** The version that the drawing may be brought along to; 0 for none. */
+const along = ref(0)
+const shown = computed(() => desk.drawing?.versions.find((v) => v.number === desk.document?.shows)?.name ?? '')
+const newest = computed(() => desk.drawing?.versions[0])
+const hasMovedOn = computed(() => !!newest.value && newest.value.number > (desk.document?.shows ?? 0))
 
 const actions = useActions(focusFields, () => paper.value?.fit(), () => (strip.value = !strip.value), () => toggle('sizes'), () => toggle('parts'), generalNotes)
 /** One table at a time stands under the sheet. */
@@ -117,6 +123,9 @@ watch(() => props.id, open)
         <span class="pill" data-test="projection-pill">{{ desk.document.projection }} angle</span>
         <span class="pill">{{ desk.document.profile.units }}</span>
         <span v-if="desk.sheet" class="pill">{{ written(desk.sheet.scale) }}</span>
+        <button v-if="desk.drawing!.versions.length > 1" class="pill version" :class="{ behind: hasMovedOn }" data-test="version-pill" :title="`Shows version ${shown} of its model`" @click="along = hasMovedOn ? newest!.number : desk.drawing!.versions.find((v) => v.number !== desk.document!.shows)!.number">
+          {{ hasMovedOn ? `version ${shown}; the model has moved on` : `version ${shown}` }}
+        </button>
       </template>
       <template #end>
         <span class="quiet" data-test="kept">{{ kept }}</span>
@@ -128,6 +137,7 @@ watch(() => props.id, open)
       <StageRail :actions="actions" :stage="stage" :folded="folded" @stage="(n) => (stage = n)" @fold="folded = !folded" />
       <PaperSheet ref="paper" @zoom="(z) => (zoom = z)" />
       <ParticularsPanel v-if="desk.document" @rows="partsTable = true" />
+      <BringAlong v-if="along && desk.document" :to="along" @close="along = 0" />
     </div>
     <SizeSheet v-if="sizeSheet && desk.document" @close="sizeSheet = false" />
     <PartsTable v-if="partsTable && desk.document" @close="partsTable = false" />
@@ -163,6 +173,14 @@ watch(() => props.id, open)
   flex: 1;
   min-height: 0;
   display: flex;
+  position: relative;
+}
+.version:hover {
+  background: var(--accent-ground);
+}
+.behind {
+  color: var(--attention);
+  background: var(--attention-ground);
 }
 .name {
   overflow: hidden;

@@ -6,6 +6,7 @@ import { api, data, ended, type MaterialRow, type ModelPage, type Schemas } from
 import HeadBar from '@/components/HeadBar.vue'
 import ExplodedStates from '@/model/ExplodedStates.vue'
 import HoleList from '@/model/HoleList.vue'
+import ModelVersions from '@/model/ModelVersions.vue'
 import PartTree from '@/components/PartTree.vue'
 import PartProperties from '@/model/PartProperties.vue'
 import SameParts from '@/model/SameParts.vue'
@@ -21,6 +22,9 @@ const busy = ref('')
 const chosen = ref<string[]>([])
 const dragging = ref(false)
 const exploding = ref<InstanceType<typeof ExplodedStates>>()
+const versions = ref<InstanceType<typeof ModelVersions>>()
+/** Grows with each version, so that the preview is that of the newest. */
+const seen = ref(0)
 const open = ref('')
 const moves = ref<Record<string, number[]>>({})
 const diagonal = computed(() => Math.hypot(...(model.value?.size ?? [1])))
@@ -50,6 +54,11 @@ async function load() {
   } catch (error) {
     problem.value = (error as Error).message
   }
+}
+
+async function renewed() {
+  seen.value++
+  await load()
 }
 
 async function attempt(what: string, action: () => Promise<void>) {
@@ -119,14 +128,14 @@ onUnmounted(() => window.clearTimeout(timer))
 </script>
 
 <template>
-  <div class="page">
+  <div class="page" @dragover.prevent @drop.prevent="(e) => versions?.bringIn(e.dataTransfer?.files)">
     <HeadBar>
       <span class="quiet"><RouterLink to="/">Shelf</RouterLink> &ensp;/</span>
       <span v-if="model"><b>{{ model.number }}</b>&ensp;{{ model.name }}</span>
     </HeadBar>
     <p v-if="problem" class="fault-note problem" role="alert">{{ problem }}</p>
     <main v-if="model" class="model">
-      <section class="view"><ModelPreview :url="`/api/models/${id}/preview.glb`" :lit="chosen" :moves="moves" :diagonal="diagonal" :dragging="dragging" :rings="rings" @part="choosePart" @drag="(d, by, done) => exploding?.dragged(d, by, done)" /></section>
+      <section class="view"><ModelPreview :key="seen" :url="`/api/models/${id}/preview.glb?seen=${seen}`" :lit="chosen" :moves="moves" :diagonal="diagonal" :dragging="dragging" :rings="rings" @part="choosePart" @drag="(d, by, done) => exploding?.dragged(d, by, done)" /></section>
       <aside>
         <h1>{{ model.name }}</h1>
         <div class="actions">
@@ -190,6 +199,7 @@ onUnmounted(() => window.clearTimeout(timer))
             <p v-if="model.symmetry" class="quiet">Symmetrical {{ model.symmetry }}.</p>
           </template>
         </template>
+        <ModelVersions :id="id" ref="versions" @changed="renewed" />
         <div class="foot">
           <el-button :loading="busy === 'step'" @click="writeStep">Write as STEP</el-button>
           <el-popconfirm title="Remove this model?" confirm-button-text="Remove" cancel-button-text="Keep" @confirm="remove">

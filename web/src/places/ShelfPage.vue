@@ -76,6 +76,16 @@ async function dismiss(job: JobState) {
   await api.DELETE('/api/jobs/{job_id}', { params: { path: { job_id: job.id } } })
 }
 
+async function adopt(job: JobState) {
+  try {
+    const next = await data(api.POST('/api/models/{model_id}/versions/adopt', { params: { path: { model_id: job.result.like } }, body: { fresh: job.result.model } }))
+    await dismiss(job)
+    jobs.value = [next, ...jobs.value]
+  } catch (error) {
+    problem.value = (error as Error).message
+  }
+}
+
 function openJob(job: JobState) {
   if (job.result.model) void router.push({ name: 'model', params: { id: job.result.model } })
 }
@@ -105,7 +115,7 @@ onBeforeUnmount(() => window.clearTimeout(timer))
       </div>
       <div class="drop" :class="{ dropping }">
         <span class="quiet">{{ dropping ? 'Let go to bring it in' : 'Drop a STEP file, a recipe, or all files of an assembly (also as a zip) anywhere on this page' }}</span>
-        <JobRow v-for="job in shownJobs" :key="job.id" :job="job" @dismiss="dismiss(job)" @open="openJob(job)" />
+        <JobRow v-for="job in shownJobs" :key="job.id" :job="job" @dismiss="dismiss(job)" @open="openJob(job)" @adopt="adopt(job)" />
       </div>
       <p v-if="problem" class="fault-note" role="alert">{{ problem }}</p>
       <div class="tabs" role="tablist">
