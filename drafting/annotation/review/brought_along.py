@@ -62,7 +62,7 @@ def along(drawing: Drawing, old: Facts, new: Facts, likely: Likely) -> Report:
     follows = 0
     for sheet in drawing.sheets:
         for a in sheet.annotations:
-            if not sources(a):
+            if not _names(a.model_dump(mode="json")):
                 continue
             told = _held(drawing, sheet, a, old, new, likely)
             if told is not None:
@@ -106,6 +106,13 @@ def lost(drawing: Drawing, sheet: Sheet, a: AnnotationBase, facts: Facts) -> str
 def missing(a: AnnotationBase, facts: Facts) -> list[tuple[str, str]]:
     """What an annotation names that the model has not: paths of instances with edges and faces."""
     return [(path, s) for path, s in sources(a) if not _is_there(facts, path, s)]
+
+
+def _names(data: Any) -> bool:
+    """Whether anything in it names an instance of the model."""
+    if isinstance(data, dict):
+        return bool(data.get("instance")) or any(map(_names, data.values()))
+    return isinstance(data, list) and any(map(_names, data))
 
 
 def _is_there(facts: Facts, path: str, source: str) -> bool:

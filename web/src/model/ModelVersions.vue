@@ -95,6 +95,10 @@ onMounted(() => attempt('', load))
   flex: 1;
   min-width: 0;
 }
+.link {
+  color: var(--accent);
+  text-decoration: underline;
+}
 .shown {
   margin-right: 8px;
 }
