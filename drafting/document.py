@@ -318,6 +318,17 @@ class Fields(Data):
     approved_date: Text = ""
 
 
+class RevisionRow(Data):
+    """A row of the revision table: its mark, what it changes and where, who made and who approved it."""
+
+    mark: Annotated[str, Field(min_length=1, max_length=8)]
+    description: Text = ""
+    zone: Text = ""
+    date: Text = ""
+    by: Text = ""
+    approved: Text = ""
+
+
 class Drawing(Data):
     """A drawing of one model. profile, logo and notes are the house style's as they were when the drawing
     took them."""
@@ -337,6 +348,7 @@ class Drawing(Data):
     fields: Fields = Fields()
     shows: Annotated[int, Field(ge=1, le=100_000)] = 1
     """Number of the version of its model that it shows."""
+    revisions: Annotated[list[RevisionRow], Field(max_length=200)] = []
     sheets: Annotated[list[Sheet], Field(min_length=1, max_length=MOST_SHEETS)]
     patterns: Annotated[dict[str, str], Field(max_length=200)] = {}
     """Hatch patterns brought in from a `.pat` file, by name, each as its lines of text."""

@@ -6,7 +6,6 @@ from django.http import FileResponse, HttpRequest, HttpResponse, JsonResponse
 from django.urls import path, re_path
 from django.views.decorators.cache import never_cache
 from ninja import NinjaAPI
-from ninja.security import django_auth
 
 from server import errors
 from server.accounts.api import router as accounts
@@ -15,6 +14,7 @@ from server.drawings.annotations import router as annotations
 from server.drawings.api import router as drawings
 from server.drawings.files import router as files
 from server.drawings.parts import router as parts
+from server.drawings.revisions_api import router as drawing_revisions
 from server.drawings.sheets import router as sheets
 from server.drawings.sizes import router as sizes
 from server.drawings.tolerances import router as tolerances
@@ -26,10 +26,11 @@ from server.library.materials import router as materials
 from server.library.reference import router as reference
 from server.library.versions_api import router as versions
 from server.parsing import CleanParser
+from server.rights import ByRole
 from server.styles.api import router as styles
 
 api = NinjaAPI(
-    title="Moorcrest", version="1", auth=django_auth, docs_url=None, openapi_url=None, parser=CleanParser()
+    title="Moorcrest", version="1", auth=ByRole(), docs_url=None, openapi_url=None, parser=CleanParser()
 )
 errors.install(api)
 api.add_router("", accounts)
@@ -39,6 +40,7 @@ api.add_router("/models", library)
 api.add_router("/models", versions)
 api.add_router("/drawings", drawings)
 api.add_router("/drawings", drawing_versions)
+api.add_router("/drawings", drawing_revisions)
 api.add_router("/drawings", annotations)
 api.add_router("/drawings", tolerances)
 api.add_router("/drawings", sheets)

@@ -52,6 +52,8 @@ MODULES = (
     "datum_target",
     "control_frame",
     "stack_up",
+    "revision_table",
+    "revision_cloud",
 )
 """The modules of `drafting.annotation.kinds` that give a kind each."""
 ALL: tuple[Kind[Any], ...] = tuple(

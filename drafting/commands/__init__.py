@@ -13,6 +13,7 @@ from drafting.annotation.kinds.parts_rows import PartsList, renumber
 from drafting.commands.annotations import CarryCenters, Change, MoveAnnotations, Place, Remove, RenameDatum
 from drafting.commands.base import Command, index_of
 from drafting.commands.parts import NumberInOrder, NumberItem, SayCell
+from drafting.commands.revisions import ChangeRevision
 from drafting.commands.sections import (
     BreakOut,
     ChangeAuxiliary,
@@ -110,6 +111,7 @@ AnyCommand = Annotated[
     | NumberItem
     | NumberInOrder
     | BringAlong
+    | ChangeRevision
     | Rehang
     | ChangeFields,
     Field(discriminator="command"),

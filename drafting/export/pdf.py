@@ -24,6 +24,8 @@ from drafting.ink.lettering import FALLBACK_FILE, FALLBACK_NAME, FONT_FILE, FONT
 from drafting.standards.profile import Profile
 
 POINTS_PER_MM = 72 / 25.4
+TONES = {"gone": (0.70, 0.22, 0.18), "new": (0.31, 0.48, 0.24)}
+"""Of groups that tell two revisions apart; all else is black."""
 
 
 def sheets_pdf(sheets: list[SheetInk], profile: Profile, title: str) -> bytes:
@@ -43,6 +45,9 @@ def sheets_pdf(sheets: list[SheetInk], profile: Profile, title: str) -> bytes:
         for group in ink.groups:
             canvas.saveState()
             canvas.translate(*group.origin)
+            if group.kind in TONES:
+                canvas.setStrokeColorRGB(*TONES[group.kind])
+                canvas.setFillColorRGB(*TONES[group.kind])
             _group(canvas, group.elements, profile)
             canvas.restoreState()
         canvas.showPage()

@@ -42,8 +42,8 @@ def accepted_password(password: str, user: Any) -> str:
 
 def accepted_role(role: str) -> str:
     """Raises NotPossible for what is no role."""
-    if role not in (Membership.OWNER, Membership.MEMBER):
-        raise NotPossible("Somebody is an owner or a member of a workspace.")
+    if role not in Membership.ROLES:
+        raise NotPossible("Somebody is an owner, a drafter, a checker or a reader of a workspace.")
     return role
 
 
@@ -154,7 +154,7 @@ def join_as(token: str, user: Any) -> Workspace:
 @transaction.atomic
 def change_role(membership: Membership, role: str) -> None:
     """Raises NotPossible where a workspace would be left without an owner."""
-    if accepted_role(role) == Membership.MEMBER:
+    if accepted_role(role) != Membership.OWNER:
         _keep_an_owner(membership)
     membership.role = role
     membership.save(update_fields=["role"])

@@ -18,13 +18,15 @@ class Workspace(models.Model):
 
 
 class Membership(models.Model):
-    """Someone's place in a workspace. Owners also say who belongs to it."""
+    """Someone's place in a workspace. Drafters draw and bring in; checkers look at drawings, release and
+    withdraw them; readers look and publish; owners do all of it, and say who belongs to it."""
 
-    OWNER, MEMBER = "owner", "member"
+    OWNER, DRAFTER, CHECKER, READER = "owner", "drafter", "checker", "reader"
+    ROLES = (OWNER, DRAFTER, CHECKER, READER)
 
     user = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.CASCADE)
     workspace = models.ForeignKey(Workspace, on_delete=models.CASCADE)
-    role = models.CharField(max_length=10, default=MEMBER)
+    role = models.CharField(max_length=10, default=DRAFTER)
 
     class Meta:
         constraints = [models.UniqueConstraint(fields=["user", "workspace"], name="one_membership")]
@@ -38,7 +40,7 @@ class Invitation(models.Model):
     workspace = models.ForeignKey(Workspace, on_delete=models.CASCADE, related_name="invitations")
     digest = models.CharField(max_length=64, unique=True)
     name = models.CharField(max_length=80)
-    role = models.CharField(max_length=10, default=Membership.MEMBER)
+    role = models.CharField(max_length=10, default=Membership.DRAFTER)
     user = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.CASCADE, null=True)
     expires = models.DateTimeField()
 

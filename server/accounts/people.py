@@ -51,7 +51,7 @@ class People(Schema):
 
 class Invite(Schema):
     name: str = Field(max_length=400)
-    role: str = Membership.MEMBER
+    role: str = Membership.DRAFTER
 
 
 class Link(Schema):

@@ -41,6 +41,7 @@ class DrawingCard(Schema):
     model: str
     updated: str
     version: int
+    state: str
     open: int
     """What is still to do: blank title fields, sizes that lost their geometry, a sheet without views."""
 
@@ -65,6 +66,8 @@ class DrawingState(Schema):
     model_name: str
     model_number: str
     model_kind: str
+    state: str
+    """In work, for check, released or withdrawn."""
     versions: list[VersionName]
     """Of its model, the newest first; `document.shows` is the number of one."""
     version: int
@@ -111,13 +114,14 @@ def _state(drawing: Drawing, done: str = "") -> DrawingState:
         model_name=drawing.model.name,
         model_number=drawing.model.number,
         model_kind=drawing.model.kind,
+        state=drawing.state,
         versions=[
             VersionName(number=number, name=label or str(number))
             for number, label in drawing.model.versions.order_by("-number").values_list("number", "label")
         ],
         version=drawing.version,
         document=store.document_of(drawing),
-        can_undo=drawing.log_position > 0,
+        can_undo=drawing.log_position > drawing.floor,
         can_redo=drawing.log.filter(sequence__gt=drawing.log_position).exists(),
         done=done,
     )
@@ -127,7 +131,11 @@ def _edited(drawing: Drawing, done: str, patch: list[dict[str, Any]], new: bool 
     """new: whether a command was made that was not made before; there is nothing to redo after it."""
     more = not (new and patch) and drawing.log.filter(sequence__gt=drawing.log_position).exists()
     return Edited(
-        version=drawing.version, patch=patch, can_undo=drawing.log_position > 0, can_redo=more, done=done
+        version=drawing.version,
+        patch=patch,
+        can_undo=drawing.log_position > drawing.floor,
+        can_redo=more,
+        done=done,
     )
 
 
@@ -150,6 +158,7 @@ def drawings(request: HttpRequest) -> list[DrawingCard]:
             model=str(d.model),
             updated=d.updated.isoformat(),
             version=d.version,
+            state=d.state,
             open=open_points[d.pk],
         )
         for d in rows

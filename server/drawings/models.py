@@ -8,6 +8,8 @@ from django.db import models
 from server.accounts.models import Workspace
 from server.library.models import Blob, Model
 
+IN_WORK, FOR_CHECK, RELEASED, WITHDRAWN = "work", "check", "released", "withdrawn"
+
 
 class Drawing(models.Model):
     id = models.UUIDField(primary_key=True, default=uuid.uuid4, editable=False)
@@ -22,6 +24,12 @@ class Drawing(models.Model):
     """Of the first sheet."""
     shows = models.PositiveIntegerField(default=1)
     """Number of the version of its model that it shows."""
+    state = models.CharField(max_length=10, default=IN_WORK)
+    """In work, for check, released or withdrawn; only what is in work can be edited."""
+    frozen = models.ForeignKey(Blob, on_delete=models.PROTECT, null=True, related_name="+")
+    """Facts of the model as they were when it was released."""
+    floor = models.PositiveIntegerField(default=0)
+    """Logged commands up to the last release, which are not taken back any more."""
     open = models.PositiveIntegerField(default=0)
     """What is still to do, as the shelf shows it, counted for the model as `counted_for` names it."""
     counted_for = models.CharField(max_length=64, blank=True)
@@ -47,6 +55,50 @@ class DrawingSheet(models.Model):
 
     class Meta:
         constraints = [models.UniqueConstraint(fields=["drawing", "key"], name="one_sheet_key")]
+
+
+class StateChange(models.Model):
+    """What was done with a drawing as a whole: sent for check, sent back, released, withdrawn, opened again;
+    note: what was said with it."""
+
+    drawing = models.ForeignKey(Drawing, on_delete=models.CASCADE, related_name="state_changes")
+    state = models.CharField(max_length=10)
+    mark = models.CharField(max_length=8, blank=True)
+    note = models.CharField(max_length=400, blank=True)
+    by = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.SET_NULL, null=True)
+    at = models.DateTimeField(auto_now_add=True)
+
+
+class Release(models.Model):
+    """A released revision as it was: the whole document, the version of the model that it shows, and that
+    version's facts as they were."""
+
+    drawing = models.ForeignKey(Drawing, on_delete=models.CASCADE, related_name="releases")
+    mark = models.CharField(max_length=8)
+    document = models.JSONField()
+    shows = models.PositiveIntegerField()
+    facts = models.ForeignKey(Blob, on_delete=models.PROTECT, related_name="+")
+    by = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.SET_NULL, null=True)
+    at = models.DateTimeField(auto_now_add=True)
+
+    class Meta:
+        constraints = [models.UniqueConstraint(fields=["drawing", "mark"], name="one_release_a_mark")]
+
+    def __str__(self) -> str:
+        return f"revision {self.mark}"
+
+
+class ReleasedFile(models.Model):
+    """A file of a release, made once: its blob's key is its checksum."""
+
+    release = models.ForeignKey(Release, on_delete=models.CASCADE, related_name="files")
+    kind = models.CharField(max_length=10)
+    name = models.CharField(max_length=200)
+    media_type = models.CharField(max_length=100)
+    blob = models.ForeignKey(Blob, on_delete=models.PROTECT, related_name="+")
+
+    class Meta:
+        constraints = [models.UniqueConstraint(fields=["release", "kind"], name="one_file_a_kind")]
 
 
 class PlacedFile(models.Model):

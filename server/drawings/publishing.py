@@ -25,12 +25,17 @@ Progress = Callable[[float, str], None]
 
 
 def publish(
-    drawing: Drawing, file_format: str, sheet_ids: list[str], progress: Progress
+    drawing: Drawing,
+    file_format: str,
+    sheet_ids: list[str],
+    progress: Progress,
+    document: Document | None = None,
 ) -> tuple[str, str, bytes]:
-    """File name, media type and content. Several sheets as SVG or DXF come as a zip. Raises PublishError."""
+    """File name, media type and content. Several sheets as SVG or DXF come as a zip. document: the drawing as
+    it will be, in place of what is kept. Raises PublishError."""
     if file_format not in FORMATS:
         raise PublishError(f"{file_format!r} is not a format; choose PDF, SVG or DXF.")
-    document = document_of(drawing)
+    document = document or document_of(drawing)
     sheets = [s for s in document.sheets if not sheet_ids or s.id in sheet_ids]
     if not sheets:
         raise PublishError("None of the chosen sheets is in the drawing.")
@@ -43,7 +48,7 @@ def publish(
         progress(0.8 * number / len(sheets), f"drawing sheet {number + 1} of {len(sheets)}")
         inks.append(_sheet_ink(drawing, document, sheet))
     progress(0.9, "writing the file")
-    stem = _file_stem(drawing)
+    stem = file_stem(drawing)
     if file_format == "pdf":
         return (
             f"{stem}.pdf",
@@ -92,6 +97,7 @@ def _sheet_ink(drawing: Drawing, document: Document, sheet: Sheet) -> SheetInk:
     return out.ink
 
 
-def _file_stem(drawing: Drawing) -> str:
+def file_stem(drawing: Drawing) -> str:
+    """What files of a drawing are called, without their ending."""
     text = f"{drawing.number} {drawing.name}".strip() or "drawing"
     return "".join(c if c.isalnum() or c in "-_." else "-" for c in text)[:80].strip("-.")

@@ -31,7 +31,7 @@ from drafting.views.geometry import ViewGeometry
 from drafting.views.present import presentation_key
 from server.drawings import placed, store
 from server.drawings.geometry import geometry_key, ready
-from server.drawings.models import Drawing, LogEntry
+from server.drawings.models import FOR_CHECK, IN_WORK, RELEASED, WITHDRAWN, Drawing, LogEntry
 from server.drawings.showing import shown_facts
 from server.drawings.store import document_of
 from server.library.facts import current_facts, facts_at, facts_key, keys_of
@@ -91,12 +91,28 @@ def start_drawing(model: Model, user: Any, owner: str, style: str | None = None)
     return drawing
 
 
-def _locked(drawing_id: Any, version: int | None) -> Drawing:
+def locked(drawing_id: Any, version: int | None = None) -> Drawing:
+    """A drawing that nobody else changes until the transaction ends. Raises Stale for another version."""
     found = Drawing.objects.defer("head").select_for_update(of=("self",)).select_related("model", "workspace")
     drawing = found.get(pk=drawing_id)
     if version is not None and drawing.version != version:
         raise Stale(drawing)
     return drawing
+
+
+def _in_work(drawing_id: Any, version: int | None) -> Drawing:
+    """A drawing to be edited. Raises Stale, and CommandError where it cannot be."""
+    drawing = locked(drawing_id, version)
+    if drawing.state != IN_WORK:
+        raise CommandError(NOT_IN_WORK[drawing.state])
+    return drawing
+
+
+NOT_IN_WORK = {
+    FOR_CHECK: "The drawing is for check; take it back to work to change it.",
+    RELEASED: "The drawing is released; start a revision to change it.",
+    WITHDRAWN: "The drawing is withdrawn; start a revision to change it.",
+}
 
 
 def _save(drawing: Drawing, before: Document, after: Document, user: Any) -> None:
@@ -119,7 +135,7 @@ def apply(
 
     Raises Stale, or CommandError and SizeError with a sentence.
     """
-    drawing = _locked(drawing_id, version)
+    drawing = _in_work(drawing_id, version)
     before = document_of(drawing)
     _, facts = (
         shown_facts(drawing) if not isinstance(command, BringAlong) else brought_to(drawing, command.to)
@@ -158,10 +174,10 @@ def brought_to(drawing: Drawing, number: int) -> tuple[ModelVersion, Facts]:
 def step(drawing_id: Any, version: int, user: Any, forward: bool) -> tuple[Drawing, str, Operations]:
     """Undo the last applied command, or redo the next one. Raises Stale, or CommandError where there is
     none."""
-    drawing = _locked(drawing_id, version)
+    drawing = _in_work(drawing_id, version)
     position = drawing.log_position + (1 if forward else 0)
     entry = drawing.log.filter(sequence=position).first()
-    if entry is None or position == 0:
+    if entry is None or position <= (0 if forward else drawing.floor):
         raise CommandError("There is nothing to redo." if forward else "There is nothing to undo.")
     before, patch = document_of(drawing), entry.patch if forward else entry.inverse
     after = patched(before, patch)
@@ -231,7 +247,7 @@ def open_points(drawings: Sequence[Drawing]) -> dict[uuid.UUID, int]:
     is another one than it was counted for."""
     keys = keys_of([(d.model, d.shows) for d in drawings])
     for drawing, key in zip(drawings, keys, strict=True):
-        if drawing.counted_for != key:
+        if drawing.counted_for != key and not drawing.frozen_id:
             _recount(drawing)
     return {d.pk: d.open for d in drawings}
 

@@ -8,7 +8,7 @@ from typing import Any
 from django.db import close_old_connections
 from procrastinate.contrib.django import app
 
-from server.drawings import placed
+from server.drawings import placed, releasing
 from server.drawings.geometry import derive_now
 from server.drawings.models import Drawing
 from server.drawings.publishing import publish as write
@@ -48,5 +48,19 @@ def publish(job_id: str) -> None:
         )
         name, media_type, data = write(drawing, job.data["format"], job.data["sheets"], progress)
         return {"blob": Blob.store(data).pk, "name": name, "type": media_type}
+
+    run(job_id, work)
+
+
+@app.task(name="release_drawing", queue="work")
+def release_drawing(job_id: str) -> None:
+    """Write a drawing's files and release it."""
+
+    def work(job: Job, progress: Callable[[float, str], None]) -> dict[str, Any]:
+        drawing = Drawing.objects.select_related("model", "workspace").get(
+            pk=job.data["drawing"], workspace=job.workspace
+        )
+        made = releasing.release(drawing, job.data["version"], job.user, job.data["note"], progress)
+        return {"mark": made.mark}
 
     run(job_id, work)

@@ -77,6 +77,11 @@ def facts_of(version: ModelVersion) -> Facts:
     return _facts(version.facts_id)
 
 
+def facts_in(sha256: str) -> Facts:
+    """Facts that were kept in a blob of their own."""
+    return _facts(sha256)
+
+
 Inputs = tuple[
     str, str, tuple[tuple[str, str], ...], tuple[tuple[str, ...], ...], tuple[tuple[str, float], ...]
 ]

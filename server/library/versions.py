@@ -131,6 +131,9 @@ def take_back(version: ModelVersion) -> None:
     shown = list(model.drawings.filter(shows=version.number))
     if shown:
         raise ModelError(f"{shown[0]} shows this version; bring it back to an earlier one first.")
+    released = model.drawings.filter(releases__shows=version.number).first()
+    if released is not None:
+        raise ModelError(f"A released revision of {released} shows this version.")
     version.delete()
     model.units = facts_of(model.current()).units
     model.save(update_fields=["units", "updated"])

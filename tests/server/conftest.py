@@ -93,6 +93,25 @@ def bearing(office: Workspace) -> Model:
     return read_into(office, file.name, file)
 
 
+LENGTH = "base/side.bottom|base/start"
+CIRCLE = "base/side.bottom|bore/counterbore"
+
+
+@pytest.fixture
+def sized(ann: Client, bearing: Model, queue: Callable[[], int]) -> Any:
+    """A desk with the bearing block, its length and the diameter of its counterbore."""
+    from tests.server.test_api import Desk
+
+    made = Desk(ann, bearing)
+    made.main()
+    for key, source, at in (("length", LENGTH, (131, 140)), ("bore", CIRCLE, (200, 260))):
+        pick = {"instance": "part", "source": source, "role": "edge", "at": {"x": 0, "y": -49}}
+        asked = {"tool": "size", "view": "front", "picks": [pick], "pointer": {"x": at[0], "y": at[1]}}
+        (size,) = post(ann, f"{made.url}/propose-annotation", asked).json()["annotations"]
+        made.edit(command="place", annotations=[{**size, "id": key}])
+    return made
+
+
 def upload(client: Client, name: str, data: bytes) -> dict[str, Any]:
     answer = client.post("/api/models", {"file": SimpleUploadedFile(name, data)})
     assert answer.status_code == 202, answer.content

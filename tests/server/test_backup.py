@@ -131,7 +131,7 @@ def test_a_backup_of_an_older_version_is_brought_up(folders: tuple[Path, Path]) 
     shell(one, *python, "pass")
     assert "as it was" in shell(one, "./moorcrest", "restore", str(OLD))
     told = shell(one, *python, OPENED).splitlines()
-    assert told[0] == "[('ann', 'owner'), ('ben', 'member')]"
+    assert told[0] == "[('ann', 'owner'), ('ben', 'drafter')]"
     assert int(told[1]) > 300
     assert told[2] == str(SIZES)
     assert told[3] == "True 4"

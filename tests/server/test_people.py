@@ -28,7 +28,7 @@ def people(client: Client) -> Any:
     return answer.json()
 
 
-def link(client: Client, name: str = "C. Beck", role: str = "member") -> str:
+def link(client: Client, name: str = "C. Beck", role: str = "drafter") -> str:
     answer = post(client, "/api/people/invitations", {"name": name, "role": role})
     assert answer.status_code == 200, answer.content
     return str(answer.json()["path"])
@@ -111,7 +111,7 @@ def test_members_change_nobody(ann: Client) -> None:
     assert (seen["owner"], seen["invitations"], seen["usage"]) == (False, [], None)
     for answer in (
         post(cara, "/api/people/invitations", {"name": "x"}),
-        put(cara, f"/api/people/{of_ann}", {"role": "member"}),
+        put(cara, f"/api/people/{of_ann}", {"role": "drafter"}),
         put(cara, f"/api/people/{person(ann, 'cara')}", {"role": "owner"}),
         cara.delete(f"/api/people/{of_ann}"),
         post(cara, f"/api/people/{of_ann}/password", {}),
@@ -126,7 +126,7 @@ def test_owners_change_nobody_elsewhere(ann: Client, bob: Client) -> None:
     assert open_one.status_code == 200
     row = people(bob)["invitations"][0]["id"]
     for answer in (
-        put(ann, f"/api/people/{of_bob}", {"role": "member"}),
+        put(ann, f"/api/people/{of_bob}", {"role": "drafter"}),
         ann.delete(f"/api/people/{of_bob}"),
         post(ann, f"/api/people/{of_bob}/password", {}),
         ann.delete(f"/api/people/invitations/{row}"),
@@ -138,7 +138,7 @@ def test_a_workspace_keeps_an_owner(ann: Client) -> None:
     of_ann = person(ann, "ann")
     for answer in (
         ann.delete(f"/api/people/{of_ann}"),
-        put(ann, f"/api/people/{of_ann}", {"role": "member"}),
+        put(ann, f"/api/people/{of_ann}", {"role": "drafter"}),
     ):
         assert answer.status_code == 422
         assert "only owner" in answer.json()["message"]

@@ -43,8 +43,8 @@ def test_only_what_nobody_needs_is_swept_away(
     view = geometry.requested(bearing.current(), Derivation(orientation=PRINCIPAL["front"]))
     DerivedView.objects.create(key="x", archive="0" * 64, derivation={})
     Session.objects.create(session_key="old", session_data="", expire_date=OLD)
-    invite(office, "C. Beck", "member")
-    old_link, _ = invite(office, "D. Beck", "member")
+    invite(office, "C. Beck", "drafter")
+    old_link, _ = invite(office, "D. Beck", "drafter")
     Invitation.objects.filter(pk=old_link.pk).update(expires=OLD)
     for name in ("now", "then"):
         AccessAttempt.objects.create(username=name, ip_address="198.51.100.7", failures_since_start=1)

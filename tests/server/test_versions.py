@@ -5,7 +5,6 @@ from collections.abc import Callable
 from pathlib import Path
 from typing import Any
 
-import pytest
 from django.core.files.uploadedfile import SimpleUploadedFile
 from django.test import Client
 
@@ -18,12 +17,10 @@ from server.jobs.models import Job
 from server.library.models import Model
 from tests.core.conftest import demo_data
 from tests.core.disguises import shuffled
-from tests.server.conftest import RECIPES, post, state_of, upload
+from tests.server.conftest import CIRCLE, LENGTH, RECIPES, post, state_of, upload
 from tests.server.test_api import Desk
 
 Work = Callable[[], int]
-LENGTH = "base/side.bottom|base/start"
-CIRCLE = "base/side.bottom|bore/counterbore"
 
 
 def edited(**parameters: float) -> dict[str, Any]:
@@ -49,36 +46,17 @@ def bring_in(client: Client, model: Model, name: str, data: bytes, queue: Work) 
     return state_of(client, answer.json())
 
 
-@pytest.fixture
-def desk(ann: Client, bearing: Model, queue: Work) -> Desk:
-    """The bearing block from below, with its length and the diameter of its counterbore."""
-    made = Desk(ann, bearing)
-    made.edit(
-        command="place_main_view",
-        id="front",
-        sheet=made.sheet["id"],
-        orientation={"right": [1, 0, 0], "up": [0, 0, 1]},
-        position={"x": 130, "y": 200},
-    )
-    for key, source, at in (("length", LENGTH, (131, 140)), ("bore", CIRCLE, (200, 260))):
-        pick = {"instance": "part", "source": source, "role": "edge", "at": {"x": 0, "y": -49}}
-        asked = {"tool": "size", "view": "front", "picks": [pick], "pointer": {"x": at[0], "y": at[1]}}
-        (size,) = post(ann, f"{made.url}/propose-annotation", asked).json()["annotations"]
-        made.edit(command="place", annotations=[{**size, "id": key}])
-    return made
-
-
-def drawn(desk: Desk) -> dict[str, Any]:
-    answer = desk.client.get(f"{desk.url}/sheets/{desk.sheet['id']}")
+def drawn(sized: Desk) -> dict[str, Any]:
+    answer = sized.client.get(f"{sized.url}/sheets/{sized.sheet['id']}")
     assert answer.status_code == 200, answer.content
     return {a["id"]: a for a in answer.json()["annotations"]}
 
 
 def test_a_drawing_stays_where_it_is_until_it_is_brought_along_in_one_step(
-    desk: Desk, bearing: Model, queue: Work, tmp_path: Path
+    sized: Desk, bearing: Model, queue: Work, tmp_path: Path
 ) -> None:
-    ann = desk.client
-    assert ann.get(desk.url).json()["versions"] == [{"number": 1, "name": "1"}]
+    ann = sized.client
+    assert ann.get(sized.url).json()["versions"] == [{"number": 1, "name": "1"}]
     job = bring_in(ann, bearing, "block as milled.step", step(edited(width=150), tmp_path), queue)
     assert (job.state, job.result["model"]) == (Job.DONE, str(bearing.pk))
     rows = ann.get(f"/api/models/{bearing.pk}/versions").json()
@@ -86,16 +64,16 @@ def test_a_drawing_stays_where_it_is_until_it_is_brought_along_in_one_step(
         (2, "Ann", 1.0, 0),
         (1, "", 1.0, 0),
     ]
-    assert rows[1]["drawings"][0]["id"] == desk.state["id"]
-    state = ann.get(desk.url).json()
+    assert rows[1]["drawings"][0]["id"] == sized.state["id"]
+    state = ann.get(sized.url).json()
     assert [v["number"] for v in state["versions"]] == [2, 1]
     assert state["document"]["shows"] == 1
-    assert drawn(desk)["length"]["text"] == "140"
+    assert drawn(sized)["length"]["text"] == "140"
 
-    told = ann.get(f"{desk.url}/along/2").json()
+    told = ann.get(f"{sized.url}/along/2").json()
     assert [(d["before"][:3], d["after"][:3]) for d in told["differences"]] == [("140", "150")]
     assert (told["hanging"], told["follows"], told["warning"]) == ([], 2, "")
-    address = f"{desk.url}/along/2/sheets/{desk.sheet['id']}"
+    address = f"{sized.url}/along/2/sheets/{sized.sheet['id']}"
     assert ann.get(address).status_code == 425  # its views are being derived
     queue()
     over = ann.get(address).json()
@@ -103,58 +81,58 @@ def test_a_drawing_stays_where_it_is_until_it_is_brought_along_in_one_step(
     assert ">150</text>" in over["new"]
     assert ">Ø52</text>" in over["same"]
 
-    desk.edit(command="bring_along", to=2)
-    assert {k: a["text"] for k, a in drawn(desk).items()} == {"length": "150", "bore": "Ø52"}
-    assert ann.get(desk.url).json()["document"]["shows"] == 2
-    desk.turn("undo")
-    assert drawn(desk)["length"]["text"] == "140"
+    sized.edit(command="bring_along", to=2)
+    assert {k: a["text"] for k, a in drawn(sized).items()} == {"length": "150", "bore": "Ø52"}
+    assert ann.get(sized.url).json()["document"]["shows"] == 2
+    sized.turn("undo")
+    assert drawn(sized)["length"]["text"] == "140"
     assert Drawing.objects.get().shows == 1
-    desk.turn("redo")
-    assert drawn(desk)["length"]["text"] == "150"
+    sized.turn("redo")
+    assert drawn(sized)["length"]["text"] == "150"
 
 
 def test_what_is_lost_keeps_its_place_and_hangs_on_again_where_it_is_pointed_to(
-    desk: Desk, bearing: Model, queue: Work, tmp_path: Path
+    sized: Desk, bearing: Model, queue: Work, tmp_path: Path
 ) -> None:
-    ann = desk.client
+    ann = sized.client
     data = edited()
     for feature in data["features"]:
         if feature["id"] == "bore":
             feature.pop("counterbore")
     assert bring_in(ann, bearing, "plain.step", step(data, tmp_path), queue).state == Job.DONE
-    told = ann.get(f"{desk.url}/along/2").json()
+    told = ann.get(f"{sized.url}/along/2").json()
     ((lost,), follows) = told["hanging"], told["follows"]
     assert (lost["annotation"], lost["before"][:3], lost["after"], lost["held"], follows) == (
         "bore", "Ø52", "", "lost", 1,
     )  # fmt: skip
-    desk.edit(command="bring_along", to=2)
-    ghost = drawn(desk)["bore"]
+    sized.edit(command="bring_along", to=2)
+    ghost = drawn(sized)["bore"]
     assert ">Ø52</text>" in ghost["svg"]  # as it was, on the desk
     assert ghost["missing"] == [{"instance": "part", "source": CIRCLE}]
     queue()
-    answer = post(ann, f"{desk.url}/publish", {"format": "pdf"}).json()
+    answer = post(ann, f"{sized.url}/publish", {"format": "pdf"}).json()
     queue()
     assert "lost what they were attached to" in state_of(ann, answer).text
 
-    shape = ann.get(f"{desk.url}/sheets/{desk.sheet['id']}").json()["views"][0]["shape"]
-    view = ann.get(f"{desk.url}/views/front/curves?key={shape}").json()
+    shape = ann.get(f"{sized.url}/sheets/{sized.sheet['id']}").json()["views"][0]["shape"]
+    view = ann.get(f"{sized.url}/views/front/curves?key={shape}").json()
     rim = next(c for c in view["curves"] if c["source"].startswith("circle r20.000"))
     gone = {"instance": "part", "source": CIRCLE}
     line = {"instance": "part", "source": LENGTH}
-    wrong = desk.send({"command": "rehang", "annotation": "bore", "lost": gone, "to": line})
+    wrong = sized.send({"command": "rehang", "annotation": "bore", "lost": gone, "to": line})
     assert wrong.status_code == 422
     assert "cannot hang there" in wrong.json()["message"]
     home = {"instance": "part", "source": rim["source"]}
-    desk.edit(command="rehang", annotation="bore", lost=gone, to=home)
-    now = drawn(desk)["bore"]
+    sized.edit(command="rehang", annotation="bore", lost=gone, to=home)
+    now = drawn(sized)["bore"]
     assert (now["lost"], now["missing"]) == ("", [])
     assert now["text"] == "Ø40"
 
 
 def test_what_cannot_be_a_version_is_said_in_one_sentence_and_nothing_is_lost(
-    desk: Desk, bearing: Model, bob: Client, queue: Work, tmp_path: Path
+    sized: Desk, bearing: Model, bob: Client, queue: Work, tmp_path: Path
 ) -> None:
-    ann = desk.client
+    ann = sized.client
     frame = bring_in(ann, bearing, "HB-200.json", (RECIPES / "HB-200.json").read_bytes(), queue)
     assert frame.state == Job.FAILED
     empty = ann.post(f"/api/models/{bearing.pk}/versions", {"file": SimpleUploadedFile("empty.step", b"")})
@@ -169,26 +147,26 @@ def test_what_cannot_be_a_version_is_said_in_one_sentence_and_nothing_is_lost(
     newest = ann.get(url).json()[0]
     assert "may be another part altogether" in newest["warning"]
     assert "The file is in inches; the earlier one was in millimeters." in newest["said"]
-    told = ann.get(f"{desk.url}/along/2").json()
+    told = ann.get(f"{sized.url}/along/2").json()
     assert told["warning"] == newest["warning"]
     assert {h["held"] for h in told["hanging"]} == {"lost"}
-    assert drawn(desk)["length"]["text"] == "140"
-    desk.edit(command="bring_along", to=2)
+    assert drawn(sized)["length"]["text"] == "140"
+    sized.edit(command="bring_along", to=2)
     assert "bring it back" in ann.delete(f"{url}/2").json()["message"]
-    desk.turn("undo")
+    sized.turn("undo")
     assert [r["number"] for r in ann.delete(f"{url}/2").json()] == [1]
     bearing.refresh_from_db()
     assert bearing.units == "mm"
-    assert desk.send({"command": "bring_along", "to": 2}).status_code == 422
-    again = post(ann, f"{desk.url}/redo", {"version": ann.get(desk.url).json()["version"]})
+    assert sized.send({"command": "bring_along", "to": 2}).status_code == 422
+    again = post(ann, f"{sized.url}/redo", {"version": ann.get(sized.url).json()["version"]})
     assert "taken back" in again.json()["message"]
     assert post(ann, f"{url}/1/label", {"label": " as quoted "}).json()[0]["label"] == "as quoted"
 
 
 def test_a_file_that_came_in_by_itself_becomes_the_version_of_the_model_with_its_number(
-    desk: Desk, bearing: Model, queue: Work
+    sized: Desk, bearing: Model, queue: Work
 ) -> None:
-    ann = desk.client
+    ann = sized.client
     job = upload(ann, "block.json", json.dumps(edited(width=150)).encode())
     queue()
     result = state_of(ann, job).result
@@ -199,5 +177,5 @@ def test_a_file_that_came_in_by_itself_becomes_the_version_of_the_model_with_its
     assert state_of(ann, answer.json()).state == Job.DONE
     assert [m.pk for m in Model.objects.all()] == [bearing.pk]
     assert ann.get(f"/api/models/{bearing.pk}/versions").json()[0]["said"][0] == "width: 140 → 150"
-    desk.edit(command="bring_along", to=2)
-    assert drawn(desk)["length"]["text"] == "150"
+    sized.edit(command="bring_along", to=2)
+    assert drawn(sized)["length"]["text"] == "150"

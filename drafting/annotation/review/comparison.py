@@ -137,8 +137,8 @@ def _annotations(a: State, b: State) -> Iterator[Difference]:
         sheet, found = new or old or (None, None)
         assert sheet is not None
         assert found is not None
-        if isinstance(found, parts_rows.PartsList):
-            continue  # told row by row
+        if isinstance(found, parts_rows.PartsList) or found.kind in ("revision_cloud", "revision_table"):
+            continue  # told row by row; what tells of changes is none
         before, after = said(a, *old) if old else "", said(b, *new) if new else ""
         what = registry.name(found).lower()
         if before == after and old and new and _told(old[1]) != _told(new[1]):

@@ -147,6 +147,14 @@ export const useDesk = defineStore('desk', () => {
     await Promise.all([draw(), nameFeatures(id)])
   }
 
+  /** The drawing as the server has it now. */
+  async function again() {
+    const id = drawing.value?.id
+    if (!id) return
+    take(await data(api.GET('/api/drawings/{drawing_id}', { params: { path: { drawing_id: id } } })))
+    await draw()
+  }
+
   function close() {
     generation++
     window.clearTimeout(timer)
@@ -286,7 +294,7 @@ export const useDesk = defineStore('desk', () => {
   }
 
   return {
-    lookingAtWarnings, pointed, chained, pointedEdge, featureAt, generalAt, nameGeneral, renew, drawing, document, sheet, sheetId, drawn, inks, hits, selected, said, problem, saving, deriving, jobs,
+    lookingAtWarnings, pointed, chained, pointedEdge, featureAt, generalAt, nameGeneral, renew, again, drawing, document, sheet, sheetId, drawn, inks, hits, selected, said, problem, saving, deriving, jobs,
     view, homes, annotation, scaleOf, inView, viewState, inkOf, hitOf, pointsOf, open, close, draw, deriveAgain, propose, showSheet, edit, undo, redo, removeSelected, publish, fail,
   }
 })

@@ -10,6 +10,7 @@ import PaperSheet from '@/desk/PaperSheet.vue'
 import ParticularsPanel from '@/desk/ParticularsPanel.vue'
 import { written } from '@/desk/scales'
 import PartsTable from '@/desk/PartsTable.vue'
+import RevisionsPanel from '@/desk/RevisionsPanel.vue'
 import SheetStrip from '@/desk/SheetStrip.vue'
 import SizeSheet from '@/desk/SizeSheet.vue'
 import StageRail from '@/desk/StageRail.vue'
@@ -28,6 +29,8 @@ const zoom = ref(1)
 const strip = ref(false)
 const sizeSheet = ref(false)
 const partsTable = ref(false)
+const revisions = ref(false)
+const STATES: Record<string, string> = { work: 'in work', check: 'for check', released: 'released', withdrawn: 'withdrawn' }
 /** The version that the drawing may be brought along to; 0 for none. */
 const along = ref(0)
 const shown = computed(() => desk.drawing?.versions.find((v) => v.number === desk.document?.shows)?.name ?? '')
@@ -123,6 +126,7 @@ watch(() => props.id, open)
         <span class="pill" data-test="projection-pill">{{ desk.document.projection }} angle</span>
         <span class="pill">{{ desk.document.profile.units }}</span>
         <span v-if="desk.sheet" class="pill">{{ written(desk.sheet.scale) }}</span>
+        <button class="pill version" :class="desk.drawing!.state" data-test="state-pill" title="State, revisions and releases" @click="revisions = !revisions">{{ desk.document.fields.revision ? `${desk.document.fields.revision}, ` : '' }}{{ STATES[desk.drawing!.state] }}</button>
         <button v-if="desk.drawing!.versions.length > 1" class="pill version" :class="{ behind: hasMovedOn }" data-test="version-pill" :title="`Shows version ${shown} of its model`" @click="along = hasMovedOn ? newest!.number : desk.drawing!.versions.find((v) => v.number !== desk.document!.shows)!.number">
           {{ hasMovedOn ? `version ${shown}; the model has moved on` : `version ${shown}` }}
         </button>
@@ -137,6 +141,7 @@ watch(() => props.id, open)
       <StageRail :actions="actions" :stage="stage" :folded="folded" @stage="(n) => (stage = n)" @fold="folded = !folded" />
       <PaperSheet ref="paper" @zoom="(z) => (zoom = z)" />
       <ParticularsPanel v-if="desk.document" @rows="partsTable = true" />
+      <RevisionsPanel v-if="revisions && desk.document" @close="revisions = false" />
       <BringAlong v-if="along && desk.document" :to="along" @close="along = 0" />
     </div>
     <SizeSheet v-if="sizeSheet && desk.document" @close="sizeSheet = false" />
@@ -178,6 +183,13 @@ watch(() => props.id, open)
 .version:hover {
   background: var(--accent-ground);
 }
+.released {
+  color: var(--good);
+}
+.withdrawn {
+  color: var(--fault);
+}
+.check,
 .behind {
   color: var(--attention);
   background: var(--attention-ground);

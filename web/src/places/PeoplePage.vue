@@ -12,7 +12,13 @@ const found = ref<People>()
 const problem = ref({ by: 'forms', text: '' })
 const said = ref('')
 const passwords = ref({ old: '', fresh: '' })
-const guest = ref({ name: '', role: 'member' })
+const ROLES = [
+  { role: 'drafter', name: 'Drafter', does: 'draws, brings in, publishes' },
+  { role: 'checker', name: 'Checker', does: 'looks, checks and releases' },
+  { role: 'reader', name: 'Reader', does: 'looks and publishes' },
+  { role: 'owner', name: 'Owner', does: 'does all of it, and says who belongs here' },
+]
+const guest = ref({ name: '', role: 'drafter' })
 const link = ref({ name: '', address: '' })
 
 const you = computed(() => found.value?.people.find((p) => p.you))
@@ -84,7 +90,7 @@ onMounted(() => attempt('tables', async () => undefined))
         <form v-if="found?.owner" data-test="invite" @submit.prevent="invite">
           <h2>Invite somebody</h2>
           <label>Name<input v-model="guest.name" maxlength="80" data-test="guest" /></label>
-          <label>As<el-select v-model="guest.role" data-test="guest-role"><el-option value="member" label="Member: draws, brings in, publishes" /><el-option value="owner" label="Owner: also says who belongs here" /></el-select></label>
+          <label>As<el-select v-model="guest.role" data-test="guest-role"><el-option v-for="r in ROLES" :key="r.role" :value="r.role" :label="`${r.name}: ${r.does}`" /></el-select></label>
           <el-button type="primary" native-type="submit" :disabled="!guest.name.trim()" data-test="invite-now">Make a link</el-button>
         </form>
         <div v-if="link.address" class="link" data-test="link">
@@ -113,8 +119,8 @@ onMounted(() => attempt('tables', async () => undefined))
               <td>{{ p.name }}<span v-if="p.you" class="quiet">, you</span></td>
               <td class="quiet">{{ p.username }}</td>
               <td>
-                <el-select v-if="found?.owner" :model-value="p.role" size="small" class="role" :aria-label="`Role of ${p.name}`" @update:model-value="(role: string) => setRole(p.id, role)"><el-option value="member" label="Member" /><el-option value="owner" label="Owner" /></el-select>
-                <span v-else>{{ p.role === 'owner' ? 'Owner' : 'Member' }}</span>
+                <el-select v-if="found?.owner" :model-value="p.role" size="small" class="role" :aria-label="`Role of ${p.name}`" @update:model-value="(role: string) => setRole(p.id, role)"><el-option v-for="r in ROLES" :key="r.role" :value="r.role" :label="r.name" /></el-select>
+                <span v-else>{{ ROLES.find((r) => r.role === p.role)?.name }}</span>
               </td>
               <td class="quiet">{{ p.last_seen ? when(p.last_seen) : 'not yet' }}</td>
               <td class="acts">
@@ -133,7 +139,7 @@ onMounted(() => attempt('tables', async () => undefined))
             <tbody>
               <tr v-for="i in found.invitations" :key="i.id">
                 <td>{{ i.name }}</td>
-                <td class="quiet">{{ i.password_only ? 'a new password' : i.role === 'owner' ? 'joins as owner' : 'joins as member' }}</td>
+                <td class="quiet">{{ i.password_only ? 'a new password' : `joins as ${i.role}` }}</td>
                 <td class="quiet">{{ when(i.expires) }}</td>
                 <td class="acts"><button class="act" @click="takeBack(i.id)">Take back</button></td>
               </tr>

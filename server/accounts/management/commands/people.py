@@ -60,7 +60,7 @@ class Command(BaseCommand):
             user = rules.create_user(options["username"], options["name"], self._asked(options))
         if Membership.objects.filter(user=user, workspace=workspace).exists():
             raise CommandError(f"{options['username']} belongs to {workspace} already.")
-        role = Membership.OWNER if options["owner"] else Membership.MEMBER
+        role = Membership.OWNER if options["owner"] else Membership.DRAFTER
         Membership.objects.create(user=user, workspace=workspace, role=role)
         self.stdout.write(f"{options['username']} belongs to {workspace} as {role}.")
 

@@ -1,0 +1,123 @@
+"""Revision tables: what was changed, when and by whom.
+
+As ASME Y14.35 has them at the upper right (memory), else above the title block, the latest on top (common
+practice; ISO 7200 names no form).
+"""
+
+from typing import Literal
+
+from drafting.annotation.inking.cell_grid import Cell, Row, Style, grid, row_height, wrapped
+from drafting.annotation.kinds.kind import Box, Kind
+from drafting.annotation.kinds.kind import Row as Told
+from drafting.context import Context
+from drafting.data import Point
+from drafting.document import AnnotationBase, Drawing, Sheet
+from drafting.ink.elements import Element
+from drafting.sheet.layout import block_box, frame_box
+
+WIDEST = 170.0
+"""mm; it is made narrower where the sheet is."""
+
+
+class RevisionTable(AnnotationBase):
+    """The drawing's revisions in a table. position: its lower (ASME: upper) right corner, sheet mm."""
+
+    kind: Literal["revision_table"] = "revision_table"
+    position: Point
+
+
+def standard_place(drawing: Drawing, sheet: Sheet) -> Point:
+    """Where the standard has it: the upper right corner of the frame, or on the title block."""
+    if drawing.profile.standard == "ASME":
+        frame = frame_box(sheet)
+        return Point(x=frame.right, y=frame.top)
+    block = block_box(sheet)
+    return Point(x=block.right, y=block.top)
+
+
+COLUMNS = {
+    "ASME": (("ZONE", 0.08), ("REV", 0.08), ("DESCRIPTION", 0.48), ("DATE", 0.16), ("APPROVED", 0.2)),
+    "ISO": (
+        ("Rev.", 0.08),
+        ("Zone", 0.08),
+        ("Change", 0.4),
+        ("Date", 0.15),
+        ("Name", 0.145),
+        ("Approved", 0.145),
+    ),
+}
+
+
+def _rows(context: Context, width: float) -> list[Row]:
+    """Head and revisions in the order in which they stand from the corner on."""
+    is_asme = context.profile.standard == "ASME"
+    columns = COLUMNS["ASME" if is_asme else "ISO"]
+    h = context.profile.text_height * 0.8
+    head = Row(tuple(Cell((name,), h * 0.8, "middle") for name, _ in columns), ruled=True)
+    out = []
+    for r in context.drawing.revisions:
+        texts = (
+            (r.zone, r.mark, r.description, r.date, r.approved)
+            if is_asme
+            else (r.mark, r.zone, r.description, r.date, r.by, r.approved)
+        )
+        out.append(
+            Row(
+                tuple(
+                    Cell(wrapped(text, share * width, h), h, "left" if name in LONG else "middle")
+                    for text, (name, share) in zip(texts, columns, strict=True)
+                )
+            )
+        )
+    if is_asme:
+        title = Row((Cell(("REVISIONS",), h, "middle"),), ruled=True)
+        return [title, head, *out]
+    return [head, *out]
+
+
+LONG = ("DESCRIPTION", "Change")
+
+
+def _width(context: Context) -> float:
+    room = frame_box if context.profile.standard == "ASME" else block_box
+    return min(WIDEST, room(context.sheet).width)
+
+
+def _height(rows: list[Row], context: Context) -> float:
+    return sum(row_height(r, context.profile.text_height * 0.8) for r in rows)
+
+
+def ink(table: RevisionTable, context: Context) -> list[Element]:
+    """The table, sheet mm."""
+    right, start, width = table.position.x, table.position.y, _width(context)
+    h = context.profile.text_height * 0.8
+    rows = _rows(context, width)
+    is_asme = context.profile.standard == "ASME"
+    shares = [share * width for _, share in COLUMNS["ASME" if is_asme else "ISO"]]
+    if not is_asme:
+        return grid((right - width, start), shares, rows, Style(h), up=True)[0]
+    title, below = grid((right - width, start), [width], rows[:1], Style(h))
+    return title + grid((right - width, below), shares, rows[1:], Style(h))[0]
+
+
+def box(table: RevisionTable, context: Context) -> Box:
+    """Left, bottom, right and top, sheet mm."""
+    right, start, width = table.position.x, table.position.y, _width(context)
+    tall = _height(_rows(context, width), context)
+    if context.profile.standard == "ASME":
+        return right - width, start - tall, right, start
+    return right - width, start, right, start + tall
+
+
+def obstacles(table: RevisionTable, context: Context) -> list[tuple[str, Box]]:
+    """The box it fills."""
+    return [("the revision table", box(table, context))]
+
+
+def row(table: RevisionTable, context: Context) -> Told:
+    """How many revisions it lists."""
+    count = len(context.drawing.revisions)
+    return Told(f"{count} {'revision' if count == 1 else 'revisions'}")
+
+
+KIND = Kind(RevisionTable, "Revision table", ink=ink, obstacles=obstacles, row=row)
