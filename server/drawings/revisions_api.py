@@ -9,36 +9,22 @@ from django.http.response import HttpResponseBase
 from ninja import Router, Schema, Status
 from pydantic import Field
 
-from drafting import compose as composing
 from drafting.annotation.registry import Annotation
-from drafting.annotation.review.comparison import State, compared
-from drafting.annotation.review.revision_clouds import clouds_about
-from drafting.document import Drawing as Document
-from drafting.document import Sheet, new_id
+from drafting.annotation.review.comparison import compared
 from drafting.errors import CommandError
 from drafting.export.comparison import comparison_pdf
-from drafting.ink.elements import SheetInk
-from drafting.model.model import Facts
-from drafting.patches import headed
 from drafting.standards import revisions
-from drafting.views.family import derivation_of
 from server.downloads import attachment, file_response
 from server.drawings import publishing, releasing, store
 from server.drawings.access import own_drawing
-from server.drawings.geometry import requested_all
-from server.drawings.models import RELEASED, DerivedView, Drawing, Release
-from server.drawings.service import brought_to, geometries
-from server.drawings.showing import shown_facts
+from server.drawings.models import RELEASED, Drawing
+from server.drawings.sides import NOW, Side, clouds, inks_of
 from server.drawings.versions import Difference, OverlayInk, overlay_ink
-from server.errors import NotThere, NotYet, Problem
+from server.errors import NotThere, Problem
 from server.jobs.api import JobState
-from server.library.facts import facts_in
-from server.library.models import ModelVersion
 from server.rights import has_role
 
 router = Router(tags=["drawings"])
-NOW = "now"
-"""In place of a mark: the drawing as it is."""
 
 
 class FileRow(Schema):
@@ -158,46 +144,6 @@ def released_file(request: HttpRequest, drawing_id: uuid.UUID, mark: str, kind: 
     return response
 
 
-class Side:
-    """A drawing as it is, or as it was when it was released."""
-
-    def __init__(self, d: Drawing, mark: str) -> None:
-        self.drawing = d
-        self.document: Document
-        self.version: ModelVersion
-        self.facts: Facts
-        self.name = mark
-        if mark == NOW:
-            self.document = store.document_of(d)
-            self.version, self.facts = shown_facts(d)
-            self.name = (
-                f"revision {self.document.fields.revision}, as it is" if d.state != RELEASED else "now"
-            )
-            return
-        release: Release = releasing.release_at(d, mark)
-        data = dict(release.document)
-        sheets = [Sheet.model_validate(s) for s in data.pop("sheets")]
-        self.document = headed(data, sheets)
-        self.version, self.facts = brought_to(d, release.shows)[0], facts_in(release.facts_id)
-
-    @property
-    def state(self) -> State:
-        """As it is compared."""
-        return State(self.document, self.facts)
-
-    def ink(self, sheet_id: str) -> SheetInk | None:
-        """All ink of a sheet; None where it has it not. Raises NotYet while views are derived."""
-        sheet = self.document.sheet(sheet_id)
-        if sheet is None:
-            return None
-        rows = requested_all(self.version, [derivation_of(v, self.facts) for v in sheet.views])
-        waiting = sum(r.state == DerivedView.WAITING for r in rows)
-        if waiting:
-            raise NotYet(f"{waiting} of {len(rows)} views are still being derived.")
-        found = geometries(self.version, self.facts, sheet)
-        return composing.compose(self.document, sheet, self.facts, found).ink
-
-
 class Compared(Schema):
     """What differs between two states of a drawing; sheets: of either, by id with their names."""
 
@@ -224,15 +170,6 @@ def compare(request: HttpRequest, drawing_id: uuid.UUID, before: str, after: str
     return Compared(before=a.name, after=b.name, differences=found, sheets=_sheets(a, b))
 
 
-def _inks(a: Side, b: Side, sheet_id: str) -> tuple[SheetInk, SheetInk]:
-    before, after = a.ink(sheet_id), b.ink(sheet_id)
-    one = before or after
-    if one is None:
-        raise NotThere("Neither revision has that sheet.")
-    nothing = SheetInk(one.width, one.height)
-    return before or nothing, after or nothing
-
-
 @router.get(
     "/{drawing_id}/compare/sheets/{sheet_id}",
     response={200: OverlayInk, 404: Problem, 422: Problem, 425: Problem},
@@ -242,14 +179,14 @@ def compare_sheet(
 ) -> OverlayInk:
     """A sheet of one revision over that of another."""
     a, b = _sides(request, drawing_id, before, after)
-    return overlay_ink(b.document, *_inks(a, b, sheet_id))
+    return overlay_ink(b.document, *inks_of(a, b, sheet_id))
 
 
 @router.get("/{drawing_id}/compare.pdf", response={200: None, 422: Problem, 425: Problem})
 def compare_file(request: HttpRequest, drawing_id: uuid.UUID, before: str, after: str = NOW) -> HttpResponse:
     """The comparison as a PDF: each sheet in three tones, then the list of what differs."""
     a, b = _sides(request, drawing_id, before, after)
-    pages = [_inks(a, b, sheet) for sheet in _sheets(a, b)]
+    pages = [inks_of(a, b, sheet) for sheet in _sheets(a, b)]
     title = f"{a.drawing}: revision {a.name} and {b.name}"
     data = comparison_pdf(pages, compared(a.state, b.state), title, b.document.profile)
     name = f"{publishing.file_stem(a.drawing)}-{a.name}-{after}.pdf"
@@ -267,11 +204,5 @@ class Clouds(Schema):
 @router.get("/{drawing_id}/clouds", response={200: Clouds, 404: Problem, 422: Problem, 425: Problem})
 def propose_clouds(request: HttpRequest, drawing_id: uuid.UUID, before: str) -> Clouds:
     """Clouds about what differs from a released revision. Nothing is placed."""
-    a, b = _sides(request, drawing_id, before, NOW)
-    mark = b.document.fields.revision[:8]
-    out: dict[str, list[Annotation]] = {}
-    for sheet in b.document.sheets:
-        inks = _inks(a, b, sheet.id)
-        known = {x.id for x in sheet.annotations if x.kind in ("revision_cloud", "revision_table")}
-        out[sheet.id] = [*clouds_about(*inks, mark, new_id, known)]
+    out = clouds(own_drawing(request, drawing_id), before)
     return Clouds(sheets=out)

@@ -45,9 +45,9 @@ class Drafter:
         page.set_default_timeout(PATIENCE)
         expect.set_options(timeout=PATIENCE)
 
-    def log_in(self) -> None:
+    def log_in(self, name: str = "fell") -> None:
         self.page.goto(self.server.url)
-        self.page.fill("input[name=username]", "fell")
+        self.page.fill("input[name=username]", name)
         self.page.fill("input[name=password]", self.server.password)
         self.page.keyboard.press("Enter")
         expect(self.page.get_by_role("heading", name="Shelf")).to_be_visible()

@@ -9,12 +9,14 @@ from typing import Any
 
 import pytest
 from hypothesis import settings
+from pydantic import TypeAdapter
 
 from drafting import commands
-from drafting.document import Drawing
+from drafting.document import Drawing, Sheet
 from drafting.model.assembly import build_model
 from drafting.model.model import Facts, Model
 from drafting.model.recipe import validate_recipe
+from drafting.standards.profile import ISO_MM
 from drafting.views.derive import Prepared
 
 # The same examples every run, so that a failure is the change's; MOORCREST_EXPLORE=1 looks for new ones.
@@ -58,6 +60,18 @@ def demo_data(number: str) -> Any:
 
 def demo(number: str) -> Model:
     return build_model(validate_recipe(demo_data(number)), lambda n: demo_data(n))
+
+
+def demo_drawing(number: str) -> Drawing:
+    """A drawing of the sample office on a bare sheet, without its placed files."""
+    facts = demo(number).facts
+    sheet = Sheet(id="s", name="Sheet 1", size="A3")
+    drawing = Drawing(name=facts.name, profile=ISO_MM, projection="first", sheets=[sheet])
+    adapter: TypeAdapter[Any] = TypeAdapter(commands.AnyCommand)
+    for c in json.loads((ROOT / "demo" / "drawings" / f"{number}.json").read_text())["commands"]:
+        command = adapter.validate_python({**c, "sheet": "s"} if c.get("sheet") == "" else c)
+        drawing = commands.applied(drawing, command, facts)
+    return drawing
 
 
 @pytest.fixture(scope="session")

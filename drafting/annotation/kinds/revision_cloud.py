@@ -7,6 +7,7 @@ from typing import Annotated, Literal
 from pydantic import Field
 
 from drafting.annotation.kinds.kind import Box, Kind, Request
+from drafting.annotation.kinds.kind import Row as Told
 from drafting.context import Context
 from drafting.data import Point
 from drafting.document import AnnotationBase, OnSheet
@@ -75,4 +76,11 @@ def propose(request: Request, context: Context) -> RevisionCloud:
     )
 
 
-KIND = Kind(RevisionCloud, "Revision cloud", ink=ink, words=words, propose=propose)
+KIND = Kind(
+    RevisionCloud,
+    "Revision cloud",
+    ink=ink,
+    words=words,
+    row=lambda cloud, context: Told(words(cloud, context)),
+    propose=propose,
+)

@@ -15,6 +15,8 @@ from drafting.annotation.proposing import find_centers
 from drafting.child import KernelChild
 from drafting.commands import AnyCommand
 from drafting.commands.annotations import Place
+from drafting.commands.base import Command as Edit
+from drafting.commands.versions import BringAlong
 from drafting.context import Context
 from drafting.model.model import Facts
 from drafting.standards import house_style
@@ -23,11 +25,12 @@ from drafting.views.present import presented
 from drafting.views.view import View
 from server.accounts import membership
 from server.accounts.models import Membership, Workspace
-from server.drawings import placed, service
+from server.drawings import placed, releasing, service
 from server.drawings.geometry import derive_now, ready, requested
-from server.drawings.models import Drawing
+from server.drawings.models import FOR_CHECK, Drawing
+from server.drawings.showing import shown_facts
+from server.drawings.sides import clouds
 from server.drawings.store import document_of
-from server.library.facts import current_facts
 from server.library.models import Model
 from server.library.reading import read_into
 from server.styles import service as styles
@@ -50,14 +53,17 @@ class Command(BaseCommand):
             workspace = Workspace.objects.create(name=OFFICE)
             user = self._account(options["password_file"])
             Membership.objects.create(user=user, workspace=workspace, role=Membership.OWNER)
-            checker = membership.create_user("tarn", "M. Tarn", None)
-            Membership.objects.create(user=checker, workspace=workspace)
+            password = options["password_file"].read_text().strip() if options["password_file"] else None
+            checker = membership.create_user("tarn", "M. Tarn", password)
+            Membership.objects.create(user=checker, workspace=workspace, role=Membership.CHECKER)
             with KernelChild() as child:
                 files = sorted(
                     (DEMO / "recipes").glob("*.json"), key=lambda f: ('"assembly"' in f.read_text(), f.name)
                 )
                 for file in files:
-                    read_into(workspace, file.name, file, child=child)
+                    earlier = DEMO / "earlier" / file.name
+                    of = read_into(workspace, file.name, earlier, child=child) if earlier.exists() else None
+                    read_into(workspace, file.name, file, child=child, of=of, by=user)
             logo = styles.clean_logo((DEMO / "logo.svg").read_bytes())
             for file in sorted((DEMO / "styles").glob("*.json")):
                 styles.save(workspace, house_style.read(file.read_text()).model_copy(update={"logo": logo}))
@@ -69,7 +75,7 @@ class Command(BaseCommand):
                 text = file.read_text()
                 for name, key in keys.items():
                     text = text.replace(f'"file": "{name}"', f'"file": "{key}"')
-                self._drawing(workspace, user, json.loads(text))
+                self._drawing(workspace, user, checker, json.loads(text))
 
     def _account(self, password_file: Path | None) -> Any:
         password = secrets.token_urlsafe(9)
@@ -82,26 +88,49 @@ class Command(BaseCommand):
             "fell", password=password, first_name="A.", last_name="Fell"
         )
 
-    def _drawing(self, workspace: Workspace, user: Any, data: dict[str, Any]) -> None:
-        """A demo drawing is the list of commands that makes it."""
+    def _drawing(self, workspace: Workspace, user: Any, checker: Any, data: dict[str, Any]) -> None:
+        """A demo drawing is the list of commands that makes it; next: how it goes on after it was released as
+        it shows the earlier version of its model; check: what it is sent for check with."""
         model = Model.objects.get(workspace=workspace, number=data["model"])
         drawing = service.start_drawing(model, user, workspace.name, data.get("style"))
+        goes_on = data.get("next")
+        if goes_on:
+            drawing = self._do(drawing, BringAlong(to=drawing.shows - 1), user)
+        drawing = self._made(drawing, user, data["commands"])
+        if goes_on:
+            releasing.move(drawing.pk, FOR_CHECK, user, "")
+            drawing.refresh_from_db()
+            releasing.release(drawing, drawing.version, checker, "", lambda done, text: None)
+            drawing = releasing.start_revision(drawing.pk, user, goes_on["says"])
+            drawing = self._do(drawing, BringAlong(to=model.current().number), user)
+            drawing = self._made(drawing, user, goes_on["commands"])
+            for sheet, made in clouds(drawing, drawing.releases.get().mark).items():
+                drawing = self._do(drawing, Place(command="place", sheet=sheet, annotations=made), user)
+        if "check" in data:
+            releasing.move(drawing.pk, FOR_CHECK, user, data["check"])
+
+    def _do(self, drawing: Drawing, command: Edit, user: Any) -> Drawing:
+        return service.apply(drawing.pk, drawing.version, command, user)[0]  # type: ignore[arg-type]
+
+    def _made(self, drawing: Drawing, user: Any, commands: list[dict[str, Any]]) -> Drawing:
+        """A drawing after commands, its views derived and centered."""
         sheet = document_of(drawing).sheets[0].id
         adapter: TypeAdapter[Any] = TypeAdapter(AnyCommand)
-        for command in data["commands"]:
+        for command in commands:
             if command.get("sheet") == "":
                 command["sheet"] = sheet
-            drawing = service.apply(drawing.pk, drawing.version, adapter.validate_python(command), user)[0]
-        _, facts = current_facts(model)
+            drawing = self._do(drawing, adapter.validate_python(command), user)
+        version, facts = shown_facts(drawing)
         for view in document_of(drawing).views():
-            derive_now(requested(model.current(), derivation_of(view, facts)).key)
+            derive_now(requested(version, derivation_of(view, facts)).key)
         for view in document_of(drawing).views():
             drawing = self._centered(drawing, view, facts, user)
+        return drawing
 
     def _centered(self, drawing: Drawing, view: View, facts: Facts, user: Any) -> Drawing:
         document = document_of(drawing)
         sheet = document.sheet_of_view(view.id)
-        geometry = ready(requested(drawing.model.current(), derivation_of(view, facts)).key)
+        geometry = ready(requested(shown_facts(drawing)[0], derivation_of(view, facts)).key)
         if sheet is None or geometry is None or view.kind in ("pictorial", "detail") or not view.centers:
             return drawing
         found = find_centers.lacking(
