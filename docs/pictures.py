@@ -84,13 +84,10 @@ def desk(d: Drafter) -> None:
 
 
 @picture
-def placing(d: Drafter) -> None:
-    page = settled(d, "HB-206", 2)
-    page.keyboard.press("m")
-    d.point(330, 100)
-    page.wait_for_function(
-        "() => (document.querySelector('[data-test=ghost] path')?.getAttribute('d') ?? '').length > 20"
-    )
+def bring_along(d: Drafter) -> None:
+    page = settled(d, "HB-204")
+    page.locator("[data-test=version-pill]").click()
+    expect(page.locator("[data-test=overlay]")).to_be_visible()
 
 
 @picture
@@ -168,11 +165,10 @@ def frame_editor(d: Drafter) -> None:
 
 
 @picture
-def people(d: Drafter) -> None:
-    d.page.goto(f"{d.server.url}/people")
-    d.page.fill("[data-test=guest]", "E. Garth")
-    d.page.click("[data-test=invite-now]")
-    expect(d.page.locator("[data-test=link]")).to_be_visible()
+def revisions(d: Drafter) -> None:
+    page = settled(d, "HB-204")
+    page.locator("[data-test=state-pill]").click()
+    expect(page.locator("[data-test=overlay]")).to_be_visible()
 
 
 PAGES = {

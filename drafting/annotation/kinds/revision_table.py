@@ -7,11 +7,11 @@ practice; ISO 7200 names no form).
 from typing import Literal
 
 from drafting.annotation.inking.cell_grid import Cell, Row, Style, grid, row_height, wrapped
-from drafting.annotation.kinds.kind import Box, Kind
+from drafting.annotation.kinds.kind import Box, Kind, Request
 from drafting.annotation.kinds.kind import Row as Told
 from drafting.context import Context
 from drafting.data import Point
-from drafting.document import AnnotationBase, Drawing, Sheet
+from drafting.document import AnnotationBase, Drawing, OnSheet, Sheet
 from drafting.ink.elements import Element
 from drafting.sheet.layout import block_box, frame_box
 
@@ -120,4 +120,10 @@ def row(table: RevisionTable, context: Context) -> Told:
     return Told(f"{count} {'revision' if count == 1 else 'revisions'}")
 
 
-KIND = Kind(RevisionTable, "Revision table", ink=ink, obstacles=obstacles, row=row)
+def propose(request: Request, context: Context) -> RevisionTable:
+    """A table with its corner at the pointer."""
+    x, y = request.pointer
+    return RevisionTable(id=request.identity, anchor=OnSheet(), position=Point(x=round(x, 3), y=round(y, 3)))
+
+
+KIND = Kind(RevisionTable, "Revision table", ink=ink, obstacles=obstacles, row=row, propose=propose)
