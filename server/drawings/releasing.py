@@ -15,6 +15,7 @@ from drafting.document import Drawing as Document
 from drafting.errors import CommandError, PublishError
 from drafting.export import tables
 from drafting.standards import revisions
+from drafting.text import one_line
 from server.accounts.models import Membership
 from server.drawings import publishing, service, store
 from server.drawings.models import (
@@ -179,7 +180,7 @@ def _tables(drawing: Drawing, document: Document) -> list[tuple[str, str, str, b
 
 def release_at(drawing: Drawing, mark: str) -> Release:
     """A release by its mark. Raises PublishError."""
-    found = drawing.releases.filter(mark=mark).first()
+    found = drawing.releases.filter(mark=mark).first() if mark.isprintable() else None
     if found is None:
-        raise PublishError(f"Revision {mark} of {drawing} was never released.")
+        raise PublishError(f"Revision {one_line(mark)[:20]} of {drawing} was never released.")
     return found

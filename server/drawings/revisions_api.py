@@ -135,7 +135,8 @@ def change_state(request: HttpRequest, drawing_id: uuid.UUID, payload: Way) -> A
 @router.get("/{drawing_id}/releases/{mark}/files/{kind}", response={200: None, 404: Problem})
 def released_file(request: HttpRequest, drawing_id: uuid.UUID, mark: str, kind: str) -> HttpResponseBase:
     """A released file, the same bytes whenever it is asked for."""
-    found = releasing.release_at(own_drawing(request, drawing_id), mark).files.filter(kind=kind).first()
+    files = releasing.release_at(own_drawing(request, drawing_id), mark).files.all()
+    found = next((f for f in files if f.kind == kind), None)
     if found is None:
         raise NotThere("This release has no such file.")
     response = file_response(found.blob, found.media_type)
