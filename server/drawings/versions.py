@@ -87,7 +87,7 @@ def bring_along(request: HttpRequest, drawing_id: uuid.UUID, number: int) -> Bro
         to=str(other),
         number=number,
         warning=next((w for v in between if (w := warning(v))), ""),
-        said=[text for v in between for text in v.told.get("said", [])],
+        said=[text for v in between for text in v.told.get("said", [])] if number > version.number else [],
         differences=[Difference(**asdict(x)) for x in report.differences],
         hanging=[Hanging(**asdict(h)) for h in report.hanging],
         follows=report.follows,

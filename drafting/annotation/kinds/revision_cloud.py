@@ -15,7 +15,7 @@ from drafting.ink.elements import Arc, Element, Polyline, Text
 
 BOW = 6.0
 """About how long a bow is, mm of paper."""
-LINE = "visible"
+LINE = "dimension"
 
 
 class RevisionCloud(AnnotationBase):
