@@ -10,7 +10,7 @@ from playwright.sync_api import Browser, Page, expect
 
 from tests.browser.conftest import Server
 from tests.browser.drafter import Drafter
-from tests.browser.test_versions import bar
+from tests.browser.test_versions import bar, start_drawing
 
 
 def texts(drafter: Drafter) -> list[str]:
@@ -25,16 +25,7 @@ def test_a_drawing_goes_to_the_checker_is_released_and_goes_on_as_the_next_revis
     page: Page, browser: Browser, server: Server, tmp_path: Path
 ) -> None:
     drafter = Drafter(page, server)
-    drafter.log_in()
-    drafter.drop(bar(tmp_path / "race bar.step", 90, 14, (20, 8)))
-    job = page.locator("[data-test=job]", has_text="race bar.step").first
-    expect(job).to_have_attribute("data-state", "done")
-    job.locator("[data-test=job-open]").click()
-    page.click("[data-test=start-drawing]")
-    expect(page.locator("[data-test=prompt]")).to_contain_text("Place the main view")
-    drafter.place(150, 150)
-    page.keyboard.press("Escape")
-    page.keyboard.press("Escape")
+    start_drawing(drafter, bar(tmp_path / "race bar.step", 90, 14, (20, 8)))
     (view,) = drafter.views()
 
     def circle() -> Any:

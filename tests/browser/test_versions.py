@@ -34,6 +34,21 @@ def bar(path: Path, width: float, hole: float, at: tuple[float, float]) -> Path:
     return path
 
 
+def start_drawing(drafter: Drafter, file: Path) -> None:
+    """From a dropped file to a drawing of it with a main view, by somebody who logs in."""
+    page = drafter.page
+    drafter.log_in()
+    drafter.drop(file)
+    job = page.locator("[data-test=job]", has_text=file.name).first
+    expect(job).to_have_attribute("data-state", "done")
+    job.locator("[data-test=job-open]").click()
+    page.click("[data-test=start-drawing]")
+    expect(page.locator("[data-test=prompt]")).to_contain_text("Place the main view")
+    drafter.place(150, 150)
+    page.keyboard.press("Escape")
+    page.keyboard.press("Escape")
+
+
 def texts(drafter: Drafter) -> list[str]:
     return sorted(a["text"] for a in drafter.sheet["annotations"])
 
@@ -42,16 +57,7 @@ def test_a_drawing_is_brought_along_and_what_is_lost_hangs_on_again(
     page: Page, server: Server, tmp_path: Path
 ) -> None:
     drafter = Drafter(page, server)
-    drafter.log_in()
-    drafter.drop(bar(tmp_path / "weir bar.step", 100, 12, (20, 8)))
-    job = page.locator("[data-test=job]", has_text="weir bar.step").first
-    expect(job).to_have_attribute("data-state", "done")
-    job.locator("[data-test=job-open]").click()
-    page.click("[data-test=start-drawing]")
-    expect(page.locator("[data-test=prompt]")).to_contain_text("Place the main view")
-    drafter.place(150, 150)
-    page.keyboard.press("Escape")
-    page.keyboard.press("Escape")
+    start_drawing(drafter, bar(tmp_path / "weir bar.step", 100, 12, (20, 8)))
     desk = page.url
     (view,) = drafter.views()
 

@@ -1,9 +1,9 @@
 <script setup lang="ts">
 // Bringing the drawing along to another version of its model, shown before it happens: the sheet over itself, and what would change, be asked or be lost.
-import { useEventListener } from '@vueuse/core'
 import { computed, onBeforeUnmount, onMounted, ref, watch } from 'vue'
 import { api, data, Problem, type Schemas } from '@/api/client'
 import OverlaySheet from './OverlaySheet.vue'
+import OverPanel from './OverPanel.vue'
 import { useDesk } from './store'
 
 const props = defineProps<{ to: number }>()
@@ -69,19 +69,13 @@ async function bring() {
   if (isDone) emit('close')
   else problem.value = desk.problem
 }
-useEventListener(window, 'keydown', (event: KeyboardEvent) => {
-  if (event.key !== 'Escape') return
-  event.stopImmediatePropagation()
-  emit('close')
-}, true)
 onMounted(ask)
 onBeforeUnmount(() => window.clearTimeout(timer))
 </script>
 
 <template>
-  <div class="along" data-test="bring-along">
-    <OverlaySheet :ink="over" :waiting="waiting" before="as it is" after="as it would be" />
-    <aside>
+  <OverPanel data-test="bring-along" @close="emit('close')">
+    <template #sheet><OverlaySheet :ink="over" :waiting="waiting" before="as it is" after="as it would be" /></template>
       <h2>Bring along</h2>
       <p class="quiet sub">from version {{ nameOf(desk.document!.shows) }} of {{ desk.drawing!.model_number || desk.drawing!.model_name }} to</p>
       <el-select v-model="number" class="wide" aria-label="Version" data-test="along-to">
@@ -115,51 +109,12 @@ onBeforeUnmount(() => window.clearTimeout(timer))
         <el-button type="primary" :loading="busy" :disabled="!told" data-test="along-do" @click="bring">Bring along</el-button>
         <el-button data-test="along-stay" @click="emit('close')">Stay</el-button>
       </div>
-    </aside>
-  </div>
+  </OverPanel>
 </template>
 
 <style scoped>
-.along {
-  position: absolute;
-  inset: 0;
-  z-index: 5;
-  display: flex;
-  background: var(--ground);
-}
-aside {
-  width: 320px;
-  flex: none;
-  overflow: auto;
-  padding: 16px;
-  background: var(--panel);
-  border-left: 1px solid var(--line);
-}
-h2 {
-  margin: 0 0 4px;
-}
-h3 {
-  margin: 14px 0 4px;
-  font-size: 13px;
-}
-p {
-  margin: 3px 0;
-}
-.wide {
-  width: 100%;
-  margin-bottom: 6px;
-}
 .said {
   font-size: 12px;
-}
-.line {
-  display: block;
-  padding: 2px 4px;
-  border-radius: 4px;
-  cursor: pointer;
-}
-.line:hover {
-  background: var(--accent-ground);
 }
 .bad {
   color: var(--fault);

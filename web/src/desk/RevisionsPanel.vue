@@ -1,10 +1,11 @@
 <script setup lang="ts">
 // A drawing on its way: its state, who may bring it further, what was released with its files, and any two revisions one over the other.
-import { useEventListener } from '@vueuse/core'
 import { computed, onBeforeUnmount, onMounted, ref, watch } from 'vue'
 import { api, data, ended, Problem, type Annotation, type JobState, type Schemas } from '@/api/client'
+import { useAttempt } from '@/api/attempt'
 import { when } from '@/words'
 import OverlaySheet from './OverlaySheet.vue'
+import OverPanel from './OverPanel.vue'
 import { useDesk } from './store'
 
 const emit = defineEmits<{ close: [] }>()
@@ -13,8 +14,7 @@ const page = ref<Schemas['RevisionPage']>()
 const told = ref<Schemas['Compared']>()
 const over = ref<Schemas['OverlayInk']>()
 const waiting = ref('')
-const problem = ref('')
-const busy = ref('')
+const { busy, problem, attempt } = useAttempt()
 const note = ref('')
 const mark = ref('')
 const before = ref('')
@@ -33,17 +33,6 @@ const sides = computed(() => ({ before: before.value, after: after.value }))
 const comparison = computed(() => `/api/drawings/${id}/compare.pdf?before=${encodeURIComponent(before.value)}&after=${encodeURIComponent(after.value)}`)
 const FILES: Record<string, string> = { pdf: 'PDF', dxf: 'DXF', svg: 'SVG', sizes: 'sizes, XLSX', parts: 'parts, XLSX' }
 
-async function attempt(what: string, action: () => Promise<unknown>) {
-  busy.value = what
-  problem.value = ''
-  try {
-    await action()
-  } catch (error) {
-    problem.value = (error as Error).message
-  } finally {
-    busy.value = ''
-  }
-}
 async function load() {
   page.value = await data(api.GET('/api/drawings/{drawing_id}/revisions', { params: path }))
   if (!before.value && marks.value.length) before.value = marks.value[0] === page.value.mark && page.value.state !== 'work' ? (marks.value[1] ?? marks.value[0]) : marks.value[0]
@@ -111,20 +100,16 @@ async function go(d: Schemas['Difference']) {
   if (d.sheet && d.sheet !== desk.sheet?.id) await desk.showSheet(d.sheet)
   desk.selected = [{ kind: 'annotation', id: d.annotation }]
 }
-useEventListener(window, 'keydown', (event: KeyboardEvent) => {
-  if (event.key !== 'Escape') return
-  event.stopImmediatePropagation()
-  emit('close')
-}, true)
 onMounted(() => attempt('', load))
 onBeforeUnmount(() => window.clearTimeout(timer))
 </script>
 
 <template>
-  <div class="revisions" data-test="revisions">
+  <OverPanel data-test="revisions" @close="emit('close')">
+    <template #sheet>
     <OverlaySheet v-if="before && before !== after" :ink="over" :waiting="waiting" :before="`revision ${before}`" :after="after === 'now' ? 'as it is' : `revision ${after}`" />
     <p v-else class="quiet none">Two revisions are compared here once one is released.</p>
-    <aside>
+    </template>
       <button class="link close" data-test="revisions-close" @click="emit('close')">Back to the sheet</button>
       <template v-if="page">
         <h2>{{ page.mark ? `Revision ${page.mark}` : 'No revision yet' }}</h2>
@@ -171,40 +156,14 @@ onBeforeUnmount(() => window.clearTimeout(timer))
           <p v-for="(c, n) in page.changes" :key="n" class="change"><b>{{ NAMES[c.state] }}</b>{{ c.mark ? ` (${c.mark})` : '' }} <span class="quiet">{{ when(c.at) }}{{ c.by ? `, ${c.by}` : '' }}</span><template v-if="c.note"><br />{{ c.note }}</template></p>
         </template>
       </template>
-    </aside>
-  </div>
+  </OverPanel>
 </template>
 
 <style scoped>
-.revisions {
-  position: absolute;
-  inset: 0;
-  z-index: 5;
-  display: flex;
-  background: var(--ground);
-}
 .none {
   flex: 1;
   display: grid;
   place-items: center;
-}
-aside {
-  width: 320px;
-  flex: none;
-  overflow: auto;
-  padding: 16px;
-  background: var(--panel);
-  border-left: 1px solid var(--line);
-}
-h2 {
-  margin: 6px 0 0;
-}
-h3 {
-  margin: 16px 0 4px;
-  font-size: 13px;
-}
-p {
-  margin: 3px 0;
 }
 .sub {
   margin-bottom: 8px;
@@ -257,20 +216,6 @@ p {
   align-items: center;
   gap: 8px;
 }
-.wide {
-  width: 100%;
-  margin-top: 6px;
-}
-.line {
-  display: block;
-  width: 100%;
-  text-align: left;
-  padding: 2px 4px;
-  border-radius: 4px;
-}
-.line:hover {
-  background: var(--accent-ground);
-}
 .gone {
   color: var(--fault);
 }
@@ -282,8 +227,7 @@ p {
   flex-wrap: wrap;
   gap: 12px;
 }
-.links a,
-.link {
+.links a {
   color: var(--accent);
   text-decoration: underline;
 }

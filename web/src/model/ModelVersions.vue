@@ -2,29 +2,18 @@
 // The versions of a model: each with who, when, what changed and the drawings that show it; the next one is dropped here.
 import { onMounted, ref } from 'vue'
 import { api, data, ended, uploadTo, Problem, type Schemas } from '@/api/client'
+import { useAttempt } from '@/api/attempt'
 import TextField from '@/components/TextField.vue'
 import { when } from '@/words'
 
 const props = defineProps<{ id: string }>()
 const emit = defineEmits<{ changed: [] }>()
 const rows = ref<Schemas['VersionRow'][]>([])
-const busy = ref('')
-const problem = ref('')
+const { busy, problem, attempt } = useAttempt()
 const picker = ref<HTMLInputElement>()
 
 async function load() {
   rows.value = await data(api.GET('/api/models/{model_id}/versions', { params: { path: { model_id: props.id } } }))
-}
-async function attempt(what: string, action: () => Promise<unknown>) {
-  busy.value = what
-  problem.value = ''
-  try {
-    await action()
-  } catch (error) {
-    problem.value = (error as Error).message
-  } finally {
-    busy.value = ''
-  }
 }
 const bringIn = (files: FileList | null | undefined) =>
   attempt('reading', async () => {

@@ -3,6 +3,7 @@
 import { computed, defineAsyncComponent, onMounted, onUnmounted, ref } from 'vue'
 import { useRouter } from 'vue-router'
 import { api, data, ended, type MaterialRow, type ModelPage, type Schemas } from '@/api/client'
+import { useAttempt } from '@/api/attempt'
 import HeadBar from '@/components/HeadBar.vue'
 import ExplodedStates from '@/model/ExplodedStates.vue'
 import HoleList from '@/model/HoleList.vue'
@@ -16,8 +17,7 @@ const ModelPreview = defineAsyncComponent(() => import('@/model/ModelPreview.vue
 const props = defineProps<{ id: string }>()
 const router = useRouter()
 const model = ref<ModelPage>()
-const problem = ref('')
-const busy = ref('')
+const { busy, problem, attempt } = useAttempt()
 /** Paths of the chosen parts. */
 const chosen = ref<string[]>([])
 const dragging = ref(false)
@@ -61,17 +61,6 @@ async function renewed() {
   await load()
 }
 
-async function attempt(what: string, action: () => Promise<void>) {
-  busy.value = what
-  problem.value = ''
-  try {
-    await action()
-  } catch (error) {
-    problem.value = (error as Error).message
-  } finally {
-    busy.value = ''
-  }
-}
 
 interface Node {
   path: string
