@@ -177,7 +177,7 @@ def drawing(request: HttpRequest, drawing_id: uuid.UUID) -> DrawingState:
     return _state(own_drawing(request, drawing_id))
 
 
-@router.delete("/{drawing_id}", response={204: None})
+@router.delete("/{drawing_id}", response={204: None, 422: Problem})
 def remove(request: HttpRequest, drawing_id: uuid.UUID) -> Status[Any]:
     own_drawing(request, drawing_id)
     service.remove(drawing_id)

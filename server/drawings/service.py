@@ -188,10 +188,14 @@ def step(drawing_id: Any, version: int, user: Any, forward: bool) -> tuple[Drawi
 
 @transaction.atomic
 def remove(drawing_id: Any) -> None:
-    """Remove a drawing, after edits that are being made."""
-    locked = Drawing.objects.defer("head").select_for_update().filter(pk=drawing_id).first()
-    if locked is not None:
-        locked.delete()
+    """Remove a drawing, after edits that are being made. Raises CommandError for one of which something was
+    released."""
+    found = Drawing.objects.defer("head").select_for_update().filter(pk=drawing_id).first()
+    if found is None:
+        return
+    if found.releases.exists():
+        raise CommandError(f"Released revisions of {found} are kept; withdraw it instead.")
+    found.delete()
 
 
 def geometries(version: ModelVersion, facts: Facts, sheet: Sheet) -> dict[str, ViewGeometry]:

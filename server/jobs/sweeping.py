@@ -14,10 +14,10 @@ from django.db.models import Q
 from django.utils import timezone
 
 from server.accounts.models import Invitation
-from server.drawings.models import DerivedView, PlacedFile
+from server.drawings.models import DerivedView
 from server.jobs.alone import alone
 from server.jobs.models import Job
-from server.library.models import Blob, ModelVersion
+from server.library.models import Blob, BlobPiece, ModelVersion
 
 JOBS_KEPT = datetime.timedelta(days=2)
 """After their end, with the files that they made."""
@@ -41,9 +41,7 @@ def sweep() -> dict[str, int]:
         ended = Job.objects.filter(state__in=[Job.DONE, Job.FAILED], updated__lt=now - JOBS_KEPT)
         out = {"jobs": ended.delete()[0]}
         used = {key for row in Job.objects.values_list("data__blob", "result__blob") for key in row if key}
-        for name in ("source", "archive", "facts", "preview"):
-            used |= set(ModelVersion.objects.values_list(f"{name}_id", flat=True))
-        used |= set(PlacedFile.objects.values_list("blob_id", flat=True))
+        used |= _referred_to()
         gone = Q(used__lt=now - BLOBS_KEPT) & ~Q(pk__in=used)
         out["blobs"] = Blob.objects.filter(gone).delete()[1].get("library.Blob", 0)
         archives = ModelVersion.objects.values("archive_id")
@@ -52,6 +50,17 @@ def sweep() -> dict[str, int]:
         out["attempts"] = AccessAttempt.objects.filter(attempt_time__lt=now - ATTEMPTS_KEPT).delete()[0]
         out["sessions"] = Session.objects.filter(expire_date__lt=now).delete()[0]
     out["folders"] = _folders()
+    return out
+
+
+def _referred_to() -> set[str]:
+    """Keys of the bytes that any row of the database refers to, whatever it is a row of."""
+    out: set[str] = set()
+    for field in Blob._meta.get_fields(include_hidden=True):
+        if field.auto_created and not field.concrete and field.related_model is not BlobPiece:
+            held = field.field.attname  # type: ignore[union-attr]
+            rows = field.related_model._base_manager.exclude(**{held: None})  # type: ignore[union-attr]
+            out |= set(rows.values_list(held, flat=True))
     return out
 
 

@@ -1,5 +1,6 @@
 """A drawing's way from work to release and on: states, roles, files that stay the same, comparison."""
 
+import datetime
 import hashlib
 import io
 import zipfile
@@ -12,11 +13,13 @@ import pypdf
 import pytest
 from django.contrib.auth import get_user_model
 from django.test import Client
+from django.utils import timezone
 
 from server.accounts.models import Membership, Workspace
 from server.drawings.models import Drawing, Release
+from server.jobs import sweeping
 from server.jobs.models import Job
-from server.library.models import Model
+from server.library.models import Blob, Model
 from tests.server.conftest import PASSWORD, logged_in, post, state_of
 from tests.server.test_api import Desk
 from tests.server.test_versions import drawn
@@ -62,9 +65,7 @@ def page(client: Client, desk: Desk) -> Any:
 
 
 def test_a_drawing_is_checked_released_and_opened_again_as_the_next_revision(
-    sized: Desk,
-    cara: Client,
-    queue: Work,
+    sized: Desk, cara: Client, queue: Work, monkeypatch: pytest.MonkeyPatch
 ) -> None:
     ann = sized.client
     assert page(ann, sized)["may"] == ["check"]
@@ -97,6 +98,13 @@ def test_a_drawing_is_checked_released_and_opened_again_as_the_next_revision(
     assert content(ann.get(f"{sized.url}/releases/A/files/pdf")) == kept["pdf"]
     assert "bronze" not in ann.get(f"{sized.url}/sheets/{sized.sheet['id']}").json()["frame"]
     assert post(ann, f"{sized.url}/undo", {"version": Drawing.objects.get().version}).status_code == 422
+
+    assert ann.delete(sized.url).json()["message"].startswith("Released revisions of HB-204")
+    Blob.objects.update(used=timezone.now() - datetime.timedelta(days=3))
+    monkeypatch.setattr(sweeping, "close_old_connections", lambda: None)
+    sweeping.sweep()
+    assert content(ann.get(f"{sized.url}/releases/A/files/dxf")) == kept["dxf"]
+    assert page(ann, sized)["state"] == "released"
 
     # a new revision opens it
     assert bring(ann, sized, "work").json()["message"] == "Say in a few words what the revision changes."

@@ -121,8 +121,12 @@ def row(table: RevisionTable, context: Context) -> Told:
 
 
 def propose(request: Request, context: Context) -> RevisionTable:
-    """A table with its corner at the pointer."""
-    x, y = request.pointer
+    """A table with its corner at the pointer, or as near as it can be with all of it in the frame."""
+    frame, width = frame_box(context.sheet), _width(context)
+    tall = _height(_rows(context, width), context)
+    below, above = (tall, 0.0) if context.profile.standard == "ASME" else (0.0, tall)
+    x = max(min(request.pointer[0], frame.right), frame.left + width)
+    y = max(min(request.pointer[1], frame.top - above), frame.bottom + below)
     return RevisionTable(id=request.identity, anchor=OnSheet(), position=Point(x=round(x, 3), y=round(y, 3)))
 
 

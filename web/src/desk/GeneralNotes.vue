@@ -50,6 +50,12 @@ async function add(text: string) {
   if (text.trim()) await (adding = adding.then(() => set([...now(), { text: text.trim(), off: false }])))
   wanted.value = ''
 }
+/** Grows with each note of one's own: the field is empty then, and only then, whatever else is added meanwhile. */
+const typed = ref(0)
+function own(text: string) {
+  typed.value++
+  void add(text)
+}
 </script>
 
 <template>
@@ -66,7 +72,7 @@ async function add(text: string) {
       </span>
     </li>
   </ol>
-  <TextField :key="notes.length" class="typed" value="" placeholder="A note of your own" maxlength="400" aria-label="A general note of your own" data-test="note-typed" @change="add" />
+  <TextField :key="typed" class="typed" value="" placeholder="A note of your own" maxlength="400" aria-label="A general note of your own" data-test="note-typed" @change="own" />
   <el-select v-model="wanted" filterable :fit-input-width="false" placement="top-end" placeholder="From the library" aria-label="General note from the library" data-test="note-library" @change="add">
     <el-option-group v-for="g in groups" :key="g.name" :label="g.name">
       <el-option v-for="n in g.notes" :key="n.text" :label="n.text" :value="n.text" :title="n.cites" />
