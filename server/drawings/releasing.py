@@ -31,6 +31,8 @@ from server.drawings.models import (
 from server.drawings.showing import shown_facts
 from server.jobs import service as jobs
 from server.jobs.models import Job
+from server.library.facts import facts_key
+from server.library.measuring import measure
 from server.library.models import Blob
 
 DRAWS = (Membership.OWNER, Membership.DRAFTER)
@@ -129,6 +131,9 @@ def release(drawing: Drawing, version: int, user: Any, note: str, progress: Prog
         raise CommandError(f"Revision {mark} of {drawing} was released already.")
     approve = Approve(mark=mark, by=who(user), date=datetime.date.today().isoformat())
     shown, facts = shown_facts(drawing)
+    if facts.unmeasured:
+        measure(shown)
+        shown, facts = shown_facts(drawing)
     document = applied(before, approve, facts)
     files = [
         (kind, *publishing.publish(drawing, kind, [], progress, document)) for kind in ("pdf", "dxf", "svg")
@@ -139,7 +144,7 @@ def release(drawing: Drawing, version: int, user: Any, note: str, progress: Prog
         locked = service.locked(drawing.pk)
         if locked.state != FOR_CHECK:
             raise CommandError(f"{locked} is {NAMES[locked.state]} meanwhile; it was not released again.")
-        if locked.version != version:
+        if locked.version != version or facts_key(shown_facts(locked)[1]) != facts_key(facts):
             raise CommandError(f"{locked} was changed while it was being released; look at it again.")
         locked.state = IN_WORK  # for the one edit that releasing is
         locked.save(update_fields=["state"])

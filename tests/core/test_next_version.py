@@ -128,6 +128,17 @@ def test_names_that_were_lost_are_given_to_nothing_new(tmp_path: Path) -> None:
     assert not {n for n in names if n.startswith("oil/")}
 
 
+def test_what_hangs_on_what_is_lost_is_told_too(block: tuple[Drawing, Facts]) -> None:
+    """Three holes of four are left: the callout is lost, and with it the frame below it."""
+    drawing, old = block
+    data = demo_data("HB-204")
+    next(f for f in data["features"] if f["id"] == "caps")["circular"]["count"] = 3
+    new = next_version(old, build_model(validate_recipe(data)).facts)
+    told = {h.annotation: (h.what, h.held) for h in along(drawing, old, new.facts, new.likely).hanging}
+    assert told["frame-caps"] == ("control frame", "lost")
+    assert ("hole callout", "lost") in told.values()
+
+
 def test_what_is_hung_on_again_takes_all_of_one_edge_along(block: tuple[Drawing, Facts]) -> None:
     drawing, facts = block
     with pytest.raises(CommandError, match="shows this version already"):

@@ -16,6 +16,7 @@ from django.test import Client
 from django.utils import timezone
 
 from server.accounts.models import Membership, Workspace
+from server.drawings import publishing
 from server.drawings.models import Drawing, Release
 from server.jobs import sweeping
 from server.jobs.models import Job
@@ -217,6 +218,26 @@ def test_two_who_release_at_once_release_once_and_a_change_meanwhile_stops_it(
     queue()
     assert "meanwhile" in state_of(ann, job).text
     assert Release.objects.count() == 1
+
+
+def test_what_is_said_of_a_part_while_files_are_written_stops_the_release(
+    sized: Desk, queue: Work, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    ann, model = sized.client, Model.objects.get()
+    written = publishing.publish
+
+    def meanwhile(*args: Any) -> Any:
+        post(ann, f"/api/models/{model.pk}/properties", {"part": "part", "material": "bronze CuSn8"})
+        return written(*args)
+
+    bring(ann, sized, "check")
+    queue()
+    monkeypatch.setattr(publishing, "publish", meanwhile)
+    job = bring(ann, sized, "released").json()
+    queue()
+    assert "was changed while it was being released" in state_of(ann, job).text
+    assert not Release.objects.exists()
+    assert page(ann, sized)["state"] == "check"
 
 
 def test_a_release_of_several_sheets_is_a_zip_of_drawings(sized: Desk, queue: Work) -> None:

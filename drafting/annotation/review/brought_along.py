@@ -1,7 +1,7 @@
 """What bringing a drawing along to a later version of its model would do, before it happens: what it says
 otherwise, what is only likely found again, and what is lost."""
 
-from collections.abc import Iterator, Mapping
+from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from typing import Any, Literal
 
@@ -14,6 +14,7 @@ from drafting.model.model import Facts
 Likely = Mapping[str, Mapping[str, str]]
 """By part, what faces and edges of the shown version are likely called in the later one."""
 ASKED = "What it hangs on is likely found again; say whether it is the same."
+WITH_IT = "What it hangs on is lost."
 ON_MODEL = ("edge", "silhouette", "cut")
 
 
@@ -59,19 +60,44 @@ def along(drawing: Drawing, old: Facts, new: Facts, likely: Likely) -> Report:
     """What bringing a drawing along would do. new: facts of the later version, called as those of the shown
     one are."""
     hanging: list[Hanging] = []
-    follows = 0
+    named: set[str] = set()
     for sheet in drawing.sheets:
         for a in sheet.annotations:
             if not _names(a.model_dump(mode="json")):
                 continue
+            named.add(a.id)
             told = _held(drawing, sheet, a, old, new, likely)
             if told is not None:
                 hanging.append(told)
-            else:
-                follows += 1
+        hanging += _with_them(State(drawing, old), sheet, hanging)
     lost = {h.annotation for h in hanging}
     differences = [d for d in compared(State(drawing, old), State(drawing, new)) if d.annotation not in lost]
-    return Report(differences, hanging, follows)
+    return Report(differences, hanging, len(named - lost))
+
+
+def _with_them(before: State, sheet: Sheet, hanging: Sequence[Hanging]) -> Iterator[Hanging]:
+    """What hangs on annotations that are lost, and on those in turn."""
+    lost_ones = {h.annotation for h in hanging if h.held == "lost"}
+    told = {h.annotation for h in hanging}
+    left = [a for a in sheet.annotations if a.id not in told]
+    while more := [a for a in left if _hosts(a.model_dump(mode="json")) & lost_ones]:
+        for a in more:
+            name = registry.name(a).lower()
+            yield Hanging(a.id, sheet.id, a.view, name, said(before, sheet, a), "", "lost", WITH_IT, [])
+        lost_ones = {a.id for a in more}
+        left = [a for a in left if a.id not in lost_ones]
+
+
+def _hosts(data: Any) -> set[str]:
+    """Ids of the annotations that one hangs on."""
+    if isinstance(data, list):
+        return set().union(*map(_hosts, data))
+    if not isinstance(data, dict):
+        return set()
+    found = {str(data["annotation"])} if data.get("annotation") else set()
+    if data.get("role") == "size" and data.get("source"):
+        found.add(str(data["source"]))
+    return found.union(*map(_hosts, data.values()))
 
 
 def _held(
