@@ -85,7 +85,7 @@ def viewing() -> bool:
 PIECES: dict[str, Callable[[], bool]] = {
     "reading": reading,
     "views": viewing,
-    "sizes": lambda: all([sizes.previews(), sizes.tidying(), sizes.inking()]),
+    "sizes": lambda: all([sizes.previews(), sizes.frames(), sizes.tidying(), sizes.inking()]),
     "features": lambda: features.measured(demo, DRILLED),
     "edits": edits.measured,
     "large": large.measured,

@@ -4,13 +4,16 @@ them.
 Everything that measures, letters, inks or proposes an annotation gets one context in place of its parts.
 """
 
+from collections.abc import Iterator
 from dataclasses import dataclass
 from functools import cached_property
 
 import numpy as np
 
-from drafting.document import Drawing, Sheet, View, view_scale
+from drafting.data import Point
+from drafting.document import AnnotationBase, Drawing, Sheet, View, view_scale
 from drafting.errors import SizeError
+from drafting.memory import digest
 from drafting.model.model import Facts
 from drafting.standards.profile import Profile
 from drafting.views.frame import ViewFrame
@@ -68,3 +71,33 @@ class Context:
     def view_id(self) -> str:
         """The view's id; empty on the sheet itself."""
         return self.view.id if self.view else ""
+
+    @cached_property
+    def seen(self) -> bytes:
+        """Names all that the ink and the words of a size in the view depend on besides the size and the
+        model."""
+        profile = self.profile.model_dump_json()
+        if self.view is None:
+            return digest(profile)
+        view = self.view.model_copy(update={"position": Point(x=0, y=0)})
+        return digest(str(view_scale(self.sheet, self.view)), profile, view.model_dump_json())
+
+    def of_annotations(self, *kinds: str) -> Iterator[tuple[AnnotationBase, "Context"]]:
+        """The drawing's annotations that are in views, of these kinds or of all, each with its context."""
+        for sheet in self.drawing.sheets:
+            for a in sheet.annotations:
+                if (not kinds or a.kind in kinds) and (view := sheet.view_of(a)) is not None:
+                    yield a, self._home(sheet, view)
+
+    @cached_property
+    def _homes(self) -> dict[str, "Context"]:
+        return {}
+
+    def _home(self, sheet: Sheet, view: View) -> "Context":
+        """The context of a view, one for all that ask."""
+        if self.sheet is sheet and self.view is view:
+            return self
+        known = self._homes.get(view.id)
+        if known is None or known.sheet is not sheet or known.view is not view:
+            known = self._homes[view.id] = Context(self.drawing, sheet, self.facts, view)
+        return known

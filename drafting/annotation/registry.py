@@ -22,6 +22,7 @@ from drafting.document import AnnotationBase, Dimension, Drawing, Sheet
 from drafting.errors import CommandError, SizeError
 from drafting.ink.elements import Element, Group, Polyline
 from drafting.ink.shapes import text_boxes
+from drafting.views.frame import Array
 
 MODULES = (
     "linear",
@@ -137,7 +138,7 @@ def text(annotation: AnnotationBase, context: Context) -> str:
 def _lines(a: AnnotationBase, context: Context) -> list[tuple[Any, Any]]:
     kind = kind_of(a)
     if isinstance(kind, SizeKind):
-        return kind.inked(a, context).straight()
+        return sizes.ink_of(a, kind, context).straight()
     assert kind.ink is not None
     ink = kind.ink(a, context)
     if a.kind == "control_frame":  # its lower and its upper side
@@ -150,7 +151,7 @@ def _lines(a: AnnotationBase, context: Context) -> list[tuple[Any, Any]]:
 def _boxes(a: AnnotationBase, context: Context) -> list[others.Box]:
     kind = kind_of(a)
     if isinstance(kind, SizeKind):
-        return [b.bounds for b in text_boxes(kind.inked(a, context).lettering)]
+        return [b.bounds for b in text_boxes(sizes.ink_of(a, kind, context).lettering)]
     assert kind.ink is not None
     return [b.bounds for b in text_boxes(kind.ink(a, context))]
 
@@ -174,7 +175,19 @@ def _said(nominal: float, found: Bounds | None, levels: Any, circle: Any, basic:
     return others.Measured(nominal, upper, lower, levels, circle, basic)
 
 
-others.answer(text, _lines, _boxes, _measured)
+def _legs(a: AnnotationBase, context: Context) -> tuple[Array, Array] | None:
+    if not isinstance(a, Dimension) or a.wording.reference or a.wording.own:
+        return None
+    states = size_kind(a).states if size_kind(a).is_angle else None
+    stated = states(a, context) if states else None
+    key = stated.key if stated else None
+    if not isinstance(key, tuple) or key[:1] != ("angle",):
+        return None
+    one, two = key[1]
+    return np.array(one), np.array(two)
+
+
+others.answer(text, _lines, _boxes, _measured, _legs)
 
 
 def label(size: Dimension, context: Context) -> Label:

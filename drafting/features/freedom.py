@@ -107,6 +107,14 @@ def _is_held(rows: Array, motion: Array) -> bool:
     return bool(len(rows)) and float(np.abs(rows @ motion).max()) > 1e-7
 
 
+def holds_turn(datums: Sequence[Sequence[Situation]], axis: Array, at: Array | None = None) -> bool:
+    """Whether datums hold a turn about an axis (3,) through a place; without one, whether they hold it by
+    their directions alone."""
+    by = oriented_by if at is None else held_by
+    rows = np.vstack([np.zeros((0, 6)), *(by(s) for group in datums for s in group)])
+    return _is_held(rows, np.concatenate([axis, np.zeros(3) if at is None else -np.cross(axis, at)]))
+
+
 def unheld(of: Situation, datums: Sequence[Sequence[Situation]], only_turns: bool = False) -> int:
     """In how many ways a feature can still be moved out of itself that datums leave; only_turns: counts those
     that tilt it alone."""

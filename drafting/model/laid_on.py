@@ -47,7 +47,7 @@ def laid_on(a: Version, b: Version) -> tuple[Array, bool] | None:
 
 def _is_alike(a: Face, b: Face) -> bool:
     same = a.kind == b.kind and a.fact.hollow == b.fact.hollow
-    return same and abs(a.fact.radius - b.fact.radius) < EVEN and abs(a.length - b.length) < 1e-3 * a.length
+    return same and abs(a.radius - b.radius) < EVEN and abs(a.length - b.length) < 1e-3 * a.length
 
 
 def _turns(a: Version, b: Version) -> Iterator[Array]:

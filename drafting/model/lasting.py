@@ -112,9 +112,9 @@ class _Matching:
         if (a.kind == "plane" and along < 0.99) or (a.is_turned and abs(along) < 0.99):
             return FAR
         grown = 0.0
-        largest = max(abs(a.fact.radius), abs(b.fact.radius))
+        largest = max(abs(a.radius), abs(b.radius))
         if a.kind in ("cylinder", "sphere", "torus") and largest > 0:
-            grown = abs(a.fact.radius - b.fact.radius) / largest
+            grown = abs(a.radius - b.radius) / largest
         moved = _moved(a, b)
         if grown > RADIUS or moved > MOVE * self.size:
             return FAR

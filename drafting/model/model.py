@@ -31,7 +31,8 @@ FACTS_FORMAT = 3
 
 class FaceFact(BaseModel):
     """A named face in its part's frame. kind: plane, cylinder, cone, sphere, torus or other; axis is the
-    outward normal of a plane."""
+    outward normal of a plane; the origin of a cone is its apex, its radius that at a place of the writer's
+    choice."""
 
     name: str
     kind: str

@@ -36,6 +36,11 @@ class Face:
         return self.fact.kind
 
     @property
+    def radius(self) -> float:
+        """mm; of a cone none, as it is told at a place of the writer's choice."""
+        return 0.0 if self.kind == "cone" else self.fact.radius
+
+    @property
     def is_turned(self) -> bool:
         """Whether its axis has no sense."""
         return self.kind in ("cylinder", "torus", "cone")
@@ -50,7 +55,7 @@ class Face:
 
     def look(self) -> Hashable:
         """What tells it from others apart from its place."""
-        return self.kind, self.fact.hollow, round(self.fact.radius, 3), self.direction()
+        return self.kind, self.fact.hollow, round(self.radius, 3), self.direction()
 
 
 class Version:
@@ -91,7 +96,7 @@ class Version:
     def labels(self) -> list[list[Hashable]]:
         """What each face is, then with what it meets, then with what that meets."""
         now: list[Hashable] = [
-            (f.kind, f.fact.hollow, round(f.fact.radius, 2), round(f.fact.half_angle, 2), f.direction())
+            (f.kind, f.fact.hollow, round(f.radius, 2), round(f.fact.half_angle, 2), f.direction())
             for f in self.faces
         ]
         out = [now]
@@ -122,7 +127,7 @@ def is_same_surface(a: Face, b: Face) -> bool:
     if a.kind == "plane":
         return float(a.axis @ b.axis) > 1 - 1e-8 and abs(float((b.origin - a.origin) @ a.axis)) < EVEN
     if a.kind == "sphere":
-        return abs(a.fact.radius - b.fact.radius) < EVEN and away(a.origin, b.origin) < EVEN
+        return abs(a.radius - b.radius) < EVEN and away(a.origin, b.origin) < EVEN
     if a.kind not in ("cylinder", "cone", "torus"):
         return has_same_outline(a, b)
     off = b.origin - a.origin
@@ -132,7 +137,7 @@ def is_same_surface(a: Face, b: Face) -> bool:
         return False
     if a.kind == "cone":
         return _is_same_cone(a, b)
-    if abs(a.fact.radius - b.fact.radius) > EVEN:
+    if abs(a.radius - b.radius) > EVEN:
         return False
     if a.kind == "torus":
         same = abs(a.fact.minor_radius - b.fact.minor_radius) < EVEN
@@ -144,13 +149,7 @@ def _is_same_cone(a: Face, b: Face) -> bool:
     """Cones by their apex and angle: where their radius is told is the writer's choice."""
     if abs(abs(a.fact.half_angle) - abs(b.fact.half_angle)) > 1e-5:
         return False
-    return away(_apex(a), _apex(b)) < 10 * EVEN
-
-
-def _apex(f: Face) -> Array:
-    slope = np.tan(f.fact.half_angle)
-    out: Array = f.origin - f.axis * (f.fact.radius / slope if abs(slope) > 1e-9 else 0.0)
-    return out
+    return away(a.origin, b.origin) < 10 * EVEN
 
 
 def away(p: Array, q: Array) -> float:

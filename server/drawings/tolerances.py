@@ -10,7 +10,7 @@ from django.http import HttpRequest, HttpResponse
 from ninja import Router, Schema
 
 from drafting.annotation import registry
-from drafting.annotation.kinds.control_frame_words import ControlFrame, shown_rows
+from drafting.annotation.kinds.control_frame_words import ControlFrame, shown_rows, unsaid
 from drafting.annotation.kinds.stack_up import StackUp, result, said
 from drafting.annotation.proposing import basic_sizes
 from drafting.annotation.registry import Annotation
@@ -173,7 +173,7 @@ def frame(
     coordinates (in the drawing's unit)."""
     _, f, context = _placed(request, drawing_id, annotation_id, ControlFrame)
     write, unit = _writer(context.profile), _unit(context.profile)
-    missing = [f"{write(m.distance)} from {m.letters}" for m in basic_sizes.lacking(f, context)]
+    missing = [unsaid(m, context.profile) for m in basic_sizes.lacking(f, context)]
     try:
         found = frame_meaning.meaning(f, context)
     except SizeError as error:

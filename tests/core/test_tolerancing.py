@@ -53,7 +53,13 @@ def test_fasteners_that_cannot_be() -> None:
         (Sized(20.0, 20.5, True), 0.2, "L", 20.7, 19.3),
         (Sized(19.5, 20.0, False), 0.2, "M", 20.2, 18.8),
         (Sized(19.5, 20.0, False), 0.2, "L", 19.3, 20.7),
-        # zero at maximum material (ISO 2692, 0 Ⓜ): the boundary is the size itself
+        # ISO 2692, annex A (memory): a pin 35 0/-0,1 and its hole 35,2 +0,1/0, straight within 0,1 Ⓜ, meet at
+        # 35,1; so do a pin 35,1 0/-0,2 and a hole 35,1 +0,2/0 with 0 Ⓜ
+        (Sized(34.9, 35.0, False), 0.1, "M", 35.1, 34.7),
+        (Sized(35.2, 35.3, True), 0.1, "M", 35.1, 35.5),
+        (Sized(34.9, 35.1, False), 0.0, "M", 35.1, 34.7),
+        (Sized(35.1, 35.3, True), 0.0, "M", 35.1, 35.5),
+        # zero at maximum material: the boundary is the size itself
         (Sized(35.0, 35.1, True), 0.0, "M", 35.0, 35.2),
     ],
 )

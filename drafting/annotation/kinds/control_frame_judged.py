@@ -3,7 +3,7 @@
 from collections.abc import Sequence
 from typing import Any
 
-from drafting.annotation.kinds.control_frame_words import FINEST, ControlFrame, number_of_mm, shown_rows
+from drafting.annotation.kinds.control_frame_words import FINEST, ControlFrame, shown_rows, unsaid
 from drafting.annotation.measuring.frame_grammar import (
     Said,
     against_size,
@@ -92,25 +92,21 @@ def said(f: ControlFrame, context: Context) -> list[Said]:
     if feature and feature.faces:
         out += _beside(f, feature, context)
         for need in unlocated(f.rows[0], feature, size, context):
-            away = number_of_mm(need.distance, context.profile)
-            out.append(Said(f"No basic size says the {away} from {need.letters}.", False))
+            out.append(Said(f"No basic size says the {unsaid(need, context.profile)}.", False))
     return out
 
 
 def _ring(own: Sequence[str], f: ControlFrame, context: Context) -> str:
     """Datums by which what a frame refers to refers back to its own feature; empty without."""
     refers: dict[str, set[str]] = {}
-    for sheet in context.drawing.sheets:
-        for a in sheet.annotations:
-            home = Context(context.drawing, sheet, context.facts, sheet.view_of(a))
-            if not isinstance(a, ControlFrame) or home.view is None:
-                continue
-            try:
-                mine = own_letters(feature_at(a.tip, home), context)
-            except SizeError:
-                continue
-            for letter in mine:
-                refers.setdefault(letter, set()).update(k for r in a.rows for k in r.letters)
+    for a, home in context.of_annotations("control_frame"):
+        assert isinstance(a, ControlFrame)
+        try:
+            mine = own_letters(feature_at(a.tip, home), context)
+        except SizeError:
+            continue
+        for letter in mine:
+            refers.setdefault(letter, set()).update(k for r in a.rows for k in r.letters)
     for letter in own:
         reached = {x for r in f.rows for k in r.letters for x in (k, *_all(k, refers))}
         if letter in reached:
@@ -132,17 +128,16 @@ def _all(letter: str, refers: dict[str, set[str]]) -> set[str]:
 def _beside(f: ControlFrame, feature: Feature, context: Context) -> list[Said]:
     """What is to be said of a frame and others on the same feature."""
     rows = list(f.rows)
-    for sheet in context.drawing.sheets:
-        for a in sheet.annotations:
-            home = Context(context.drawing, sheet, context.facts, sheet.view_of(a))
-            if not isinstance(a, ControlFrame) or a.id == f.id or home.view is None:
-                continue
-            try:
-                other = feature_at(a.tip, home)
-            except SizeError:
-                continue
-            if (other.instance, other.faces, other.on) == (feature.instance, feature.faces, feature.on):
-                rows += a.rows
+    for a, home in context.of_annotations("control_frame"):
+        assert isinstance(a, ControlFrame)
+        if a.id == f.id:
+            continue
+        try:
+            other = feature_at(a.tip, home)
+        except SizeError:
+            continue
+        if (other.instance, other.faces, other.on) == (feature.instance, feature.faces, feature.on):
+            rows += a.rows
     rows = shown_rows(rows, context.profile)
     return refinement(rows, context.profile.standard) if len(rows) > len(f.rows) else []
 

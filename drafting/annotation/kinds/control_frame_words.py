@@ -1,11 +1,13 @@
 """What a control frame is: its rows, and how they are written and typed (ISO 1101:2017, ASME Y14.5-2018;
 memory)."""
 
+import math
 from typing import Annotated, Any, Literal
 
 from pydantic import Field
 
 from drafting.annotation.inking.frame_ink import Cells
+from drafting.annotation.measuring.basic_ties import Unlocated
 from drafting.annotation.measuring.frames import MOST_ROWS, DatumReference, FrameRow, PlaneIndicator
 from drafting.annotation.measuring.pointing import Tip
 from drafting.annotation.wording.frame_words import parsed, worded
@@ -45,6 +47,14 @@ def number_of_mm(value: float, profile: Profile) -> str:
     mm = value / 25.4 if profile.units == "in" else value
     trimmed = profile.model_copy(update={"trailing_zeros": False})
     return plain(mm, FINEST, trimmed, profile.units, trim=True)
+
+
+def unsaid(need: Unlocated, profile: Profile) -> str:
+    """A distance or an angle that no basic size says, and from what."""
+    if not need.angle:
+        return f"{number_of_mm(need.distance, profile)} from {need.letters}"
+    trimmed = profile.model_copy(update={"trailing_zeros": False})
+    return f"{plain(math.degrees(need.angle), FINEST, trimmed, 'mm', trim=True)}° from {need.letters}"
 
 
 def cells(r: FrameRow, profile: Profile) -> tuple[str, ...]:

@@ -4,13 +4,13 @@ broken where they cross."""
 from collections.abc import Sequence
 from dataclasses import replace
 from functools import partial
+from typing import Any
 
 from drafting.annotation.inking.breaks import broken
 from drafting.annotation.inking.dimension_ink import SizeInk
 from drafting.annotation.kinds.kind import Drawn, InRun, Member, Move, SizeKind, partners
 from drafting.context import Context
-from drafting.data import Point
-from drafting.document import Dimension, Placement, view_scale
+from drafting.document import Dimension, Placement
 from drafting.errors import CommandError, SizeError
 from drafting.ink.elements import XY, Group
 from drafting.memory import Memory, digest
@@ -35,13 +35,11 @@ def draw(members: Sequence[Member]) -> Drawn:
     }
 
 
-def seen_key(context: Context) -> bytes:
-    """Names all that the ink and the words of a size in a view depend on besides the size and the model."""
-    profile = context.profile.model_dump_json()
-    if context.view is None:
-        return digest(profile)
-    view = context.view.model_copy(update={"position": Point(x=0, y=0)})
-    return digest(str(view_scale(context.sheet, context.view)), profile, view.model_dump_json())
+def ink_of(size: Any, kind: SizeKind[Any], context: Context, in_run: InRun = InRun()) -> SizeInk:  # noqa: B008
+    """Ink of one size before its lines break, remembered: not to be changed. Raises SizeError or
+    CommandError."""
+    key = (context.seen, in_run, digest(size.model_dump_json()))
+    return _INKS.recall(context.facts, key, partial(kind.inked, size, context, in_run))
 
 
 def unbroken(members: Sequence[Member]) -> dict[str, SizeInk | str]:
@@ -60,7 +58,6 @@ def _of_view(members: list[Member]) -> dict[str, SizeInk | str]:
     context = members[0].context
     if context.view is None and not context.is_bare:
         return {m.annotation.id: "Its view is no longer on the sheet." for m in members}
-    seen = seen_key(context)
     shift: dict[str, float] = {}
     for m in _first_of_runs(members):
         run = [o.annotation for o in members if o.annotation.run == m.annotation.run and o.kind is m.kind]
@@ -69,12 +66,10 @@ def _of_view(members: list[Member]) -> dict[str, SizeInk | str]:
     def ink(m: Member, *dots: XY) -> SizeInk | str:
         assert isinstance(m.kind, SizeKind)
         in_run = InRun(shift.get(m.annotation.id, 0.0), dots)
-        key = (seen, in_run, digest(m.annotation.model_dump_json()))
         try:
-            found = _INKS.recall(context.facts, key, partial(m.kind.inked, m.annotation, context, in_run))
+            return replace(ink_of(m.annotation, m.kind, context, in_run))  # breaks change it
         except (SizeError, CommandError) as error:
             return str(error)
-        return replace(found)  # breaks change it
 
     out = {m.annotation.id: ink(m) for m in members}
     tips: dict[tuple[str, float, float], list[Member]] = {}

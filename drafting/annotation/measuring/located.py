@@ -1,71 +1,56 @@
 """Whether basic sizes say where what a position or a profile is of should be: from each of its datums, along
 what that datum holds."""
 
-from collections import defaultdict
 from collections.abc import Iterator
-from dataclasses import dataclass, replace
+from dataclasses import replace
 
 import numpy as np
 
-from drafting.annotation.measuring import others
+from drafting.annotation.measuring.basic_ties import ALONG, Ties, Unlocated, basic_ties, leads
 from drafting.annotation.measuring.contacts import side_of
 from drafting.annotation.measuring.frames import FrameRow
 from drafting.annotation.measuring.statement import rounded, signless
 from drafting.annotation.measuring.toleranced import Feature, datums, equal_faces
+from drafting.annotation.measuring.turned_to import turned
 from drafting.context import Context
-from drafting.document import AnnotationBase, Dimension
-from drafting.errors import SizeError
+from drafting.document import AnnotationBase
 from drafting.features.freedom import Situation, held
 from drafting.views.frame import Array
 
 NEAR = 1e-4
-EVEN = 2e-3
-"""How far apart levels are that are one, mm."""
-ALONG = 1 - 1e-6
 MOST = 60
 """Members of a pattern that are looked at."""
-
-
-@dataclass(frozen=True)
-class Unlocated:
-    """A distance that no basic size says. letters: of the datum; direction: of the model, (3,); distance: mm;
-    datum, feature: (path, face) of the two that it is between; ring: of an axis, all (path, face) that lie as
-    far from it."""
-
-    letters: str
-    direction: Array
-    distance: float
-    datum: tuple[str, str]
-    feature: tuple[str, str]
-    ring: tuple[tuple[str, str], ...] = ()
 
 
 def unlocated(
     row: FrameRow, feature: Feature, size: AnnotationBase | None, context: Context
 ) -> list[Unlocated]:
     """What basic sizes do not say of where a feature, and all that its size says it is one of, should be. One
-    for each datum and distance."""
+    for each datum and distance or angle."""
     if row.characteristic not in ("position", "profile of a surface", "profile of a line"):
         return []
     if not row.datums or not feature.faces or feature.situation.form == "any":
         return []
     members = list(_members(feature, size, context))[:MOST]
-    ties = _basic_ties(context)
+    ties = basic_ties(context)
     out: dict[tuple[object, ...], Unlocated] = {}
-    before: list[list[Situation]] = []
+    before: list[list[Feature]] = []
     for d in row.datums:
         found = [x for x in datums(d.single, context) if x is not None]
         for datum in found[:1]:
+            held_before = [[s for x in group for s in x.situations] for group in before]
             for m in members:
                 for need in _needs(d.letters, datum, m):
-                    if not _is_held(need.direction, before) and not _is_said(need, datum, m, ties):
+                    if not _is_held(need.direction, held_before) and not _is_said(need, datum, m, ties):
                         about = datum.situation.form == "axis"
                         way = () if about else rounded(signless(need.direction))
                         key = (d.letters, way, round(need.distance, 3))
                         known = out.setdefault(key, need)
                         if about:
                             out[key] = replace(known, ring=(*known.ring, need.feature))
-        before.append([s for x in found for s in x.situations])
+            for angle in turned(d.letters, datum, members, before, ties, context):
+                out[d.letters, "angle"] = angle
+        before.append(found)
     return list(out.values())
 
 
@@ -106,36 +91,7 @@ def _needs(letters: str, datum: Feature, m: Feature) -> Iterator[Unlocated]:
             yield Unlocated(letters, across / distance, distance, *ends)
 
 
-@dataclass(frozen=True)
-class _Ties:
-    """levels: by direction, pairs of levels that basic sizes tie; rings: basic bolt circles."""
-
-    levels: dict[tuple[float, ...], list[tuple[float, float]]]
-    rings: list[others.Measured]
-
-
-def _basic_ties(context: Context) -> _Ties:
-    levels: dict[tuple[float, ...], list[tuple[float, float]]] = defaultdict(list)
-    rings: list[others.Measured] = []
-    for sheet in context.drawing.sheets:
-        for a in sheet.annotations:
-            view = sheet.view_of(a)
-            if not isinstance(a, Dimension) or not a.wording.basic or view is None:
-                continue
-            home = Context(context.drawing, sheet, context.facts, view)
-            try:
-                said = others.measured_of(a, home)
-            except SizeError:
-                continue
-            if said is not None and said.levels is not None:
-                (d, low), (_, high) = said.levels
-                levels[d].append((low, high))  # type: ignore[index]
-            elif said is not None and said.is_diameter and len(a.picks) > 1:
-                rings.append(said)
-    return _Ties(levels, rings)
-
-
-def _is_said(need: Unlocated, datum: Feature, m: Feature, ties: _Ties) -> bool:
+def _is_said(need: Unlocated, datum: Feature, m: Feature, ties: Ties) -> bool:
     """Whether basic sizes lead from a datum to what it locates, one after another."""
     a, b = datum.situation, m.situation
     if a.form == "axis":
@@ -143,29 +99,8 @@ def _is_said(need: Unlocated, datum: Feature, m: Feature, ties: _Ties) -> bool:
             if abs(r.value / 2 - need.distance) < NEAR * 10 and r.is_about(a.at, a.direction):
                 return True
         across = [np.array(d) for d in ties.levels if abs(float(np.array(d) @ a.direction)) < 1e-6]
-        ways = [d for d in across if _leads(d, a, b, ties)]
+        ways = [d for d in across if leads(d, a, b, ties)]
         if any(abs(float(d @ need.direction)) > ALONG for d in ways):
             return True
         return any(abs(float(d @ e)) < ALONG for d in ways for e in ways)  # two that cross say all of it
-    return _leads(signless(need.direction), a, b, ties)
-
-
-def _leads(d: Array, a: Situation, b: Situation, ties: _Ties) -> bool:
-    """Whether ties join two levels. What lies to both sides of a level that is reached, as of a center line,
-    is halved by it: that needs no size (common practice)."""
-    start, goal = (round(float(np.asarray(s.at) @ d), 3) + 0.0 for s in (a, b))
-    pairs = []
-    for k, levels in ties.levels.items():
-        along = float(np.array(k) @ d)
-        if abs(along) > ALONG:
-            sign = 1 if along > 0 else -1
-            pairs += [(round(sign * low, 3), round(sign * high, 3)) for low, high in levels]
-    reached, grown = {start}, True
-    while grown:
-        grown = False
-        for low, high in pairs:
-            touches = any(abs(x - y) < EVEN for x in (low, high, (low + high) / 2) for y in reached)
-            if touches and not {low, high} <= reached:
-                reached |= {low, high}
-                grown = True
-    return any(abs(goal - x) < EVEN for x in reached)
+    return leads(signless(need.direction), a, b, ties)

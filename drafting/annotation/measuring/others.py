@@ -64,6 +64,7 @@ class _Answers:
     lines: Callable[[AnnotationBase, Context], list[tuple[Array, Array]]]
     boxes: Callable[[AnnotationBase, Context], list[Box]]
     measured: Callable[[AnnotationBase, Context], Measured | None]
+    legs: Callable[[AnnotationBase, Context], tuple[Array, Array] | None]
 
 
 _answers: list[_Answers] = []
@@ -74,17 +75,25 @@ def answer(
     lines: Callable[[AnnotationBase, Context], list[tuple[Array, Array]]],
     boxes: Callable[[AnnotationBase, Context], list[Box]],
     measured: Callable[[AnnotationBase, Context], Measured | None],
+    legs: Callable[[AnnotationBase, Context], tuple[Array, Array] | None],
 ) -> None:
     """Say who answers. words: what an annotation says; lines: the dimension line of a size, then its
     extension lines, ends (2,); boxes: left, bottom, right and top of its lettering; both in paper mm about
-    the view's position; measured: what a length or a diameter says, None for what says neither."""
-    _answers[:] = [_Answers(words, lines, boxes, measured)]
+    the view's position; measured: what a length or a diameter says, None for what says neither;
+    legs: the unit directions that an angle stands between, (3,)."""
+    _answers[:] = [_Answers(words, lines, boxes, measured, legs)]
 
 
 def measured_of(size: AnnotationBase, context: Context) -> Measured | None:
     """What a length or a diameter says; None for angles and what only is for reference or has words of its
     own. Raises SizeError where it is lost."""
     return _answers[0].measured(size, context)
+
+
+def legs_of(size: AnnotationBase, context: Context) -> tuple[Array, Array] | None:
+    """The unit directions, (3,), that an angle stands between; None for what is none, is for reference or has
+    words of its own. Raises SizeError where it is lost."""
+    return _answers[0].legs(size, context)
 
 
 def play_of(size: AnnotationBase, context: Context) -> float | None:

@@ -253,12 +253,9 @@ class _Graph(_Line):
         self._of_levels()
 
     def _drawn(self) -> Iterator[tuple[AnnotationBase, Context]]:
-        drawing = self.context.drawing
-        for sheet in drawing.sheets:
-            for a in sheet.annotations:
-                view = sheet.view_of(a)
-                if view is not None and not view.exploded:
-                    yield a, Context(drawing, sheet, self.facts, view)
+        for a, home in self.context.of_annotations():
+            if home.view is not None and not home.view.exploded:
+                yield a, home
 
     def _of_size(self, a: AnnotationBase, home: Context) -> None:
         size = others.measured_of(a, home)

@@ -64,7 +64,7 @@ def feature_at(tip: Tip, context: Context) -> Feature:
     if face is not None:
         instance = context.facts.part_of(tip.instance)
         assert instance is not None
-        return Feature(tip.instance, (face.name,), "plane", _situation(face, instance[0].matrix))
+        return Feature(tip.instance, (face.name,), kind_of(face), _situation(face, instance[0].matrix))
     nothing = Situation("any", np.zeros(3), np.array([0.0, 0.0, 1.0]))
     return Feature(tip.instance, (), None, nothing)
 
@@ -92,8 +92,12 @@ def _surface(pick: Pick, context: Context) -> Feature:
         return along if f.kind == "plane" else 1.0 - along if f.kind == "cylinder" else 0.5
 
     face = min(faces, key=turned)
-    kind: Toleranced = face.kind if face.kind in ("plane", "cylinder", "cone", "sphere") else "surface"  # type: ignore[assignment]
-    return Feature(pick.instance, (face.name,), kind, _situation(face, m))
+    return Feature(pick.instance, (face.name,), kind_of(face), _situation(face, m))
+
+
+def kind_of(face: FaceFact) -> Toleranced:
+    """What a surface is called by the grammar of control frames."""
+    return face.kind if face.kind in ("plane", "cylinder", "cone", "sphere") else "surface"  # type: ignore[return-value]
 
 
 def _situation(f: FaceFact, m: list[list[float]]) -> Situation:
@@ -105,7 +109,7 @@ def _situation(f: FaceFact, m: list[list[float]]) -> Situation:
     if f.kind == "sphere":
         return Situation("point", at, axis)
     if f.kind == "cone" and abs(math.tan(f.half_angle)) > 1e-9:
-        return Situation("cone", at - axis * (f.radius / math.tan(f.half_angle)), axis)
+        return Situation("cone", at, axis)
     return Situation("any", at, axis)
 
 
@@ -204,10 +208,8 @@ def _at_ends(pick: Pick, part: PartFacts) -> tuple[FaceFact, FaceFact] | None:
 
 def datum_features(context: Context) -> Iterator[tuple[str, AnnotationBase, Context]]:
     """The letters of the drawing's datums, their symbols, and where these are."""
-    for sheet in context.drawing.sheets:
-        for a in sheet.annotations:
-            if a.kind == "datum_feature":
-                yield a.letter, a, Context(context.drawing, sheet, context.facts, sheet.view_of(a))  # type: ignore[attr-defined]
+    for a, home in context.of_annotations("datum_feature"):
+        yield a.letter, a, home  # type: ignore[attr-defined]
 
 
 def datums(letters: Sequence[str], context: Context) -> list[Feature | None]:

@@ -1,15 +1,19 @@
 """The basic sizes that a control frame's position or profile lacks, in the views that show them."""
 
-from collections.abc import Mapping, Sequence
+import itertools
+import math
+from collections.abc import Iterator, Mapping, Sequence
 
 from drafting.annotation import registry
+from drafting.annotation.kinds.angles import AngleDimension
 from drafting.annotation.kinds.control_frame_words import ControlFrame
 from drafting.annotation.kinds.diameter import DiameterDimension
 from drafting.annotation.kinds.linear import LinearDimension
-from drafting.annotation.measuring.located import Unlocated, unlocated
+from drafting.annotation.measuring.basic_ties import Unlocated
+from drafting.annotation.measuring.located import unlocated
 from drafting.annotation.measuring.toleranced import feature_at
 from drafting.annotation.placing.rows import NOWHERE
-from drafting.annotation.proposing.mate_sizes import shown_in, stand_ins
+from drafting.annotation.proposing.mate_sizes import sectors, shown_in, stand_ins
 from drafting.context import Context
 from drafting.document import Dimension, Wording, new_id
 from drafting.errors import SizeError
@@ -69,9 +73,38 @@ def _bolt_circle(
     return [(min(f[0][0] for f in found), size)] if fits else []
 
 
+def _angles(
+    need: Unlocated, context: Context, shown: Mapping[tuple[str, str], float]
+) -> Iterator[tuple[float, Dimension]]:
+    """Angles between lines that stand for the two, or at the axis that both lie about."""
+    ends = []
+    for path, face in (need.datum, need.center, need.feature) if need.center else (need.datum, need.feature):
+        known = context.facts.face_of(path, face)
+        ends.append(stand_ins(path, face, known is not None and known.kind != "plane", shown, context))
+    for chosen in itertools.product(*ends):
+        angle = AngleDimension(
+            id=new_id(),
+            view=context.view_id,  # type: ignore[call-arg]
+            picks=[pick for _, pick in chosen],
+            place=NOWHERE,
+            wording=Wording(basic=True),
+        )
+        ways = [0] if need.center else sectors(angle, context)
+        for size in [angle.model_copy(update={"sector": way}) for way in ways]:
+            try:
+                value = registry.value(size, context)
+            except SizeError:
+                continue
+            if min(abs(value - need.angle), abs(math.pi - value - need.angle)) < 1e-6:
+                yield min(score for score, _ in chosen), size
+                break
+
+
 def _in_view(need: Unlocated, context: Context, geometry: ViewGeometry) -> list[tuple[float, Dimension]]:
     shown = shown_in(geometry)
     out: list[tuple[float, Dimension]] = []
+    if need.angle:
+        return list(_angles(need, context, shown))
     if len(need.ring) >= LEAST_RING:
         return _bolt_circle(need, context, shown)
     ends = []

@@ -91,7 +91,7 @@ def _in_view(
         sizes: list[Dimension] = [LinearDimension(**base, anchor=in_view(view.id, [p, q]))]
         if mate.kind == "angle":
             angle = AngleDimension(**base, anchor=in_view(view.id, [p, q]))
-            sizes = [angle.model_copy(update={"sector": sector}) for sector in _sectors(angle, context)]
+            sizes = [angle.model_copy(update={"sector": sector}) for sector in sectors(angle, context)]
         for size in sizes:
             try:
                 value = registry.value(size, context)
@@ -102,7 +102,7 @@ def _in_view(
                 break
 
 
-def _sectors(size: AngleDimension, context: Context) -> list[Literal[0, 1, 2, 3]]:
+def sectors(size: AngleDimension, context: Context) -> list[Literal[0, 1, 2, 3]]:
     """The sectors of an angle, those first in which its legs lie."""
 
     def lies(sector: Literal[0, 1, 2, 3]) -> float:

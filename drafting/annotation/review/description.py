@@ -3,7 +3,6 @@ and the limits that hold for it."""
 
 from drafting.annotation import registry
 from drafting.annotation.kinds.kind import Row
-from drafting.annotation.kinds.sizes import seen_key
 from drafting.annotation.wording.tolerance_words import words_of
 from drafting.context import Context
 from drafting.document import AnnotationBase, Dimension, Tolerance
@@ -16,7 +15,7 @@ def row_of(annotation: AnnotationBase, context: Context) -> Row:
     """What is told of an annotation. Raises SizeError where it lost its geometry."""
     if isinstance(annotation, Dimension):
         size = annotation
-        key = (seen_key(context), digest(size.model_dump_json()))
+        key = (context.seen, digest(size.model_dump_json()))
         return _ROWS.recall(context.facts, key, lambda: _size_row(size, context))
     kind = registry.kind_of(annotation)
     return kind.row(annotation, context) if kind.row is not None else Row(kind.title(annotation))

@@ -215,19 +215,17 @@ def _on_part(path: str, face: str, feature: Feature, context: Context) -> bool:
 
 def _limits(path: str, face: str, context: Context) -> tuple[float, float] | None:
     """The limits of a diameter that the drawing says of a face."""
-    for sheet in context.drawing.sheets:
-        for a in sheet.annotations:
-            if not others.is_sized(a):
+    for a, home in context.of_annotations():
+        if not others.is_sized(a):
+            continue
+        try:
+            said = others.measured_of(a, home)
+            if said is None or not said.is_diameter or said.upper is None or said.lower is None:
                 continue
-            home = replace(context, sheet=sheet, view=sheet.view_of(a), is_bare=False)
-            try:
-                said = others.measured_of(a, home) if home.view is not None else None
-                if said is None or not said.is_diameter or said.upper is None or said.lower is None:
-                    continue
-                if any(_holds(p, path, face, said.value, home) for p in a.picks):
-                    return said.value + said.lower, said.value + said.upper
-            except SizeError:
-                continue
+            if any(_holds(p, path, face, said.value, home) for p in a.picks):
+                return said.value + said.lower, said.value + said.upper
+        except SizeError:
+            continue
     return None
 
 
@@ -243,16 +241,14 @@ def _holds(pick: object, path: str, face: str, value: float, context: Context) -
 
 
 def _frame_on(path: str, face: str, context: Context) -> str:
-    for sheet in context.drawing.sheets:
-        for a in sheet.annotations:
-            if not isinstance(a, ControlFrame) or a.rows[0].characteristic != "position":
-                continue
-            home = replace(context, sheet=sheet, view=sheet.view_of(a), is_bare=False)
-            try:
-                if home.view is not None and _on_part(path, face, feature_at(a.tip, home), home):
-                    return a.id
-            except SizeError:
-                continue
+    for a, home in context.of_annotations("control_frame"):
+        if not isinstance(a, ControlFrame) or a.rows[0].characteristic != "position":
+            continue
+        try:
+            if _on_part(path, face, feature_at(a.tip, home), home):
+                return a.id
+        except SizeError:
+            continue
     return ""
 
 

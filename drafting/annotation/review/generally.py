@@ -20,19 +20,16 @@ from drafting.standards.profile import Profile
 def stated(drawing: Drawing, facts: Facts) -> Mapping[tuple[str, str], set[str]]:
     """What control frames say of the faces of parts: characteristics by part and face."""
     out: dict[tuple[str, str], set[str]] = defaultdict(set)
-    for sheet in drawing.sheets:
-        for a in sheet.annotations:
-            view = sheet.view_of(a)
-            if not isinstance(a, ControlFrame) or view is None:
-                continue
-            try:
-                feature = feature_at(a.tip, Context(drawing, sheet, facts, view))
-            except SizeError:
-                continue
-            found = facts.part_of(feature.instance)
-            for face in feature.faces if found else ():
-                assert found is not None
-                out[(found[0].part, face)] |= {r.characteristic for r in a.rows}
+    for a, home in Context(drawing, drawing.sheets[0], facts).of_annotations("control_frame"):
+        assert isinstance(a, ControlFrame)
+        try:
+            feature = feature_at(a.tip, home)
+        except SizeError:
+            continue
+        found = facts.part_of(feature.instance)
+        for face in feature.faces if found else ():
+            assert found is not None
+            out[(found[0].part, face)] |= {r.characteristic for r in a.rows}
     return out
 
 
