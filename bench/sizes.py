@@ -78,7 +78,7 @@ def previews() -> bool:
 
 
 def frames() -> bool:
-    """A control frame over the lines of the bearing block's finished drawing: found, judged, placed, inked."""
+    """A control frame over the lines of the bearing block's finished drawing: found, judged, inked."""
     print("Preview of a control frame on the bearing block's drawing")
     drawing, model = demo_drawing("HB-204"), demo("HB-204")
     sheet = drawing.sheets[0]
