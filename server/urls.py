@@ -12,8 +12,10 @@ from server.accounts.api import router as accounts
 from server.accounts.people import router as people
 from server.drawings.annotations import router as annotations
 from server.drawings.api import router as drawings
+from server.drawings.events import router as events
 from server.drawings.files import router as files
 from server.drawings.parts import router as parts
+from server.drawings.pencil_api import router as pencil
 from server.drawings.revisions_api import router as drawing_revisions
 from server.drawings.sheets import router as sheets
 from server.drawings.sizes import router as sizes
@@ -41,6 +43,8 @@ api.add_router("/models", versions)
 api.add_router("/drawings", drawings)
 api.add_router("/drawings", drawing_versions)
 api.add_router("/drawings", drawing_revisions)
+api.add_router("/drawings", pencil)
+api.add_router("/drawings", events)
 api.add_router("/drawings", annotations)
 api.add_router("/drawings", tolerances)
 api.add_router("/drawings", sheets)

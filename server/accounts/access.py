@@ -1,7 +1,7 @@
 """Whose object is it: every look-up goes through the signed-in user's workspaces, and another's object is not
 found."""
 
-from typing import TypeVar
+from typing import Any, TypeVar
 
 from django.db.models import Model as DatabaseModel
 from django.db.models import QuerySet
@@ -39,6 +39,11 @@ def owned(request: HttpRequest, queryset: QuerySet[T], key: object) -> T:
     if found is None:
         raise Http404("There is no such thing in this workspace.")
     return found
+
+
+def called(user: Any) -> str:
+    """What a user is called on a drawing; empty for none."""
+    return str(user.get_full_name() or user.get_username()) if user else ""
 
 
 def locked_out(request: HttpRequest, *args: object, **more: object) -> JsonResponse:

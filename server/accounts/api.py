@@ -30,6 +30,9 @@ class Belonging(Schema):
 
 
 class Me(Schema):
+    """Who is logged in; id: 0 for nobody."""
+
+    id: int = 0
     signed_in: bool
     name: str
     username: str
@@ -55,6 +58,7 @@ def me_of(request: HttpRequest) -> Me:
         return Me(signed_in=False, name="", username="", workspace="", workspaces=[])
     all_of = list(Workspace.objects.filter(members=user.pk).order_by("pk"))
     return Me(
+        id=user.pk,
         signed_in=True,
         name=user.get_full_name() or user.get_username(),
         username=user.get_username(),

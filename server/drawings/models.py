@@ -101,6 +101,56 @@ class ReleasedFile(models.Model):
         constraints = [models.UniqueConstraint(fields=["release", "kind"], name="one_file_a_kind")]
 
 
+class PencilMark(models.Model):
+    """A checker's finding on a drawing, drawn in red pencil on the desk: a cloud, an arrow or words alone.
+
+    number: within the drawing; sheet: key of one; anchor: the view or annotation that it goes with, empty for
+    the sheet; places: mm from that, or from the sheet's corner; revision: the drawing's when it was made.
+    """
+
+    OPEN, ANSWERED, CLOSED = "open", "answered", "closed"
+
+    drawing = models.ForeignKey(Drawing, on_delete=models.CASCADE, related_name="pencil_marks")
+    number = models.PositiveIntegerField()
+    kind = models.CharField(max_length=10)
+    sheet = models.CharField(max_length=64)
+    anchor = models.CharField(max_length=64, blank=True)
+    places = models.JSONField(default=list)
+    state = models.CharField(max_length=10, default=OPEN)
+    revision = models.CharField(max_length=8, blank=True)
+    by = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.SET_NULL, null=True)
+    at = models.DateTimeField(auto_now_add=True)
+
+    class Meta:
+        constraints = [models.UniqueConstraint(fields=["drawing", "number"], name="one_pencil_number")]
+
+
+class PencilWord(models.Model):
+    """Something said of a finding, the first one by who made it; state: what it was set to with it."""
+
+    mark = models.ForeignKey(PencilMark, on_delete=models.CASCADE, related_name="words")
+    text = models.CharField(max_length=2000, blank=True)
+    state = models.CharField(max_length=10, blank=True)
+    by = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.SET_NULL, null=True)
+    at = models.DateTimeField(auto_now_add=True)
+
+
+class Tick(models.Model):
+    """That somebody looked at what an annotation says and found it right. says: what it said then; once it
+    says something else the tick no longer holds."""
+
+    drawing = models.ForeignKey(Drawing, on_delete=models.CASCADE, related_name="ticks")
+    annotation = models.CharField(max_length=64)
+    says = models.CharField(max_length=400)
+    by = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.SET_NULL, null=True)
+    at = models.DateTimeField(auto_now_add=True)
+
+    class Meta:
+        constraints = [
+            models.UniqueConstraint(fields=["drawing", "annotation"], name="one_tick_an_annotation")
+        ]
+
+
 class PlacedFile(models.Model):
     """A picture or a drawing of old that a workspace brought in, as it was cleaned. told: what is known of
     it: its pixels, or its unit, size and layers."""

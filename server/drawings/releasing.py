@@ -16,6 +16,7 @@ from drafting.errors import CommandError, PublishError
 from drafting.export import tables
 from drafting.standards import revisions
 from drafting.text import one_line
+from server.accounts.access import called
 from server.accounts.models import Membership
 from server.drawings import publishing, service, store
 from server.drawings.models import (
@@ -29,6 +30,7 @@ from server.drawings.models import (
     StateChange,
 )
 from server.drawings.showing import shown_facts
+from server.drawings.telling import told
 from server.jobs import service as jobs
 from server.jobs.models import Job
 from server.library.facts import facts_key
@@ -51,11 +53,6 @@ XLSX = "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet"
 Progress = Callable[[float, str], None]
 
 
-def who(user: Any) -> str:
-    """What a user is called on a drawing."""
-    return str(user.get_full_name() or user.get_username()) if user else ""
-
-
 def roles_for(drawing: Drawing, to: str) -> tuple[str, ...]:
     """The roles that may bring a drawing to a state. Raises CommandError where there is no way there from
     its own."""
@@ -68,6 +65,7 @@ def roles_for(drawing: Drawing, to: str) -> tuple[str, ...]:
 def _log(drawing: Drawing, user: Any, note: str) -> None:
     mark = str(store.document_of(drawing).fields.revision)[:8]
     StateChange.objects.create(drawing=drawing, state=drawing.state, mark=mark, note=note[:400], by=user)
+    told(drawing.pk, "changed", user)
 
 
 @transaction.atomic
@@ -100,7 +98,7 @@ def start_revision(drawing_id: Any, user: Any, description: str, mark: str = "")
     drawing.state, drawing.frozen = IN_WORK, None
     drawing.save(update_fields=["state", "frozen"])
     today = datetime.date.today().isoformat()
-    _do(drawing, StartRevision(mark=mark, description=description.strip(), date=today, by=who(user)), user)
+    _do(drawing, StartRevision(mark=mark, description=description.strip(), date=today, by=called(user)), user)
     drawing.floor = drawing.log_position
     drawing.save(update_fields=["floor"])
     _log(drawing, user, description)
@@ -129,7 +127,7 @@ def release(drawing: Drawing, version: int, user: Any, note: str, progress: Prog
         raise CommandError(f"{mark} is too long for a revision; it has at most 8 characters.")
     if drawing.releases.filter(mark=mark).exists():
         raise CommandError(f"Revision {mark} of {drawing} was released already.")
-    approve = Approve(mark=mark, by=who(user), date=datetime.date.today().isoformat())
+    approve = Approve(mark=mark, by=called(user), date=datetime.date.today().isoformat())
     shown, facts = shown_facts(drawing)
     if facts.unmeasured:
         measure(shown)

@@ -14,6 +14,7 @@ from drafting.annotation.review.comparison import compared
 from drafting.errors import CommandError
 from drafting.export.comparison import comparison_pdf
 from drafting.standards import revisions
+from server.accounts.access import called
 from server.downloads import attachment, file_response
 from server.drawings import publishing, releasing, store
 from server.drawings.access import own_drawing
@@ -92,7 +93,7 @@ def _page(request: HttpRequest, d: Drawing) -> RevisionPage:
             ReleaseRow(
                 mark=r.mark,
                 at=r.at.isoformat(),
-                by=releasing.who(r.by),
+                by=called(r.by),
                 version=names.get(r.shows, ""),
                 files=[
                     FileRow(kind=f.kind, name=f.name, size=f.blob.size, sha256=f.blob_id)
@@ -102,7 +103,7 @@ def _page(request: HttpRequest, d: Drawing) -> RevisionPage:
             for r in releases
         ],
         changes=[
-            ChangeRow(state=c.state, mark=c.mark, note=c.note, by=releasing.who(c.by), at=c.at.isoformat())
+            ChangeRow(state=c.state, mark=c.mark, note=c.note, by=called(c.by), at=c.at.isoformat())
             for c in d.state_changes.order_by("-pk").select_related("by")[:100]
         ],
     )

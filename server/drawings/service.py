@@ -34,6 +34,7 @@ from server.drawings.geometry import geometry_key, ready
 from server.drawings.models import FOR_CHECK, IN_WORK, RELEASED, WITHDRAWN, Drawing, LogEntry
 from server.drawings.showing import shown_facts
 from server.drawings.store import document_of
+from server.drawings.telling import told
 from server.library.facts import current_facts, facts_at, facts_key, keys_of
 from server.library.models import Model, ModelVersion
 from server.styles import service as styles
@@ -124,6 +125,7 @@ def _save(drawing: Drawing, before: Document, after: Document, user: Any) -> Non
     changed = store.save_sheets(drawing, before, after)
     _count(drawing, after, after.sheets if stale else changed, facts)
     store.save_head(drawing, before, after)
+    told(drawing.pk, "changed", user, version=drawing.version)
 
 
 @transaction.atomic

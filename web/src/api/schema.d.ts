@@ -237,6 +237,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/drawings/{drawing_id}/events": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Events
+         * @description A stream of what happens to a drawing.
+         */
+        get: operations["server_drawings_events_events"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/drawings/{drawing_id}/features": {
         parameters: {
             query?: never;
@@ -433,6 +453,110 @@ export interface paths {
         get: operations["server_drawings_parts_rows_file"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/drawings/{drawing_id}/pencil": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Pencil Page
+         * @description All findings and ticks of a drawing.
+         */
+        get: operations["server_drawings_pencil_api_pencil_page"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/drawings/{drawing_id}/pencil/here": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Here
+         * @description Tell others on the drawing where one is.
+         */
+        post: operations["server_drawings_pencil_api_here"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/drawings/{drawing_id}/pencil/marks": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Draw
+         * @description Draw a finding.
+         */
+        post: operations["server_drawings_pencil_api_draw"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/drawings/{drawing_id}/pencil/marks/{number}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Answer
+         * @description Answer a finding, or close it, which is the checkers' to do.
+         */
+        post: operations["server_drawings_pencil_api_answer"];
+        /**
+         * Rub Out
+         * @description Take back a finding of one's own that nobody has answered.
+         */
+        delete: operations["server_drawings_pencil_api_rub_out"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/drawings/{drawing_id}/pencil/ticks": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Tick
+         * @description Tick an annotation, or take its tick back.
+         */
+        post: operations["server_drawings_pencil_api_tick"];
         delete?: never;
         options?: never;
         head?: never;
@@ -3543,6 +3667,31 @@ export interface components {
             pointer: components["schemas"]["Point"];
         };
         /**
+         * Draw
+         * @description A new finding.
+         */
+        Draw: {
+            /**
+             * Anchor
+             * @default
+             */
+            anchor?: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "cloud" | "arrow" | "words";
+            /** Places */
+            places: number[][];
+            /** Sheet */
+            sheet: string;
+            /**
+             * Text
+             * @default
+             */
+            text?: string;
+        };
+        /**
          * Drawing
          * @description A drawing of one model. profile, logo and notes are the house style's as they were when the drawing
          *     took them.
@@ -4307,6 +4456,22 @@ export interface components {
             view: string;
         };
         /**
+         * Here
+         * @description What somebody looks at: a sheet, and what is selected on it.
+         */
+        Here: {
+            /**
+             * Selected
+             * @default []
+             */
+            selected?: string[];
+            /**
+             * Sheet
+             * @default
+             */
+            sheet?: string;
+        };
+        /**
          * HoleCallout
          * @description What is said of a hole and of all equal to it. place: where the words begin; count: how many there are,
          *     None for as many as the model has; over: whether those of the part are counted, or those of a detail;
@@ -4996,6 +5161,34 @@ export interface components {
             source: string;
         };
         /**
+         * Mark
+         * @description A finding; mine: whether the user drew it.
+         */
+        Mark: {
+            /** Anchor */
+            anchor: string;
+            /** At */
+            at: string;
+            /** By */
+            by: string;
+            /** Kind */
+            kind: string;
+            /** Mine */
+            mine: boolean;
+            /** Number */
+            number: number;
+            /** Places */
+            places: number[][];
+            /** Revision */
+            revision: string;
+            /** Sheet */
+            sheet: string;
+            /** State */
+            state: string;
+            /** Words */
+            words: components["schemas"]["Word"][];
+        };
+        /**
          * MateSizes
          * @description Sizes that the command place_sizes puts on the drawing; left_out: what was not brought, a sentence
          *     each.
@@ -5022,8 +5215,16 @@ export interface components {
             /** Source */
             source: string;
         };
-        /** Me */
+        /**
+         * Me
+         * @description Who is logged in; id: 0 for nobody.
+         */
         Me: {
+            /**
+             * Id
+             * @default 0
+             */
+            id?: number;
             /** Name */
             name: string;
             /** Signed In */
@@ -5705,6 +5906,23 @@ export interface components {
             new: string;
             /** Old */
             old: string;
+        };
+        /**
+         * PencilPage
+         * @description marks: by number; sizes: how many sizes the drawing has, ticked: how many of them bear a tick that
+         *     holds; may: whether the user can draw marks.
+         */
+        PencilPage: {
+            /** Marks */
+            marks: components["schemas"]["Mark"][];
+            /** May */
+            may: boolean;
+            /** Sizes */
+            sizes: number;
+            /** Ticked */
+            ticked: number;
+            /** Ticks */
+            ticks: components["schemas"]["TickRow"][];
         };
         /** People */
         People: {
@@ -6649,6 +6867,23 @@ export interface components {
             role: string;
         };
         /**
+         * Said
+         * @description Something said of a finding.
+         */
+        Said: {
+            /**
+             * State
+             * @default
+             * @enum {string}
+             */
+            state?: "" | "open" | "answered" | "closed";
+            /**
+             * Text
+             * @default
+             */
+            text?: string;
+        };
+        /**
          * Same
          * @description Parts to be listed as the first of them; one key alone is listed by itself again.
          */
@@ -7314,6 +7549,40 @@ export interface components {
             /** Id */
             id: string;
             style: components["schemas"]["HouseStyle"];
+        };
+        /**
+         * TickIt
+         * @description Whether an annotation is found right.
+         */
+        TickIt: {
+            /** Annotation */
+            annotation: string;
+            /**
+             * On
+             * @default true
+             */
+            on?: boolean;
+        };
+        /**
+         * TickRow
+         * @description A tick; holds: whether what was ticked still says what it said; x, y: where it is drawn, mm from its
+         *     view's position (from the sheet's corner where view is empty).
+         */
+        TickRow: {
+            /** Annotation */
+            annotation: string;
+            /** By */
+            by: string;
+            /** Holds */
+            holds: boolean;
+            /** Sheet */
+            sheet: string;
+            /** View */
+            view: string;
+            /** X */
+            x: number;
+            /** Y */
+            y: number;
         };
         /** Tidied */
         Tidied: {
@@ -8038,6 +8307,20 @@ export interface components {
             words: components["schemas"]["UnderlayWords"][];
         };
         /**
+         * Word
+         * @description Something said of a finding; state: what it was set to with it, empty for as it was.
+         */
+        Word: {
+            /** At */
+            at: string;
+            /** By */
+            by: string;
+            /** State */
+            state: string;
+            /** Text */
+            text: string;
+        };
+        /**
          * Wording
          * @description What a size says besides its value. None and empty fields take the house style's.
          *
@@ -8640,6 +8923,26 @@ export interface operations {
             };
         };
     };
+    server_drawings_events_events: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                drawing_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
     server_drawings_annotations_named_features: {
         parameters: {
             query?: never;
@@ -8945,6 +9248,244 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+        };
+    };
+    server_drawings_pencil_api_pencil_page: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                drawing_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PencilPage"];
+                };
+            };
+        };
+    };
+    server_drawings_pencil_api_here: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                drawing_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Here"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    server_drawings_pencil_api_draw: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                drawing_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Draw"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PencilPage"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    server_drawings_pencil_api_answer: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                drawing_id: string;
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Said"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PencilPage"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    server_drawings_pencil_api_rub_out: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                drawing_id: string;
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PencilPage"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    server_drawings_pencil_api_tick: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                drawing_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TickIt"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PencilPage"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
             };
         };
     };

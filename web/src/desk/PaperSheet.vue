@@ -12,6 +12,7 @@ import { useViewGrip } from './grips/viewGrip'
 import { usePickTool } from './pickTool'
 import { useUnderlays } from './underlays'
 import NoteWriting from './NoteWriting.vue'
+import PencilInk from './PencilInk.vue'
 import type { XY } from './places'
 import SheetInk from './SheetInk.vue'
 import SheetMenu, { type MenuItem } from './SheetMenu.vue'
@@ -247,6 +248,7 @@ const cursor = computed(() => (spaceDown.value ? 'grab' : tools.tool !== 'select
         :height="height" :zoom="zoom" :at="at" :hover="hover" :dragged="dragged.dragged.value?.id ?? ''" :dragging="annotations.preview.value" :trails="trails.chosen.value"
         :ends="ends.ends.value" :sweep="sweepBox" @end="grabEnd"
       />
+      <PencilInk :height="height" :zoom="zoom" :at="at" />
     </svg>
     <p v-if="!desk.drawn && !desk.problem" class="loading quiet">Opening the drawing …</p>
     <TitleCells ref="title" :camera="camera" :height="height" />

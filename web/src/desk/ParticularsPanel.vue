@@ -7,6 +7,8 @@ import { useTools } from './tools'
 import { useViewTools } from './viewTools'
 import ViewToolParticulars from './ViewToolParticulars.vue'
 import SheetParticulars from './SheetParticulars.vue'
+import { usePencil } from './pencil'
+import PencilPanel from './PencilPanel.vue'
 import { usePickTool } from './pickTool'
 import { kindOnDesk } from './kinds'
 import KindParticulars from './KindParticulars.vue'
@@ -17,11 +19,13 @@ import SizeParticulars from './SizeParticulars.vue'
 import TrailParticulars from './TrailParticulars.vue'
 import ViewParticulars from './ViewParticulars.vue'
 
+defineProps<{ checking: boolean }>()
 defineEmits<{ rows: [] }>()
 const desk = useDesk()
 const tools = useTools()
 const views = useViewTools()
 const pick = usePickTool()
+const pencil = usePencil()
 const one = computed(() => (desk.selected.length === 1 ? desk.selected[0] : null))
 const curve = computed(() => {
   const s = one.value
@@ -47,7 +51,8 @@ const removable = computed(() => desk.selected.filter((s) => s.kind !== 'curve')
 
 <template>
   <aside class="particulars" aria-label="Particulars" data-test="particulars">
-    <ViewToolParticulars v-if="views.tool" />
+    <PencilPanel v-if="pencil.tool || pencil.chosen || (checking && !desk.selected.length)" />
+    <ViewToolParticulars v-else-if="views.tool" />
     <component :is="pick.steps.particulars" v-else-if="pick.steps?.particulars" />
     <CenterToolParticulars v-else-if="pick.steps?.action.stage === 3" />
     <SizeParticulars v-else-if="chosenSizes.length && chosenSizes.length === desk.selected.length" :ids="chosenSizes" :key="chosenSizes.join()" />

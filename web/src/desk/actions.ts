@@ -5,6 +5,7 @@ import { sameAgain } from './sameAgain'
 import { numberAll, numberClockwise, partsList } from './partActions'
 import { callOutHoles } from './holeActions'
 import { bringModelSizes, flipArrows, tidyViews } from './sizeActions'
+import { usePencil } from './pencil'
 import { useSizeTools } from './sizeTools'
 import { useDesk } from './store'
 import { useTools } from './tools'
@@ -34,6 +35,7 @@ export const STAGES: Stage[] = [
   { number: 5, name: 'Tolerances' },
   { number: 6, name: 'Notes' },
   { number: 7, name: 'Parts' },
+  { number: 8, name: 'Check' },
   { number: 9, name: 'Publish' },
 ]
 
@@ -71,6 +73,11 @@ export const ICONS: Record<string, string> = {
   generalnotes: 'M4 4v4M3 5l1-1M3 12h2.500L3 16h2.500M9 6h10M9 14h10M9 18h6',
   partslist: 'M3 4h16v3H3zM3 7v12h16V7M3 11h16M3 15h16M7 7v12',
   numberall: 'M7 8h8v6H7zM3 4a2 2 0 1 1 4 0 2 2 0 0 1-4 0M15 4a2 2 0 1 1 4 0 2 2 0 0 1-4 0M3 18a2 2 0 1 1 4 0 2 2 0 0 1-4 0M15 18a2 2 0 1 1 4 0 2 2 0 0 1-4 0M6 5l3 4M16 5l-3 4M6 17l3-4M16 17l-3-4',
+  pencilcloud: 'M4 9a3 3 0 0 1 4-3a3 3 0 0 1 5 0a3 3 0 0 1 4 3M4 13a3 3 0 0 0 4 3a3 3 0 0 0 5 0a3 3 0 0 0 4-3M4 9v4M17 9v4',
+  pencilarrow: 'M4 18 17 5M17 5l-5 1M17 5l-1 5M3 14h3M3 10h2',
+  pencilwords: 'M4 5h14M4 9h10M4 13h12M4 17h6',
+  ticking: 'M4 12l5 5 9-12',
+  nextfinding: 'M4 6h9v8H4zM15 10h4M17 8l2 2-2 2',
   file: 'M5 2h8l4 4v14H5zM13 2v4h4',
   fit: 'M3 5h16v12H3zM6 8h10v6H6z',
   undo: 'M7 5 3 9l4 4M3 9h9a5 5 0 0 1 0 10H8',
@@ -81,6 +88,7 @@ export function useActions(focusFields: () => void, fit: () => void, strip: () =
   const desk = useDesk()
   const tools = useTools()
   const sizes = useSizeTools()
+  const pencil = usePencil()
   async function addSheet() {
     if (await desk.edit({ command: 'add_sheet', after: desk.sheet!.id })) await desk.showSheet(desk.document!.sheets[desk.document!.sheets.findIndex((s) => s.id === desk.sheet!.id) + 1].id)
   }
@@ -123,6 +131,11 @@ export function useActions(focusFields: () => void, fit: () => void, strip: () =
     { id: 'numberall', stage: 7, name: 'Number all parts', about: 'of the chosen view, in rows', key: '⇧N', icon: 'numberall', run: () => void numberAll() },
     { id: 'reading', stage: 7, name: 'Number clockwise', about: 'items in the order of the balloons', key: '⇧G', icon: 'reading', run: () => void numberClockwise() },
     { id: 'partsrows', stage: 7, name: 'Edit the rows', about: 'items, materials, costs', key: '⇧R', icon: 'sheetrows', run: partsTable },
+    { id: 'pencilcloud', stage: 8, name: 'Red cloud', about: 'about what is wrong', key: '', icon: 'pencilcloud', run: () => tools.start('pencil_cloud'), active: () => tools.tool === 'pencil_cloud' },
+    { id: 'pencilarrow', stage: 8, name: 'Red arrow', about: 'from words to a place', key: '', icon: 'pencilarrow', run: () => tools.start('pencil_arrow'), active: () => tools.tool === 'pencil_arrow' },
+    { id: 'pencilwords', stage: 8, name: 'Red words', about: 'at a place of the sheet', key: '', icon: 'pencilwords', run: () => tools.start('pencil_words'), active: () => tools.tool === 'pencil_words' },
+    { id: 'ticking', stage: 8, name: 'Tick', about: 'sizes that are right', key: '', icon: 'ticking', run: () => tools.start('tick'), active: () => tools.tool === 'tick' },
+    { id: 'nextfinding', stage: 8, name: 'Next finding', about: 'on to what is still open', key: ';', icon: 'nextfinding', run: () => void pencil.next() },
     { id: 'pdf', stage: 9, name: 'PDF', about: 'all sheets, to scale', key: 'D', icon: 'file', run: () => void desk.publish('pdf') },
     { id: 'svg', stage: 9, name: 'SVG', about: 'for a page or a manual', key: 'V', icon: 'file', run: () => void desk.publish('svg') },
     { id: 'dxf', stage: 9, name: 'DXF', about: 'layers and true curves for the shop', key: 'X', icon: 'file', run: () => void desk.publish('dxf') },

@@ -8,7 +8,7 @@ import { useViewTools } from './viewTools'
 
 const TEXT = ['text', 'number', 'search', 'password', 'email', 'url', 'tel', 'date']
 const STEPS: Record<string, [number, number]> = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, 1], ArrowDown: [0, -1] }
-const STAGES = [1, 2, 3, 4, 5, 6, 7, 9]
+const STAGES = [1, 2, 3, 4, 5, 6, 7, 8, 9]
 
 /** Whether keys belong to what has the cursor: a text field, or a list that is open. */
 function isTyping(target: HTMLElement): boolean {

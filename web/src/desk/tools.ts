@@ -4,6 +4,7 @@ import { computed, ref, watch } from 'vue'
 import { HANG_AGAIN, useHangAgain } from './hangAgain'
 import { PICK_TOOLS } from './kinds'
 import type { Prompt, Settings } from './kinds/kind'
+import { PENCILS, usePencil, type Pencil } from './pencil'
 import { usePickTool } from './pickTool'
 import type { XY } from './places'
 import { SIZE_TOOLS, useSizeTools, type RunTool, type SizeTool } from './sizeTools'
@@ -39,7 +40,8 @@ export const useTools = defineStore('tools', () => {
   const sizes = useSizeTools()
   const pick = usePickTool()
   const again = useHangAgain()
-  const refusal = computed(() => sizes.refusal || views.refusal || pick.refusal || again.refusal)
+  const pencil = usePencil()
+  const refusal = computed(() => sizes.refusal || views.refusal || pick.refusal || again.refusal || pencil.refusal)
   const sets: Tools[] = [
     {
       has: (name) => (VIEW_TOOLS as readonly string[]).includes(name), start: (name) => views.start(name as ViewTool), reset: views.reset, back: views.back, move: views.move,
@@ -56,6 +58,10 @@ export const useTools = defineStore('tools', () => {
     {
       has: (name) => name === HANG_AGAIN, start: again.start, reset: again.reset, back: () => false, move: again.move,
       click: async () => (await again.click()) && stop(), space: () => {}, enter: () => {}, prompt: () => again.prompt,
+    },
+    {
+      has: (name) => (PENCILS as readonly string[]).includes(name), start: (name) => pencil.start(name as Pencil), reset: pencil.reset, back: pencil.back, move: pencil.move,
+      click: async (_over, _more, annotation) => (await pencil.click(annotation)) && stop(), space: () => {}, enter: () => {}, prompt: () => pencil.prompt,
     },
   ]
   const inHand = () => sets.find((s) => s.has(tool.value))

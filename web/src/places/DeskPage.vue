@@ -16,11 +16,16 @@ import SizeSheet from '@/desk/SizeSheet.vue'
 import StageRail from '@/desk/StageRail.vue'
 import { useDesk } from '@/desk/store'
 import { useDeskKeys } from '@/desk/keys'
+import { usePencil } from '@/desk/pencil'
 import { useTools } from '@/desk/tools'
+import { useSession } from '@/session'
 
 const props = defineProps<{ id: string }>()
 const desk = useDesk()
 const tools = useTools()
+const pencil = usePencil()
+const session = useSession()
+const beside = computed(() => [...pencil.others.values()].filter((o) => Date.now() - o.seen < 120_000))
 const paper = ref<InstanceType<typeof PaperSheet>>()
 const stage = ref(2)
 const folded = ref(false)
@@ -99,6 +104,7 @@ async function open(id: string) {
   const before = stage.value
   try {
     await desk.open(id)
+    pencil.listen(session.me?.id ?? 0)
     const d = desk.drawing
     if (d) document.title = `${d.model_name} · Moorcrest`
     if (stage.value === before) stage.value = desk.sheet?.views.length ? 4 : 2 // else a stage was chosen meanwhile
@@ -111,6 +117,7 @@ async function open(id: string) {
 onMounted(() => open(props.id))
 onBeforeUnmount(() => {
   tools.stop()
+  pencil.hangUp()
   desk.close()
 })
 watch(() => props.id, open)
@@ -132,6 +139,7 @@ watch(() => props.id, open)
         </button>
       </template>
       <template #end>
+        <span v-for="o in beside" :key="o.name" class="pill other" :title="`${o.name} has this drawing open`" data-test="other">{{ o.name }}</span>
         <span class="quiet" data-test="kept">{{ kept }}</span>
         <button class="turn" title="Undo (Ctrl+Z)" aria-label="Undo" data-test="undo" :disabled="!desk.drawing?.can_undo" @click="desk.undo()"><PaperIcon name="undo" /></button>
         <button class="turn" title="Redo (Ctrl+Shift+Z)" aria-label="Redo" data-test="redo" :disabled="!desk.drawing?.can_redo" @click="desk.redo()"><PaperIcon name="redo" /></button>
@@ -140,7 +148,7 @@ watch(() => props.id, open)
     <div class="middle">
       <StageRail :actions="actions" :stage="stage" :folded="folded" @stage="(n) => (stage = n)" @fold="folded = !folded" />
       <PaperSheet ref="paper" @zoom="(z) => (zoom = z)" />
-      <ParticularsPanel v-if="desk.document" @rows="partsTable = true" />
+      <ParticularsPanel v-if="desk.document" :checking="stage === 8" @rows="partsTable = true" />
       <RevisionsPanel v-if="revisions && desk.document" @close="revisions = false" />
       <BringAlong v-if="along && desk.document" :to="along" @close="along = 0" />
     </div>
