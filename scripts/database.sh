@@ -21,7 +21,7 @@ database_start() { # exports MOORCREST_DATABASE
     while port_taken "$port"; do port=$((port + 1)); done
     for i in 1 2 3; do # after a hard kill the old server may take a moment to be gone
       if (cd / && as_pg "$bin/pg_ctl" -D "$base/data" -l "$base/log" -w -t 60 \
-        -o "-p $port -c listen_addresses=127.0.0.1 -c unix_socket_directories= -c max_connections=60" start) >"$base/start.log" 2>&1 9>&-; then break; fi
+        -o "-p $port -c listen_addresses=127.0.0.1 -c unix_socket_directories= -c max_connections=160" start) >"$base/start.log" 2>&1 9>&-; then break; fi
       [ "$i" = 3 ] && fail "The database does not start; $base/log says why. If its server was killed, wait a few seconds and start again."
       sleep 2
     done
@@ -43,7 +43,7 @@ database_again() { # after it ended by itself: on the same port, since everythin
   local bin base=$STATE/database
   bin=$(ls -d /usr/lib/postgresql/*/bin | sort -V | tail -1)
   (cd / && as_pg "$bin/pg_ctl" -D "$base/data" -l "$base/log" -w -t 60 \
-    -o "-p $(cat "$base/port") -c listen_addresses=127.0.0.1 -c unix_socket_directories= -c max_connections=60" start) >"$base/start.log" 2>&1 9>&-
+    -o "-p $(cat "$base/port") -c listen_addresses=127.0.0.1 -c unix_socket_directories= -c max_connections=160" start) >"$base/start.log" 2>&1 9>&-
 }
 
 database_stop() {

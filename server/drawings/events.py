@@ -14,11 +14,13 @@ from typing import Any
 import psycopg
 from django.db import connection
 from django.http import HttpRequest, StreamingHttpResponse
-from ninja import Router
+from ninja import Router, Status
 
 from server.accounts.models import Membership
 from server.drawings.access import own_drawing
+from server.drawings.models import Drawing
 from server.drawings.telling import CHANNEL, told
+from server.errors import Problem
 
 log = logging.getLogger("moorcrest.events")
 router = Router(tags=["drawings"])
@@ -26,6 +28,8 @@ BEAT = 15.0
 """Seconds after which something is sent though nothing happened, so that a stream that nobody reads ends."""
 LONGEST = 3600.0
 """Seconds of one stream; the desk asks for another."""
+MOST_STREAMS = 32
+"""Streams of one process: each takes a thread, and some are left for everything else."""
 MOST_WAITING = 200
 """Events kept for a stream that is read slowly; it is then told to look anew."""
 
@@ -38,9 +42,12 @@ class _Hub:
         self._streams: dict[str, set[queue.Queue[dict[str, Any]]]] = defaultdict(set)
         self._thread: threading.Thread | None = None
 
-    def join(self, drawing: str) -> "queue.Queue[dict[str, Any]]":
+    def join(self, drawing: str) -> "queue.Queue[dict[str, Any]] | None":
+        """A stream of what happens to a drawing; None where there are too many."""
         mine: queue.Queue[dict[str, Any]] = queue.Queue(MOST_WAITING)
         with self._lock:
+            if sum(len(group) for group in self._streams.values()) >= MOST_STREAMS:
+                return None
             self._streams[drawing].add(mine)
             if self._thread is None or not self._thread.is_alive():
                 self._thread = threading.Thread(target=self._listen, name="events", daemon=True)
@@ -99,34 +106,48 @@ def _address() -> dict[str, Any]:
 HUB = _Hub()
 
 
-@router.get("/{drawing_id}/events", response={200: None})
-def events(request: HttpRequest, drawing_id: uuid.UUID) -> StreamingHttpResponse:
+@router.get("/{drawing_id}/events", response={200: None, 503: Problem})
+def events(request: HttpRequest, drawing_id: uuid.UUID) -> Any:
     """A stream of what happens to a drawing."""
     d = own_drawing(request, drawing_id)
-    user, key = request.user, str(d.pk)
+    mine = HUB.join(str(d.pk))
+    if mine is None:
+        return Status(
+            503, Problem(message="So many desks are open that this one looks by itself now and then.")
+        )
 
-    def stream() -> Iterator[bytes]:
-        mine = HUB.join(key)
-        connection.close()  # a stream holds none
-        started = time.monotonic()
-        try:
-            yield b"retry: 1000\n\n"
-            while time.monotonic() - started < LONGEST:
-                try:
-                    event = mine.get(timeout=BEAT)
-                except queue.Empty:
-                    if not Membership.objects.filter(workspace=d.workspace_id, user=user.pk).exists():
-                        return  # no longer of this workspace
-                    connection.close()
-                    yield b": here\n\n"
-                    continue
-                yield f"data: {json.dumps(event)}\n\n".encode()
-        finally:
-            HUB.leave(key, mine)
-            told(key, "left", user)
-            connection.close()
-
-    answer = StreamingHttpResponse(stream(), content_type="text/event-stream")
+    answer = StreamingHttpResponse(_Stream(d, request.user, mine), content_type="text/event-stream")
     answer["Cache-Control"] = "no-cache"
     answer["X-Accel-Buffering"] = "no"
     return answer
+
+
+class _Stream:
+    """What one desk is told, until it goes, its user leaves the workspace, or an hour is over. The server
+    closes it, begun or not."""
+
+    def __init__(self, drawing: Drawing, user: Any, mine: "queue.Queue[dict[str, Any]]") -> None:
+        self.drawing, self.user, self.mine = drawing, user, mine
+        self.key = str(drawing.pk)
+
+    def __iter__(self) -> Iterator[bytes]:
+        connection.close()  # a stream holds none
+        started = time.monotonic()
+        yield b"retry: 1000\n\n"
+        while time.monotonic() - started < LONGEST:
+            try:
+                event = self.mine.get(timeout=BEAT)
+            except queue.Empty:
+                workspace = self.drawing.workspace_id
+                if not Membership.objects.filter(workspace=workspace, user=self.user.pk).exists():
+                    return
+                connection.close()
+                yield b": here\n\n"
+                continue
+            yield f"data: {json.dumps(event)}\n\n".encode()
+
+    def close(self) -> None:
+        """It is read no more."""
+        HUB.leave(self.key, self.mine)
+        told(self.key, "left", self.user)
+        connection.close()

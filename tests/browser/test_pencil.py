@@ -1,4 +1,4 @@
-"""Two at two browsers on one drawing: a checker's red pencil, the drafter's answer, and each other's edits."""
+"""Two at two browsers on one drawing: a checker's red pencil, the drafter's answer, the edits of both."""
 
 import time
 from pathlib import Path

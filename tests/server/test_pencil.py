@@ -1,4 +1,4 @@
-"""The checker's red pencil: findings with threads, ticks that hold as long as what they are on, and who is told."""
+"""The red pencil: findings with threads, ticks that hold as long as what they are on, and who is told."""
 
 import json
 import threading
@@ -114,18 +114,48 @@ def test_a_tick_holds_as_long_as_the_size_says_what_it_said(sized: Desk, cara: C
     assert page()["ticks"] == []
 
 
-def test_another_workspace_sees_nothing_of_it(sized: Desk, bob: Client) -> None:
+TICKED = {"annotation": "length"}
+CHANGES: list[tuple[str, str, dict[str, Any]]] = [
+    ("post", "/marks", {"kind": "words", "sheet": "", "places": [[0, 0]]}),
+    ("post", "/marks/1", {"text": "No."}),
+    ("delete", "/marks/1", {}),
+    ("post", "/ticks", TICKED),
+]
+
+
+@pytest.mark.parametrize(("method", "path", "body"), CHANGES)
+def test_readers_and_others_leave_the_pencil_alone(
+    sized: Desk, bob: Client, office: Workspace, method: str, path: str, body: dict[str, Any]
+) -> None:
     draw(sized.client, sized)
-    for method, path in (
-        ("get", ""),
-        ("post", "/marks"),
-        ("post", "/marks/1"),
-        ("delete", "/marks/1"),
-        ("post", "/here"),
-    ):
-        answer = getattr(bob, method)(f"{sized.url}/pencil{path}", "{}", content_type="application/json")
-        assert answer.status_code in (404, 422), path
+    rob = joined(office, "rob", Membership.READER)
+    for client, status in ((rob, 403), (bob, 404)):
+        url = f"{sized.url}/pencil{path}"
+        body = {**body, "sheet": sized.sheet["id"]} if "sheet" in body else body
+        assert client.generic(method.upper(), url, json.dumps(body), "application/json").status_code == status
+    assert [m["state"] for m in rob.get(f"{sized.url}/pencil").json()["marks"]] == ["open"]
+    assert bob.get(f"{sized.url}/pencil").status_code == 404
+    assert post(bob, f"{sized.url}/pencil/here", {}).status_code == 404
     assert bob.get(f"{sized.url}/events").status_code == 404
+
+
+def test_drafters_answer_and_do_not_tick(sized: Desk, office: Workspace) -> None:
+    dan = joined(office, "dan", Membership.DRAFTER)
+    assert post(dan, f"{sized.url}/pencil/ticks", TICKED).status_code == 403
+    assert draw(dan, sized).status_code == 403
+
+
+@pytest.mark.django_db(transaction=True)
+def test_no_more_streams_than_leave_room_for_other_work(sized: Desk, monkeypatch: Any) -> None:
+    monkeypatch.setattr(events, "MOST_STREAMS", 1)
+    first = sized.client.get(f"{sized.url}/events")
+    assert first.status_code == 200
+    assert sized.client.get(f"{sized.url}/events").status_code == 503
+    first.close()  # nobody has read it
+    again = sized.client.get(f"{sized.url}/events")
+    assert again.status_code == 200
+    again.close()
+    assert not events.HUB._streams
 
 
 @pytest.fixture

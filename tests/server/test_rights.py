@@ -18,6 +18,7 @@ LOOKING = {
     "propose", "publish", "propose_annotation", "drag_annotation", "derive_again", "to_step",
     "frame", "edit_block",  # of a style that is not kept yet
     "change_state",  # asks for each state by itself
+    "draw", "answer", "rub_out", "tick", "here",  # the red pencil, see test_pencil
 }  # fmt: skip
 ABOUT_ONESELF = {"work_in", "change_password", "sign_in", "sign_out", "join", "join_as", "dismiss"}
 

@@ -8941,6 +8941,15 @@ export interface operations {
                 };
                 content?: never;
             };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     server_drawings_annotations_named_features: {

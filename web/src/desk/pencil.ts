@@ -18,6 +18,8 @@ const SAYS: Record<Pencil, string[]> = {
   pencil_words: ['Click where the words go.'],
   tick: ['Click a size or a note that is right; again to take its tick back.'],
 }
+/** ms until a desk that could not listen tries again. */
+const AGAIN = 10_000
 interface Other {
   name: string
   sheet: string
@@ -126,10 +128,16 @@ export const usePencil = defineStore('pencil', () => {
   // ---- others ------------------------------------------------------------------------------------------------------
   let source: EventSource | undefined
   let told = 0
+  let later = 0
+  let listener = 0
   function listen(me: number) {
-    source?.close()
-    if (!desk.drawing) return
+    hangUp()
+    listener = me
+    if (!desk.drawing || document.hidden) return
     source = new EventSource(`/api/drawings/${desk.drawing.id}/events`)
+    source.onerror = () => {
+      if (source?.readyState === EventSource.CLOSED) later = window.setTimeout(lookAnew, AGAIN)
+    }
     source.onmessage = (message) => {
       const e = JSON.parse(message.data as string) as { what: string; user?: number; by?: string; version?: number; sheet?: string; selected?: string[] }
       if (e.what === 'changed' && (e.version === undefined || e.version > (desk.drawing?.version ?? 0)) && e.user !== me) void desk.again()
@@ -154,7 +162,19 @@ export const usePencil = defineStore('pencil', () => {
   function hangUp() {
     source?.close()
     source = undefined
+    window.clearTimeout(later)
   }
+  /** A desk that was not told anything for a while asks, and listens again. */
+  async function lookAnew() {
+    if (!desk.drawing) return
+    await desk.again().catch(() => {})
+    void load()
+    listen(listener)
+  }
+  document.addEventListener('visibilitychange', () => {
+    if (document.hidden) hangUp()
+    else if (listener) void lookAnew()
+  })
   watch(() => [desk.selected, desk.sheetId], tell, { deep: true })
 
   return { page, tool, places, anchor, pointer, refusal, chosen, mark, open, ticks, others, prompt, load, start, reset, back, move, click, tick, answer, rubOut, next, origin, listen, tell, hangUp }
