@@ -119,6 +119,7 @@ def events(request: HttpRequest, drawing_id: uuid.UUID) -> Any:
     answer = StreamingHttpResponse(_Stream(d, request.user, mine), content_type="text/event-stream")
     answer["Cache-Control"] = "no-cache"
     answer["X-Accel-Buffering"] = "no"
+    answer["Content-Encoding"] = "identity"  # not held back to be packed
     return answer
 
 

@@ -25,7 +25,7 @@ from drafting.views.present import presented
 from drafting.views.view import View
 from server.accounts import membership
 from server.accounts.models import Membership, Workspace
-from server.drawings import placed, releasing, service
+from server.drawings import pencil, placed, releasing, service
 from server.drawings.geometry import derive_now, ready, requested
 from server.drawings.models import FOR_CHECK, Drawing
 from server.drawings.showing import shown_facts
@@ -90,7 +90,8 @@ class Command(BaseCommand):
 
     def _drawing(self, workspace: Workspace, user: Any, checker: Any, data: dict[str, Any]) -> None:
         """A demo drawing is the list of commands that makes it; next: how it goes on after it was released as
-        it shows the earlier version of its model; check: what it is sent for check with."""
+        it shows the earlier version of its model; check: what it is sent for check with,
+        and pencil, what a checker finds."""
         model = Model.objects.get(workspace=workspace, number=data["model"])
         drawing = service.start_drawing(model, user, workspace.name, data.get("style"))
         goes_on = data.get("next")
@@ -108,6 +109,17 @@ class Command(BaseCommand):
                 drawing = self._do(drawing, Place(command="place", sheet=sheet, annotations=made), user)
         if "check" in data:
             releasing.move(drawing.pk, FOR_CHECK, user, data["check"])
+            self._checked(drawing, user, checker, data["pencil"])
+
+    def _checked(self, drawing: Drawing, user: Any, checker: Any, data: dict[str, Any]) -> None:
+        """The findings and ticks of a checker, and what the drafter answers."""
+        sheet = document_of(drawing).sheets[0].id
+        for m in data["marks"]:
+            mark = pencil.draw(drawing.pk, m["kind"], sheet, m["anchor"], m["places"], m["text"], checker)
+            if "answer" in m:
+                pencil.answer(mark, m["answer"], mark.ANSWERED, user)
+        for annotation in data["ticks"]:
+            pencil.tick(drawing, annotation, True, checker)
 
     def _do(self, drawing: Drawing, command: Edit, user: Any) -> Drawing:
         return service.apply(drawing.pk, drawing.version, command, user)[0]  # type: ignore[arg-type]
