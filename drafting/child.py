@@ -272,6 +272,25 @@ class _Operations:
         facts.write_text(made.facts.model_dump_json())
         return {"share": made.share, "likely": made.likely, "said": made.said}
 
+    def decide(self, say: Progress, source: str) -> Any:
+        """What each number of a part's recipe decides by itself."""
+        from drafting.model.build import part_model
+        from drafting.model.model import PartFacts
+        from drafting.model.own_numbers import decided
+        from drafting.model.recipe import UNIT_MM, PartRecipe, recipe_data, validate_recipe
+
+        def build(raw: Any) -> PartFacts:
+            recipe = validate_recipe(raw)
+            assert isinstance(recipe, PartRecipe)
+            return next(iter(part_model(recipe).facts.parts.values()))
+
+        raw = recipe_data(Path(source))
+        unit = UNIT_MM[raw.get("units", "mm")]
+        found = decided(
+            raw, build(raw), build, unit, lambda done: say(done, "changing one number after another")
+        )
+        return [d.model_dump() for d in found]
+
     def derive(self, say: Progress, archive: str, derivation: dict[str, Any], out: str, rough: str) -> Any:
         """Derive a view of a packed model; writes the geometry as JSON. The archive's file name is its
         identity.

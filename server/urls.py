@@ -14,6 +14,8 @@ from server.drawings.annotations import router as annotations
 from server.drawings.api import router as drawings
 from server.drawings.events import router as events
 from server.drawings.files import router as files
+from server.drawings.model_sizes import router as model_sizes
+from server.drawings.outdated import router as outdated
 from server.drawings.parts import router as parts
 from server.drawings.pencil_api import router as pencil
 from server.drawings.revisions_api import router as drawing_revisions
@@ -39,6 +41,7 @@ api.add_router("", accounts)
 api.add_router("", people)
 api.add_router("/jobs", jobs)
 api.add_router("/models", library)
+api.add_router("/models", outdated)
 api.add_router("/models", versions)
 api.add_router("/drawings", drawings)
 api.add_router("/drawings", drawing_versions)
@@ -49,6 +52,7 @@ api.add_router("/drawings", annotations)
 api.add_router("/drawings", tolerances)
 api.add_router("/drawings", sheets)
 api.add_router("/drawings", sizes)
+api.add_router("/drawings", model_sizes)
 api.add_router("/drawings", files)
 api.add_router("/drawings", views)
 api.add_router("/drawings", parts)

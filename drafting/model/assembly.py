@@ -10,7 +10,7 @@ from drafting.errors import ModelError
 from drafting.kernel import measure
 from drafting.model import exploded, mates
 from drafting.model import recipe as r
-from drafting.model.build import UNIT_MM, parameters, part_model, unit_vector
+from drafting.model.build import parameters, part_model, unit_vector
 from drafting.model.expressions import evaluate
 from drafting.model.mirrored import other_hand
 from drafting.model.model import FaceFact, Facts, InstanceFacts, MateFact, Matrix, Model, PartFacts, TreeNode
@@ -66,7 +66,7 @@ class _Assembler:
 
 
 def _composed(recipe: r.AssemblyRecipe, members: Mapping[str, Model]) -> Model:
-    known, scale = parameters(recipe.parameters), UNIT_MM[recipe.units]
+    known, scale = parameters(recipe.parameters), r.UNIT_MM[recipe.units]
     start: dict[str, Matrix] = {}
     for item in recipe.instances:
         if item.part not in members:

@@ -25,9 +25,9 @@ from drafting.model.model import (
     TreeNode,
 )
 from drafting.model.names import part_facts
+from drafting.model.recipe import UNIT_MM
 from drafting.standards.threads import thread
 
-UNIT_MM = {"mm": 1.0, "in": 25.4}
 Number = Callable[[r.Value], float]
 
 

@@ -313,6 +313,7 @@ class AssemblyRecipe(Strict):
 Recipe = Annotated[PartRecipe | AssemblyRecipe, Field(discriminator="moorcrest")]
 
 
+UNIT_MM = {"mm": 1.0, "in": 25.4}
 LARGEST_RECIPE = 20_000_000
 """Bytes; a recipe of 10,000 instances has four million."""
 

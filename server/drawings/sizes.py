@@ -8,9 +8,7 @@ from django.http import HttpRequest, HttpResponse
 from ninja import Router, Schema
 
 from drafting.annotation.kinds.kind import Move as Put
-from drafting.annotation.proposing.mate_sizes import sizes_of_mates
 from drafting.annotation.proposing.tidy import Move, tidied
-from drafting.annotation.registry import Annotation
 from drafting.annotation.review import size_sheet, weld_table
 from drafting.annotation.review.size_sheet import SizeRow
 from drafting.compose import annotation_groups, outer_ink, own_ink
@@ -21,10 +19,10 @@ from drafting.sheet.layout import drawing_room
 from drafting.standards import fits
 from drafting.views.geometry import ViewGeometry
 from server.drawings import store
-from server.drawings.access import WAIT, own_drawing, shape, sheet_of, shown_view
+from server.drawings.access import own_drawing, shown_view
 from server.drawings.showing import shown_facts
 from server.drawings.tables import tables_response
-from server.errors import NotYet, Problem
+from server.errors import Problem
 
 router = Router(tags=["sizes"])
 
@@ -68,51 +66,6 @@ def in_rows(sizes: Sequence[Dimension], context: Context, geometry: ViewGeometry
     inside = (room.left - at.x, room.bottom - at.y, room.right - at.x, room.top - at.y)
     fixed = [*own_ink(document, host, view, facts, geometry), *outer, *others]
     return tidied(sizes, fixed, context, inside)
-
-
-class MateSizes(Schema):
-    """Sizes that the command place_sizes puts on the drawing; left_out: what was not brought, a sentence
-    each."""
-
-    sizes: list[Annotation]
-    left_out: list[str]
-
-
-@router.get(
-    "/{drawing_id}/sheets/{sheet_id}/mate-sizes",
-    response={200: MateSizes, 404: Problem, 422: Problem, 425: Problem},
-)
-def mate_sizes(request: HttpRequest, drawing_id: uuid.UUID, sheet_id: str) -> Any:
-    """What positions the parts of the assembly, as sizes in the views of a sheet, in rows. Never the parts'
-    own sizes."""
-    d = own_drawing(request, drawing_id)
-    document = store.document_of(d)
-    host = sheet_of(document, sheet_id)
-    _, facts = shown_facts(d)
-    if not facts.mates:
-        raise SizeError(
-            "The model states no mates: offsets and angles between parts come from an assembly recipe."
-        )
-    geometries = {v.id: g for v in host.views if (g := shape(d, host, v)[1]) is not None and not g.rough}
-    if len(geometries) < len(host.views):
-        raise NotYet(WAIT)
-    found = sizes_of_mates(document, host, geometries, facts)
-    placed: list[Dimension] = []
-    for view in host.views:
-        mine = [s for s in found.sizes if s.view == view.id]
-        moves = {
-            m.id: m
-            for m in (
-                in_rows(mine, Context(document, host, facts, view), geometries[view.id]) if mine else []
-            )
-        }
-        placed += [
-            s.model_copy(update={"place": moves[s.id].place, "shift": moves[s.id].shift})
-            if s.id in moves
-            else s
-            for s in mine
-        ]
-    return MateSizes(sizes=[*placed], left_out=found.left_out)
 
 
 @router.get("/{drawing_id}/sizes", response=list[SizeRow])

@@ -8,13 +8,13 @@ from typing import Any
 from django.db import close_old_connections
 from procrastinate.contrib.django import app
 
-from server.drawings import placed, releasing
+from server.drawings import outdated, placed, releasing, resizing
 from server.drawings.geometry import derive_now
 from server.drawings.models import Drawing
 from server.drawings.publishing import publish as write
 from server.jobs.models import Job
 from server.jobs.running import run
-from server.library.models import Blob
+from server.library.models import Blob, Model
 
 
 @app.task(name="derive_view", queue="views")
@@ -62,5 +62,30 @@ def release_drawing(job_id: str) -> None:
         )
         made = releasing.release(drawing, job.data["version"], job.user, job.data["note"], progress)
         return {"mark": made.mark}
+
+    run(job_id, work)
+
+
+@app.task(name="resize_model", queue="work")
+def resize_model(job_id: str) -> None:
+    """Change a recipe so that a size of a drawing has a value."""
+
+    def work(job: Job, progress: Callable[[float, str], None]) -> dict[str, Any]:
+        drawing = Drawing.objects.select_related("model", "workspace").get(
+            pk=job.data["drawing"], workspace=job.workspace
+        )
+        said = resizing.resize(drawing, job.data["annotation"], job.data["value"], job.user, progress)
+        return {"said": said}
+
+    run(job_id, work)
+
+
+@app.task(name="bring_all_along", queue="work")
+def bring_all_along(job_id: str) -> None:
+    """Bring along all that shows an earlier version of a model."""
+
+    def work(job: Job, progress: Callable[[float, str], None]) -> dict[str, Any]:
+        model = Model.objects.get(pk=job.data["model"], workspace=job.workspace)
+        return {"said": outdated.brought(model, job.user, progress)}
 
     run(job_id, work)

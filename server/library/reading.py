@@ -62,33 +62,50 @@ def read_into(
     if child is None:
         with FRESH.take() as own:
             return read_into(workspace, file_name, source, progress, own, siblings, measure_later, of, by)
-    kind = kind_of(file_name)
     with tempfile.TemporaryDirectory(prefix="moorcrest-") as name:
-        folder = Path(name)
-        path = folder / "source" / plain_name(file_name)
-        path.parent.mkdir()
-        shutil.copyfile(source, path)
-        recipes, archives = (
-            _referred(child, workspace, path, siblings or {}, folder) if kind == "recipe" else ({}, {})
+        came = read_file(
+            workspace, file_name, source, Path(name), child, progress, siblings, measure_later is not None, by
         )
-        child.request(
-            "read",
-            settings.READ_SECONDS,
-            progress,
-            source=str(path),
-            name=one_line(Path(file_name).stem)[:120],
-            kind=kind,
-            folder=name,
-            root=file_name,
-            recipes=recipes,
-            archives=archives,
-            later=measure_later is not None,
-        )
-        came = Came(file_name, kind, path, folder, by)
         if of is not None:
             return versions.add(of, child, came, progress, measure_later)
         progress(0.99, "keeping it")
         return _keep(workspace, came, measure_later)
+
+
+def read_file(
+    workspace: Workspace,
+    file_name: str,
+    source: Path,
+    folder: Path,
+    child: KernelChild,
+    progress: Progress = lambda done, text: None,
+    siblings: Mapping[str, Path] | None = None,
+    later: bool = False,
+    by: Any = None,
+) -> Came:
+    """Read a file into a folder and keep nothing of it yet. later: whether volumes may be left to be
+    measured. Raises DraftingError."""
+    kind = kind_of(file_name)
+    path = folder / "source" / plain_name(file_name)
+    path.parent.mkdir()
+    shutil.copyfile(source, path)
+    recipes, archives = (
+        _referred(child, workspace, path, siblings or {}, folder) if kind == "recipe" else ({}, {})
+    )
+    child.request(
+        "read",
+        settings.READ_SECONDS,
+        progress,
+        source=str(path),
+        name=one_line(Path(file_name).stem)[:120],
+        kind=kind,
+        folder=str(folder),
+        root=file_name,
+        recipes=recipes,
+        archives=archives,
+        later=later,
+    )
+    return Came(file_name, kind, path, folder, by)
 
 
 def _referred(

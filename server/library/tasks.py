@@ -14,7 +14,7 @@ from drafting.errors import ModelError
 from server.jobs import service as jobs
 from server.jobs.models import Job
 from server.jobs.running import run
-from server.library import measuring, versions
+from server.library import measuring, own_numbers, versions
 from server.library.models import Blob, Model, ModelVersion
 from server.library.reading import Found, kind_of, read_into, read_recipes, sorted_out
 
@@ -102,6 +102,20 @@ def measure_model(job_id: str) -> None:
         version = ModelVersion.objects.filter(pk=job.data["version"], model__workspace=job.workspace).first()
         if version is not None:  # it may have been removed meanwhile
             measuring.measure(version, progress)
+        return {}
+
+    run(job_id, work)
+
+
+@app.task(name="decide_numbers", queue="work")
+def decide_numbers(job_id: str) -> None:
+    """Work out what the numbers of a part's recipe decide."""
+
+    def work(job: Job, progress: Callable[[float, str], None]) -> dict[str, Any]:
+        version = ModelVersion.objects.filter(pk=job.data["version"], model__workspace=job.workspace).first()
+        if version is None:
+            raise ModelError("The model was removed meanwhile.")
+        own_numbers.decide(version, progress)
         return {}
 
     run(job_id, work)

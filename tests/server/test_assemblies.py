@@ -157,19 +157,21 @@ def test_mates_sizes_and_reading_order_come_over_the_api(
         relation="below",
         position={"x": 300, "y": 200},
     )
-    assert ann.get(f"{url}/sheets/{sheet}/mate-sizes").status_code == 425
+    assert ann.get(f"{url}/sheets/{sheet}/model-sizes").status_code == 425
     ann.get(f"{url}/sheets/{sheet}")
     queue()
-    found = ann.get(f"{url}/sheets/{sheet}/mate-sizes").json()
-    assert (len(found["sizes"]), found["left_out"]) == (3, [])
-    edit(command="place", annotations=found["sizes"])
+    found = ann.get(f"{url}/sheets/{sheet}/model-sizes").json()
+    sizes = [r["size"] for r in found["rows"]]
+    assert len(sizes) == 3
+    assert all(r["size"] and r["svg"] and not r["why"] for r in found["rows"])
+    edit(command="place", annotations=sizes)
     assert len(ann.get(url).json()["document"]["sheets"][0]["annotations"]) == 3
     kept = Drawing.objects.get(pk=drawing["id"])
     document = store.document_of(kept)
     assert service.composed(kept, document, document.sheets[0]).lost == {}
-    assert ann.get(f"{url}/sheets/{sheet}/mate-sizes").json()["sizes"] == []
-    assert bob.get(f"{url}/sheets/{sheet}/mate-sizes").status_code == 404
-    assert ann.get(f"{url}/sheets/ghost/mate-sizes").status_code == 404
+    assert not any(r["size"] for r in ann.get(f"{url}/sheets/{sheet}/model-sizes").json()["rows"])
+    assert bob.get(f"{url}/sheets/{sheet}/model-sizes").status_code == 404
+    assert ann.get(f"{url}/sheets/ghost/model-sizes").status_code == 404
 
     assert "no balloons yet" in ann.get(f"{url}/views/front/reading-order").json()["message"]
     numbered = ann.get(f"{url}/views/front/balloons").json()
@@ -179,7 +181,7 @@ def test_mates_sizes_and_reading_order_come_over_the_api(
     document = store.document_of(kept)
     groups = annotation_groups(document, document.sheets[0], current_facts(kept.model)[1])
     sized = shapely.union_all(
-        [g for a in found["sizes"] for g in shapes(groups[a["id"]].elements, groups[a["id"]].origin)]
+        [g for a in sizes for g in shapes(groups[a["id"]].elements, groups[a["id"]].origin)]
     )  # type: ignore[union-attr]
     stand = [
         (a.place.at(0.2)[0] + 300, a.place.at(0.2)[1] + 400)
@@ -198,7 +200,7 @@ def test_mates_sizes_and_reading_order_come_over_the_api(
 def test_a_model_without_mates_says_where_they_would_come_from(ann: Client, copies: Model) -> None:
     drawing = post(ann, "/api/drawings", {"model": str(copies.pk)}).json()
     answer = ann.get(
-        f"/api/drawings/{drawing['id']}/sheets/{drawing['document']['sheets'][0]['id']}/mate-sizes"
+        f"/api/drawings/{drawing['id']}/sheets/{drawing['document']['sheets'][0]['id']}/model-sizes"
     )
-    assert answer.status_code == 422
-    assert "states no mates" in answer.json()["message"]
+    assert answer.json()["rows"] == []
+    assert "states no mates" in answer.json()["why"]

@@ -170,7 +170,8 @@ def states(d: LinearDimension, context: Context) -> Statement | None:
     """The two levels that it ties together, or the circle whose diameter it is."""
     found, frame = measured(d, context), context.frame
     if found.diameter:
-        if len(d.picks) == 1 and d.picks[0].role == "silhouette":
+        face = context.facts.face_of(d.picks[0].instance, d.picks[0].source)
+        if d.picks[0].role in ("silhouette", "cut") and face is not None and face.kind == "cylinder":
             line = measure.axis_of(d.picks[0], context)[0]
             return statement.of_circle(Round(line.a, line.direction, line.direction, found.value / 2))
         thing = measure.located(d.picks[0], context)

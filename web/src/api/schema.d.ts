@@ -719,7 +719,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/drawings/{drawing_id}/sheets/{sheet_id}/mate-sizes": {
+    "/api/drawings/{drawing_id}/sheets/{sheet_id}/model-sizes": {
         parameters: {
             query?: never;
             header?: never;
@@ -727,11 +727,12 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * Mate Sizes
-         * @description What positions the parts of the assembly, as sizes in the views of a sheet, in rows. Never the parts'
-         *     own sizes.
+         * Model Sizes
+         * @description The numbers of a part's recipe, or what positions the parts of an assembly, as sizes in the views of
+         *     a sheet, in rows; of one view or of some features where that is asked. Never a part's sizes in an
+         *     assembly.
          */
-        get: operations["server_drawings_sizes_mate_sizes"];
+        get: operations["server_drawings_model_sizes_model_sizes"];
         put?: never;
         post?: never;
         delete?: never;
@@ -774,6 +775,26 @@ export interface paths {
         get: operations["server_drawings_sizes_sizes_file"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/drawings/{drawing_id}/sizes/{annotation_id}/model-value": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Set On Model
+         * @description Make the model so that a size has a value; the job says what was done, or why it cannot be.
+         */
+        post: operations["server_drawings_model_sizes_set_on_model"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1411,6 +1432,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/models/{model_id}/bring-all": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Bring All
+         * @description Build the assemblies anew and bring all drawings along; the job says what was done.
+         */
+        post: operations["server_drawings_outdated_bring_all"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/models/{model_id}/exploded": {
         parameters: {
             query?: never;
@@ -1465,6 +1506,26 @@ export interface paths {
          * @description Measure what was not, or could not be, measured.
          */
         post: operations["server_library_api_measure"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/models/{model_id}/outdated": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Outdated
+         * @description What would be brought along.
+         */
+        get: operations["server_drawings_outdated_outdated"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -5189,17 +5250,6 @@ export interface components {
             words: components["schemas"]["Word"][];
         };
         /**
-         * MateSizes
-         * @description Sizes that the command place_sizes puts on the drawing; left_out: what was not brought, a sentence
-         *     each.
-         */
-        MateSizes: {
-            /** Left Out */
-            left_out: string[];
-            /** Sizes */
-            sizes: (components["schemas"]["LinearDimension"] | components["schemas"]["DiameterDimension"] | components["schemas"]["RadiusDimension"] | components["schemas"]["AngleDimension"] | components["schemas"]["ArcLengthDimension"] | components["schemas"]["ChamferDimension"] | components["schemas"]["HoleCallout"] | components["schemas"]["FeatureCallout"] | components["schemas"]["OrdinateDimension"] | components["schemas"]["HoleTable"] | components["schemas"]["CenterMark"] | components["schemas"]["CenterLine"] | components["schemas"]["BoltCircle"] | components["schemas"]["Balloon"] | components["schemas"]["PartsList"] | components["schemas"]["Stamp"] | components["schemas"]["Note"] | components["schemas"]["SurfaceTexture"] | components["schemas"]["Weld"] | components["schemas"]["AddedLine"] | components["schemas"]["Picture"] | components["schemas"]["Underlay"] | components["schemas"]["OtherPosition"] | components["schemas"]["InsertionArrow"] | components["schemas"]["DatumFeature"] | components["schemas"]["DatumTarget"] | components["schemas"]["ControlFrame"] | components["schemas"]["StackUp"] | components["schemas"]["RevisionTable"] | components["schemas"]["RevisionCloud"])[];
-        };
-        /**
          * MaterialRow
          * @description id only for own entries. density in g/cm3.
          */
@@ -5317,6 +5367,47 @@ export interface components {
             tree: components["schemas"]["TreeNode"];
             /** Units */
             units: string;
+        };
+        /**
+         * ModelSize
+         * @description A number that the model is made of. called: what it is; size: what says it, in its place; svg: its
+         *     ink about the position of its view, y down; why: why there is no size, a sentence.
+         */
+        ModelSize: {
+            /** Called */
+            called: string;
+            /** Feature */
+            feature: string;
+            /** Size */
+            size: (components["schemas"]["LinearDimension"] | components["schemas"]["DiameterDimension"] | components["schemas"]["RadiusDimension"] | components["schemas"]["AngleDimension"] | components["schemas"]["ArcLengthDimension"] | components["schemas"]["ChamferDimension"] | components["schemas"]["HoleCallout"] | components["schemas"]["FeatureCallout"] | components["schemas"]["OrdinateDimension"] | components["schemas"]["HoleTable"] | components["schemas"]["CenterMark"] | components["schemas"]["CenterLine"] | components["schemas"]["BoltCircle"] | components["schemas"]["Balloon"] | components["schemas"]["PartsList"] | components["schemas"]["Stamp"] | components["schemas"]["Note"] | components["schemas"]["SurfaceTexture"] | components["schemas"]["Weld"] | components["schemas"]["AddedLine"] | components["schemas"]["Picture"] | components["schemas"]["Underlay"] | components["schemas"]["OtherPosition"] | components["schemas"]["InsertionArrow"] | components["schemas"]["DatumFeature"] | components["schemas"]["DatumTarget"] | components["schemas"]["ControlFrame"] | components["schemas"]["StackUp"] | components["schemas"]["RevisionTable"] | components["schemas"]["RevisionCloud"]) | null;
+            /** Svg */
+            svg: string;
+            /** Text */
+            text: string;
+            /** View */
+            view: string;
+            /** Why */
+            why: string;
+        };
+        /**
+         * ModelSizes
+         * @description What can be brought to a sheet; job: what is to be waited for before it is known; why: why the model
+         *     has no numbers of its own.
+         */
+        ModelSizes: {
+            job: components["schemas"]["JobState"] | null;
+            /** Rows */
+            rows: components["schemas"]["ModelSize"][];
+            /** Why */
+            why: string;
+        };
+        /**
+         * ModelValue
+         * @description What a size is to be, in the drawing's unit, or in degrees.
+         */
+        ModelValue: {
+            /** Value */
+            value: number;
         };
         /**
          * Move
@@ -5741,6 +5832,16 @@ export interface components {
              * @default 0
              */
             up?: number;
+        };
+        /**
+         * Outdated
+         * @description What shows an earlier version of a model: drawings, and assemblies that were built before it.
+         */
+        Outdated: {
+            /** Assemblies */
+            assemblies: string[];
+            /** Drawings */
+            drawings: components["schemas"]["ShownBy"][];
         };
         /**
          * OuterInk
@@ -9748,9 +9849,12 @@ export interface operations {
             };
         };
     };
-    server_drawings_sizes_mate_sizes: {
+    server_drawings_model_sizes_model_sizes: {
         parameters: {
-            query?: never;
+            query?: {
+                view?: string;
+                feature?: string[];
+            };
             header?: never;
             path: {
                 drawing_id: string;
@@ -9766,7 +9870,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["MateSizes"];
+                    "application/json": components["schemas"]["ModelSizes"];
                 };
             };
             /** @description Not Found */
@@ -9838,6 +9942,51 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+        };
+    };
+    server_drawings_model_sizes_set_on_model: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                drawing_id: string;
+                annotation_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ModelValue"];
+            };
+        };
+        responses: {
+            /** @description Accepted */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobState"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
             };
         };
     };
@@ -11000,6 +11149,28 @@ export interface operations {
             };
         };
     };
+    server_drawings_outdated_bring_all: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                model_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Accepted */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobState"];
+                };
+            };
+        };
+    };
     server_library_api_explode: {
         parameters: {
             query?: never;
@@ -11102,6 +11273,28 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["JobState"];
+                };
+            };
+        };
+    };
+    server_drawings_outdated_outdated: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                model_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Outdated"];
                 };
             };
         };

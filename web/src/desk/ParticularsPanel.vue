@@ -8,6 +8,8 @@ import { useViewTools } from './viewTools'
 import ViewToolParticulars from './ViewToolParticulars.vue'
 import SheetParticulars from './SheetParticulars.vue'
 import { usePencil } from './pencil'
+import { useModelSizes } from './modelSizes'
+import ModelSizesPanel from './ModelSizesPanel.vue'
 import PencilPanel from './PencilPanel.vue'
 import { usePickTool } from './pickTool'
 import { kindOnDesk } from './kinds'
@@ -26,6 +28,7 @@ const tools = useTools()
 const views = useViewTools()
 const pick = usePickTool()
 const pencil = usePencil()
+const model = useModelSizes()
 const one = computed(() => (desk.selected.length === 1 ? desk.selected[0] : null))
 const curve = computed(() => {
   const s = one.value
@@ -51,7 +54,8 @@ const removable = computed(() => desk.selected.filter((s) => s.kind !== 'curve')
 
 <template>
   <aside class="particulars" aria-label="Particulars" data-test="particulars">
-    <PencilPanel v-if="pencil.tool || pencil.chosen || (checking && !desk.selected.length)" />
+    <ModelSizesPanel v-if="model.open" />
+    <PencilPanel v-else-if="pencil.tool || pencil.chosen || (checking && !desk.selected.length)" />
     <ViewToolParticulars v-else-if="views.tool" />
     <component :is="pick.steps.particulars" v-else-if="pick.steps?.particulars" />
     <CenterToolParticulars v-else-if="pick.steps?.action.stage === 3" />

@@ -1,6 +1,7 @@
 <!-- What the application says over the paper: what is lit, marked, in hand, proposed or warned of. Never printed. -->
 <script setup lang="ts">
 import { computed } from 'vue'
+import { useModelSizes } from './modelSizes'
 import { pathOf } from './curves'
 import { isShown } from './hit'
 import { usePickTool } from './pickTool'
@@ -30,6 +31,7 @@ const props = defineProps<{
 }>()
 const emit = defineEmits<{ end: [event: PointerEvent, end: number] }>()
 const desk = useDesk()
+const model = useModelSizes()
 const tools = useTools()
 const views = useViewTools()
 const sizes = useSizeTools()
@@ -148,6 +150,7 @@ const swept = computed(() => {
         <line v-if="h.to" class="mark" :x1="h.x" :y1="-h.y" :x2="h.to.x" :y2="-h.to.y" :stroke-width="stroke(1.6)" />
         <circle class="end" :cx="h.to?.x ?? h.x" :cy="-(h.to?.y ?? h.y)" :r="stroke(5)" :stroke-width="stroke(1.5)" :data-end="h.end" @pointerdown.stop="emit('end', $event, h.end)" />
       </g>
+      <g v-for="g in model.ghosts" :key="g.size!.id" class="in-hand" :class="{ aside: model.pointed && g.size!.id !== model.pointed }" :transform="at(g.view)" data-test="model-ghost" v-html="g.svg" />
       <g v-if="inHand" class="in-hand" :transform="at(inHand.view)" data-test="in-hand" v-html="inHand.svg" />
   </g>
 </template>
@@ -189,6 +192,9 @@ const swept = computed(() => {
   fill: #c78a12;
   fill-opacity: 0.12;
   stroke: #c78a12;
+}
+.aside {
+  opacity: 0.3;
 }
 .in-hand :deep(path.stroke) {
   stroke: #6a4c93;

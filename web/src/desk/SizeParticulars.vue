@@ -8,6 +8,7 @@ import type { RunTool } from './sizeTools'
 import { isSize, type Size } from './sizes'
 import { picksOf, viewOf } from './spots'
 import LostNote from './LostNote.vue'
+import ModelValue from './ModelValue.vue'
 import { useDesk } from './store'
 import { useTools } from './tools'
 
@@ -193,6 +194,7 @@ function takeOut() {
         <el-button data-test="run-out" @click="takeOut">Take it out</el-button>
       </div>
     </div>
+    <div v-if="one" class="section"><ModelValue :id="one.id" :key="one.id" :angular="angular" /></div>
     <div v-if="one" class="row"><span class="label">Taken on</span><span>{{ [...new Set(picksOf(one).map((p) => p.source.split('/')[0]))].join(', ') }}</span></div>
     <div class="section"><el-button data-test="remove" @click="desk.removeSelected()">Remove</el-button></div>
   </div>

@@ -4,7 +4,8 @@ import { PICK_TOOLS } from './kinds'
 import { sameAgain } from './sameAgain'
 import { numberAll, numberClockwise, partsList } from './partActions'
 import { callOutHoles } from './holeActions'
-import { bringModelSizes, flipArrows, tidyViews } from './sizeActions'
+import { useModelSizes } from './modelSizes'
+import { flipArrows, tidyViews } from './sizeActions'
 import { usePencil } from './pencil'
 import { useSizeTools } from './sizeTools'
 import { useDesk } from './store'
@@ -89,6 +90,7 @@ export function useActions(focusFields: () => void, fit: () => void, strip: () =
   const tools = useTools()
   const sizes = useSizeTools()
   const pencil = usePencil()
+  const model = useModelSizes()
   async function addSheet() {
     if (await desk.edit({ command: 'add_sheet', after: desk.sheet!.id })) await desk.showSheet(desk.document!.sheets[desk.document!.sheets.findIndex((s) => s.id === desk.sheet!.id) + 1].id)
   }
@@ -122,7 +124,7 @@ export function useActions(focusFields: () => void, fit: () => void, strip: () =
     { id: 'callouts', stage: 4, name: 'Call out all holes', about: 'each kind once, beside the view', key: '⇧E', icon: 'callouts', run: () => void callOutHoles() },
     { id: 'tidy', stage: 4, name: 'Tidy view', about: 'rows in order, nothing overlaps', key: '⇧T', icon: 'tidy', run: () => void tidyViews() },
     { id: 'flip', stage: 4, name: 'Flip arrows', about: 'of the chosen sizes', key: 'F', icon: 'flip', run: () => sizes.flip() || void flipArrows() },
-    { id: 'bring', stage: 4, name: 'Bring model sizes', about: 'what positions the parts, each once', key: '⇧M', icon: 'bring', run: () => void bringModelSizes() },
+    { id: 'bring', stage: 4, name: 'Bring model sizes', about: 'its own numbers, each once', key: '⇧M', icon: 'bring', run: () => void model.start(), active: () => model.open },
     { id: 'brush', stage: 5, name: 'Copy style', about: 'number form and tolerance onto others', key: '⇧Y', icon: 'brush', run: () => tools.start('brush'), active: () => tools.tool === 'brush' },
     { id: 'sizesheet', stage: 5, name: 'Size sheet', about: 'all sizes as a table', key: '⇧S', icon: 'sheetrows', run: sizeSheet },
     { id: 'generalnotes', stage: 6, name: 'General notes', about: 'of the drawing', key: '⇧J', icon: 'generalnotes', run: generalNotes },

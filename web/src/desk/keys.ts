@@ -2,6 +2,7 @@
 import { useEventListener } from '@vueuse/core'
 import type { Ref } from 'vue'
 import type { Action } from './actions'
+import { useModelSizes } from './modelSizes'
 import { useDesk } from './store'
 import { useTools } from './tools'
 import { useViewTools } from './viewTools'
@@ -19,6 +20,7 @@ function isTyping(target: HTMLElement): boolean {
 export function useDeskKeys(actions: Action[], stage: Ref<number>, find: () => void) {
   const desk = useDesk()
   const tools = useTools()
+  const model = useModelSizes()
   const views = useViewTools()
 
   function nudge(dx: number, dy: number) {
@@ -46,7 +48,8 @@ export function useDeskKeys(actions: Action[], stage: Ref<number>, find: () => v
       return event.preventDefault()
     }
     if (typing || event.ctrlKey || event.metaKey || event.altKey) return
-    if (event.key === 'Escape') tools.back()
+    if (event.key === 'Escape' && model.open && tools.tool === 'select') model.close()
+    else if (event.key === 'Escape') tools.back()
     else if (event.key === ' ') {
       if (target.closest('button, a') && tools.tool === 'select') return
       tools.space()

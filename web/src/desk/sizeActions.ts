@@ -1,5 +1,5 @@
 // What is done with sizes that are there: arrows flipped, views tidied, the model's own brought.
-import { api, data, type Annotation } from '@/api/client'
+import { api, data } from '@/api/client'
 import { isSize, type Size } from './sizes'
 import { viewOf } from './spots'
 import { useDesk } from './store'
@@ -28,20 +28,6 @@ export async function tidyViews() {
       if (answer.moves.length && (await desk.edit({ command: 'move', moves: answer.moves, with_run: false }))) moved += answer.moves.length
     }
     if (!moved) desk.said = 'There are no sizes to tidy'
-  } catch (error) {
-    desk.fail(error)
-  }
-}
-
-/** The offsets and angles of the assembly's mates, as sizes in the views of this sheet, in one step. */
-export async function bringModelSizes() {
-  const desk = useDesk()
-  try {
-    const path = { drawing_id: desk.drawing!.id, sheet_id: desk.sheet!.id }
-    const answer = await data(api.GET('/api/drawings/{drawing_id}/sheets/{sheet_id}/mate-sizes', { params: { path } }))
-    const n = answer.sizes.length
-    if (n && !(await desk.edit({ command: 'place', annotations: answer.sizes as Annotation[], sheet: '', known: 'refuse' }))) return
-    desk.said = [n ? `${n} ${n === 1 ? 'size' : 'sizes'} brought from the model` : 'No size is missing here', ...answer.left_out].join('; ').replaceAll('.;', ';')
   } catch (error) {
     desk.fail(error)
   }

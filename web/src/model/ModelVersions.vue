@@ -14,6 +14,7 @@ const picker = ref<HTMLInputElement>()
 
 async function load() {
   rows.value = await data(api.GET('/api/models/{model_id}/versions', { params: { path: { model_id: props.id } } }))
+  outdated.value = await data(api.GET('/api/models/{model_id}/outdated', { params: { path: { model_id: props.id } } }))
 }
 const bringIn = (files: FileList | null | undefined) =>
   attempt('reading', async () => {
@@ -32,6 +33,15 @@ async function picked() {
 const call = (number: number, label: string) =>
   attempt('', async () => {
     rows.value = await data(api.POST('/api/models/{model_id}/versions/{number}/label', { params: { path: { model_id: props.id, number } }, body: { label } }))
+  })
+const outdated = ref<Schemas['Outdated']>()
+const moved = ref('')
+const bringAll = () =>
+  attempt('bringing', async () => {
+    const job = await ended(await data(api.POST('/api/models/{model_id}/bring-all', { params: { path: { model_id: props.id } } })))
+    if (job.state === 'failed') throw new Problem(job.text, 422)
+    moved.value = job.result.said
+    await load()
   })
 const takeBack = (number: number) =>
   attempt('', async () => {
@@ -60,6 +70,13 @@ onMounted(() => attempt('', load))
       </p>
       <button v-if="r.can_take_back" class="link" :data-test="`take-back-${r.number}`" @click="takeBack(r.number)">Take it back</button>
     </div>
+    <div v-if="outdated?.drawings.length || outdated?.assemblies.length" class="version" data-test="outdated">
+      <p class="attention-note">The model has moved on.</p>
+      <p v-if="outdated.drawings.length">An earlier version is shown by {{ outdated.drawings.map((d) => d.title).join(', ') }}.</p>
+      <p v-if="outdated.assemblies.length">Built of an earlier version: {{ outdated.assemblies.join(', ') }}.</p>
+      <el-button :loading="busy === 'bringing'" data-test="bring-all" @click="bringAll">Bring all along</el-button>
+    </div>
+    <p v-if="moved" class="quiet" role="status" data-test="brought-all">{{ moved }}</p>
     <p v-if="problem" class="fault-note" role="alert" data-test="version-problem">{{ problem }}</p>
     <el-button :loading="busy === 'reading'" data-test="bring-version" @click="picker?.click()">Bring in a version</el-button>
     <p class="quiet">or drop its file on this page</p>
