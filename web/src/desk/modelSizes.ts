@@ -71,8 +71,9 @@ export const useModelSizes = defineStore('modelSizes', () => {
   async function bring() {
     const sizes = fitting.value.filter((r) => chosen.value.includes(r.size!.id)).map((r) => r.size as Annotation)
     if (!sizes.length) return
+    const mine = turn
     if (await desk.edit({ command: 'place', annotations: sizes, sheet: '', known: 'refuse' })) {
-      close()
+      if (mine === turn) close()
       desk.said = `${sizes.length} ${sizes.length === 1 ? 'size' : 'sizes'} brought from the model`
     } else {
       why.value = desk.problem
