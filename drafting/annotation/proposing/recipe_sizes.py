@@ -10,7 +10,8 @@ from drafting.annotation.kinds.diameter import DiameterDimension
 from drafting.annotation.kinds.hole_callout import HoleCallout
 from drafting.annotation.kinds.linear import LinearDimension
 from drafting.annotation.kinds.radius import RadiusDimension
-from drafting.annotation.measuring.picked_features import holes_at
+from drafting.annotation.measuring.others import CALLOUTS
+from drafting.annotation.measuring.picked_features import faces_at, holes_at
 from drafting.annotation.placing.rows import NOWHERE
 from drafting.annotation.proposing.mate_sizes import sectors, shown_in, stand_ins
 from drafting.annotation.review import redundancy
@@ -85,12 +86,14 @@ def own_sizes(
 
 
 def _called_out(drawing: Drawing, facts: Facts) -> set[str]:
-    """Faces of the holes that callouts say, and of those equal to them."""
+    """Faces of the holes that callouts say, of those equal to them, and of the features that callouts say."""
     out: set[str] = set()
-    for a, home in Context(drawing, drawing.sheets[0], facts).of_annotations("hole_callout"):
-        assert isinstance(a, HoleCallout)
+    for a, home in Context(drawing, drawing.sheets[0], facts).of_annotations(*CALLOUTS):
         found = facts.part_of(a.picks[0].instance)
         if found is None:
+            continue
+        if not isinstance(a, HoleCallout):
+            out.update(faces_at(a.picks[0], found[1]))
             continue
         known, numbers = holes_at(a.picks[0], home)
         alike = {n for number in numbers for n in known.alike(number)}

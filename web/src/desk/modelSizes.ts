@@ -86,7 +86,7 @@ export const useModelSizes = defineStore('modelSizes', () => {
     rows.value = []
     pointed.value = ''
   }
-  watch(() => [desk.drawing?.id, desk.sheetId], close)
+  watch(() => `${desk.drawing?.id} ${desk.sheetId}`, close)
 
   return { open, rows, chosen, pointed, waiting, why, fitting, left, ghosts, start, bring, close }
 })
