@@ -196,11 +196,11 @@ const swept = computed(() => {
 .aside {
   opacity: 0.3;
 }
-.in-hand :deep(path.stroke) {
+g.in-hand :deep(path.stroke) {
   stroke: #6a4c93;
 }
-.in-hand :deep(path.fill),
-.in-hand :deep(text) {
+g.in-hand :deep(path.fill),
+g.in-hand :deep(text) {
   fill: #6a4c93;
 }
 .say {
