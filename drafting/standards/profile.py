@@ -78,6 +78,9 @@ class Profile(BaseModel):
     auxiliary_label: Annotated[str, Field(max_length=60)] = ""
     """Wording of view labels; {letter} stands for the letter. Empty takes the standard's."""
     general_tolerance: Annotated[str, Field(max_length=120)] = ""
+    lost_things: Literal["refuse", "warn"] = "refuse"
+    """Whether files of a drawing on which something has lost its home are refused, or lack it with a warning;
+    nothing is released so."""
     """What the title block says of sizes that state no tolerance."""
     view_gap: Distance
     """Room left between views for sizes."""

@@ -30,9 +30,11 @@ def publish(
     sheet_ids: list[str],
     progress: Progress,
     document: Document | None = None,
+    left_out: list[str] | None = None,
 ) -> tuple[str, str, bytes]:
     """File name, media type and content. Several sheets as SVG or DXF come as a zip. document: the drawing as
-    it will be, in place of what is kept. Raises PublishError."""
+    it will be, in place of what is kept; left_out: takes a sentence for each sheet that lacks what lost its
+    home, where the house style has it so. Raises PublishError."""
     if file_format not in FORMATS:
         raise PublishError(f"{file_format!r} is not a format; choose PDF, SVG or DXF.")
     document = document or document_of(drawing)
@@ -46,7 +48,7 @@ def publish(
     inks = []
     for number, sheet in enumerate(sheets):
         progress(0.8 * number / len(sheets), f"drawing sheet {number + 1} of {len(sheets)}")
-        inks.append(_sheet_ink(drawing, document, sheet))
+        inks.append(_sheet_ink(drawing, document, sheet, left_out))
     progress(0.9, "writing the file")
     stem = file_stem(drawing)
     if file_format == "pdf":
@@ -72,7 +74,9 @@ def publish(
     return f"{stem}-{file_format}.zip", "application/zip", buffer.getvalue()
 
 
-def _sheet_ink(drawing: Drawing, document: Document, sheet: Sheet) -> SheetInk:
+def _sheet_ink(
+    drawing: Drawing, document: Document, sheet: Sheet, left_out: list[str] | None = None
+) -> SheetInk:
     version, facts = shown_facts(drawing)
     found = {}
     for view in sheet.views:
@@ -88,12 +92,14 @@ def _sheet_ink(drawing: Drawing, document: Document, sheet: Sheet) -> SheetInk:
         found[view.id] = geometry
     out = composing.compose(document, sheet, facts, found)
     if out.lost:
-        number = document.number_of(sheet.id)
-        why = next(iter(out.lost.values()))
-        raise PublishError(
-            f"On sheet {number} {len(out.lost)} thing(s) lost what they "
-            f"were attached to; remove them first. {why}"
-        )
+        number, count = document.number_of(sheet.id), len(out.lost)
+        what = f"{count} things have lost what they are on"
+        if count == 1:
+            what = "1 thing has lost what it is on"
+        if left_out is None or document.profile.lost_things == "refuse":
+            why = next(iter(out.lost.values()))
+            raise PublishError(f"On sheet {number} {what}: hang that on again or remove it. {why}")
+        left_out.append(f"On sheet {number} {what} and {'is' if count == 1 else 'are'} left out.")
     return out.ink
 
 

@@ -46,8 +46,12 @@ def publish(job_id: str) -> None:
         drawing = Drawing.objects.select_related("model", "workspace").get(
             pk=job.data["drawing"], workspace=job.workspace
         )
-        name, media_type, data = write(drawing, job.data["format"], job.data["sheets"], progress)
-        return {"blob": Blob.store(data).pk, "name": name, "type": media_type}
+        left_out: list[str] = []
+        name, media_type, data = write(
+            drawing, job.data["format"], job.data["sheets"], progress, left_out=left_out
+        )
+        warning = {"warning": " ".join(left_out)} if left_out else {}
+        return {"blob": Blob.store(data).pk, "name": name, "type": media_type, **warning}
 
     run(job_id, work)
 

@@ -63,11 +63,14 @@ def judged(found: Found, old: dict[str, str], new: dict[str, str]) -> tuple[int,
     return right, likely, lost, wrong
 
 
-def test_nothing_is_silently_wrong_and_little_is_lost(tmp_path: Path) -> None:
+def of_random_edits(count: int, folder: Path) -> tuple[int, int, int, list[Any]]:
+    """How many faces of the demo's parts are found, asked about and lost after random edits of their recipes,
+    written as files in another order; and what is silently wrong."""
     r = random.Random(11)
     right = likely = lost = 0
+    silent: list[Any] = []
     done = 0
-    while done < EDITS:
+    while done < count:
         number = r.choice(PARTS)
         data = edited(number, r)
         if data is None:
@@ -77,14 +80,21 @@ def test_nothing_is_silently_wrong_and_little_is_lost(tmp_path: Path) -> None:
             new, new_shape = alone(build_model(validate_recipe(data)))
         except DraftingError:
             continue  # a value that does not build
-        a = alone(written(shuffled(old_shape), tmp_path))[0]
-        b = alone(written(shuffled(new_shape), tmp_path))[0]
+        a = alone(written(shuffled(old_shape), folder))[0]
+        b = alone(written(shuffled(new_shape), folder))[0]
         names = [{v: k for k, v in found_again(x, y).faces.items()} for x, y in ((old, a), (new, b))]
         found = found_again(a, b)
         ok, asked, gone, wrong = judged(found, *names)
-        assert wrong == [], (number, data["parameters"])
+        silent += [(number, data["parameters"], one) for one in wrong]
         right, likely, lost = right + ok, likely + asked, lost + gone
         done += 1
+    return right, likely, lost, silent
+
+
+def test_nothing_is_silently_wrong_and_little_is_lost(tmp_path: Path) -> None:
+    """More of the same: `./moorcrest bench names`."""
+    right, likely, lost, silent = of_random_edits(EDITS, tmp_path)
+    assert silent == []
     assert right > 500
     assert lost <= 0.05 * (right + likely + lost)
     assert likely <= 0.05 * (right + likely + lost)

@@ -118,6 +118,11 @@ def upload(client: Client, name: str, data: bytes) -> dict[str, Any]:
     return answer.json()
 
 
+def content(answer: Any) -> bytes:
+    assert answer.status_code == 200, answer.content
+    return b"".join(answer.streaming_content) if answer.streaming else bytes(answer.content)
+
+
 def post(client: Client, url: str, body: Any) -> Any:
     return client.post(url, json.dumps(body), content_type="application/json")
 

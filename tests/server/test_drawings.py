@@ -110,7 +110,7 @@ def test_sizes_that_lost_their_edge_are_shown_counted_and_kept_out_of_files(desk
     assert desk.client.get("/api/drawings").json()[0]["open"] == 1
     job = post(desk.client, f"{desk.url}/publish", {"format": "svg"}).json()
     queue()
-    assert "lost what they were attached to" in Job.objects.get(pk=job["id"]).text
+    assert "lost what it is on" in Job.objects.get(pk=job["id"]).text
     desk.edit(command="remove", ids=["d"])
     assert desk.client.get("/api/drawings").json()[0]["open"] == 0
 

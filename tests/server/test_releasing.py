@@ -5,6 +5,7 @@ import hashlib
 import io
 import zipfile
 from collections.abc import Callable
+from pathlib import Path
 from typing import Any
 
 import ezdxf
@@ -15,13 +16,15 @@ from django.contrib.auth import get_user_model
 from django.test import Client
 from django.utils import timezone
 
+from drafting.model.step import read_model
 from server.accounts.models import Membership, Workspace
 from server.drawings import publishing
 from server.drawings.models import Drawing, Release
 from server.jobs import sweeping
 from server.jobs.models import Job
+from server.library.facts import current_facts
 from server.library.models import Blob, Model
-from tests.server.conftest import PASSWORD, logged_in, post, state_of
+from tests.server.conftest import PASSWORD, content, logged_in, post, state_of
 from tests.server.test_api import Desk
 from tests.server.test_versions import drawn
 
@@ -56,17 +59,12 @@ def released(client: Client, sized: Desk, queue: Work) -> Job:
     return state_of(client, answer.json())
 
 
-def content(answer: Any) -> bytes:
-    assert answer.status_code == 200, answer.content
-    return b"".join(answer.streaming_content) if answer.streaming else bytes(answer.content)
-
-
 def page(client: Client, desk: Desk) -> Any:
     return client.get(f"{desk.url}/revisions").json()
 
 
 def test_a_drawing_is_checked_released_and_opened_again_as_the_next_revision(
-    sized: Desk, cara: Client, queue: Work, monkeypatch: pytest.MonkeyPatch
+    sized: Desk, cara: Client, queue: Work, monkeypatch: pytest.MonkeyPatch, tmp_path: Path
 ) -> None:
     ann = sized.client
     assert page(ann, sized)["may"] == ["check"]
@@ -94,6 +92,10 @@ def test_a_drawing_is_checked_released_and_opened_again_as_the_next_revision(
     assert len(texts) > 2
     sizes = [row[2].value for row in openpyxl.load_workbook(io.BytesIO(kept["sizes"])).active.iter_rows()]  # type: ignore[union-attr]
     assert len(sizes) == 3
+    (tmp_path / "released.step").write_bytes(kept["step"])
+    (part,) = read_model(tmp_path / "released.step", "released").facts.parts.values()
+    (shown,) = current_facts(Model.objects.get())[1].parts.values()
+    assert part.volume == pytest.approx(shown.volume, rel=1e-6)
     model = Model.objects.get()
     post(ann, f"/api/models/{model.pk}/properties", {"part": "part", "material": "bronze CuSn8"})
     assert content(ann.get(f"{sized.url}/releases/A/files/pdf")) == kept["pdf"]

@@ -12,12 +12,13 @@ from drafting.model.assembly import build_model
 from drafting.model.model import Model as Built
 from drafting.model.recipe import validate_recipe
 from drafting.model.step import write_model
+from drafting.standards.house_style import built_in
 from server.drawings.models import Drawing
 from server.jobs.models import Job
 from server.library.models import Model
 from tests.core.conftest import demo_data
 from tests.core.disguises import shuffled
-from tests.server.conftest import CIRCLE, LENGTH, RECIPES, post, state_of, upload
+from tests.server.conftest import CIRCLE, LENGTH, RECIPES, content, post, state_of, upload
 from tests.server.test_api import Desk
 
 Work = Callable[[], int]
@@ -112,7 +113,23 @@ def test_what_is_lost_keeps_its_place_and_hangs_on_again_where_it_is_pointed_to(
     queue()
     answer = post(ann, f"{sized.url}/publish", {"format": "pdf"}).json()
     queue()
-    assert "lost what they were attached to" in state_of(ann, answer).text
+    refused = state_of(ann, answer).text
+    assert refused.startswith("On sheet 1 1 thing has lost what it is on: hang that on again or remove it.")
+
+    # a house style that only warns: the file lacks what is lost, and says so
+    warns = {**sized.state["document"]["profile"], "lost_things": "warn"}
+    style = {**built_in()[warns["key"]].model_dump(mode="json"), "profile": warns}
+    sized.edit(command="take_style", id="", style=style)
+    answer = post(ann, f"{sized.url}/publish", {"format": "svg"}).json()
+    queue()
+    result = state_of(ann, answer).result
+    assert result["warning"] == "On sheet 1 1 thing has lost what it is on and is left out."
+    assert b"52</text>" not in content(ann.get(f"/api/jobs/{answer['id']}/file"))
+    post(ann, f"{sized.url}/state", {"to": "check"})
+    release = post(ann, f"{sized.url}/state", {"to": "released"}).json()
+    queue()
+    assert "has lost what it is on" in state_of(ann, release).text  # nothing is released so
+    post(ann, f"{sized.url}/state", {"to": "work"})
 
     shape = ann.get(f"{sized.url}/sheets/{sized.sheet['id']}").json()["views"][0]["shape"]
     view = ann.get(f"{sized.url}/views/front/curves?key={shape}").json()

@@ -6498,6 +6498,12 @@ export interface components {
                 [key: string]: components["schemas"]["LineKind"];
             };
             /**
+             * Lost Things
+             * @default refuse
+             * @enum {string}
+             */
+            lost_things?: "refuse" | "warn";
+            /**
              * Mass Unit
              * @default
              * @enum {string}

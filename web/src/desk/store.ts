@@ -283,7 +283,7 @@ export const useDesk = defineStore('desk', () => {
       const end = await ended(job)
       jobs.set(format, end)
       if (end.state === 'failed') throw new Problem(end.text, 422)
-      said.value = `${end.result.name} written`
+      said.value = end.result.warning ? `${end.result.name} written. ${end.result.warning}` : `${end.result.name} written`
       const link = window.document.createElement('a')
       link.href = `/api/jobs/${end.id}/file`
       link.download = end.result.name
