@@ -130,7 +130,14 @@ def size_sheet(d: Drafter) -> None:
     page = settled(d, "HB-205", 5)
     page.locator("[data-annotation] text").filter(has_text="k6").first.click(force=True)
     page.keyboard.press("Shift+S")
-    page.wait_for_load_state("networkidle")
+    page.wait_for_timeout(1000)
+
+
+@picture
+def check(d: Drafter) -> None:
+    page = settled(d, "HB-207", 8)
+    page.locator("[data-test=finding-2]").click()
+    expect(page.locator("[data-test=pencil-text]")).to_be_visible()
 
 
 @picture
@@ -175,7 +182,6 @@ PAGES = {
     "pdf-page": ("HB-204", 0),
     "pdf-views": ("HB-206", 0),
     "pdf-assembly": ("HB-220", 0),
-    "pdf-exploded": ("HB-200", 1),
     "pdf-inch": ("HB-214", 0),
 }
 

@@ -61,7 +61,7 @@ def own_sizes(
             by_number.setdefault(repr(d.of.key), []).append(d)
     out = []
     for ways in by_number.values():
-        if any(len(d.faces) == 1 and d.faces[0] in called for d in ways):
+        if any(_is_said(d, called) for d in ways):
             out.append(OwnSize(ways[0].of, why="A callout says it."))
             continue
         found = [
@@ -83,6 +83,14 @@ def own_sizes(
             if statement is not None:
                 known.setdefault(statement.key, []).append(size)
     return out
+
+
+def _is_said(d: Decides, called: set[str]) -> bool:
+    """Whether a callout of the feature says the number: its diameters, and its depths and angles."""
+    if len(d.faces) == 1:
+        return d.faces[0] in called
+    word = next((k for k in reversed(d.of.key) if isinstance(k, str)), "")
+    return word in ("depth", "angle") and any(name in called for name in d.faces)
 
 
 def _called_out(drawing: Drawing, facts: Facts) -> set[str]:
