@@ -9,7 +9,7 @@ import time
 from collections.abc import Callable
 from pathlib import Path
 
-from bench import census, edits, features, hostile, kills, large, load, names, screen, sizes, views
+from bench import census, edits, features, hostile, kills, large, load, screen, sizes, versions, views
 from bench.files import OCCT, others
 from drafting.kernel import step
 from drafting.model.assembly import build_model
@@ -88,7 +88,7 @@ PIECES: dict[str, Callable[[], bool]] = {
     "sizes": lambda: all([sizes.previews(), sizes.frames(), sizes.tidying(), sizes.inking()]),
     "features": lambda: features.measured(demo, DRILLED),
     "edits": edits.measured,
-    "names": names.measured,
+    "versions": lambda: all([versions.bringing(), versions.names()]),
     "large": large.measured,
     "screen": screen.measured,
     "census": census.measured,

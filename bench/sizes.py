@@ -106,31 +106,32 @@ def frames() -> bool:
     return met
 
 
-def comb_recipe(teeth: int) -> dict[str, object]:
-    """A comb with as many teeth, each as long as its number says, and a hole at the root of each."""
+def comb_recipe(teeth: int, longer: float = 0.0) -> dict[str, object]:
+    """A comb with as many teeth, each as long as its number says, and a hole at the root of each. longer: mm
+    by which each is wider."""
     to: list[dict[str, object]] = []
     for n in range(teeth):
-        x = 6.0 * n
+        x = (6.0 + longer) * n
         to += [
             {"line": [x + 4, 0]},
             {"line": [x + 4, -5.0 - n % 7]},
-            {"line": [x + 6, -5.0 - n % 7]},
-            {"line": [x + 6, 0]},
+            {"line": [x + 6 + longer, -5.0 - n % 7]},
+            {"line": [x + 6 + longer, 0]},
         ]
-    to += [{"line": [6.0 * teeth, 30]}, {"line": [0, 30]}, {"line": [0, 0]}]
+    to += [{"line": [(6.0 + longer) * teeth, 30]}, {"line": [0, 30]}, {"line": [0, 0]}]
     holes = {
         "id": "h",
         "kind": "hole",
         "plane": {"origin": [0, 0, 5]},
-        "at": [[6.0 * n + 3, 15] for n in range(teeth)],
+        "at": [[(6.0 + longer) * n + 3, 15] for n in range(teeth)],
         "diameter": 3,
     }
     base = {"id": "c", "kind": "extrude", "profile": {"start": [0, 0], "to": to}, "depth": 5}
     return {"moorcrest": "part", "version": 1, "name": "Comb", "features": [base, holes]}
 
 
-def comb(teeth: int) -> Model:
-    return build_model(validate_recipe(comb_recipe(teeth)))
+def comb(teeth: int, longer: float = 0.0) -> Model:
+    return build_model(validate_recipe(comb_recipe(teeth, longer)))
 
 
 def tidying() -> bool:

@@ -9,7 +9,7 @@ from django.http import HttpRequest
 from ninja import Router, Schema
 
 from drafting import compose as composing
-from drafting.annotation.review.brought_along import along
+from drafting.annotation.review.brought_along import along, states_gone
 from drafting.commands.versions import Rehung
 from drafting.document import Drawing as Document
 from drafting.document import Sheet
@@ -82,12 +82,13 @@ def bring_along(request: HttpRequest, drawing_id: uuid.UUID, number: int) -> Bro
     for sheet in document.sheets:
         requested_all(other, [derivation_of(v, new) for v in sheet.views])
     between = d.model.versions.filter(number__gt=first, number__lte=last).order_by("number")
+    said = [text for v in between for text in v.told.get("said", [])]
     return BroughtAlong(
         shows=str(version),
         to=str(other),
         number=number,
         warning=next((w for v in between if (w := warning(v))), ""),
-        said=[text for v in between for text in v.told.get("said", [])] if number > version.number else [],
+        said=[*states_gone(document, new), *(said if number > version.number else [])],
         differences=[Difference(**asdict(x)) for x in report.differences],
         hanging=[Hanging(**asdict(h)) for h in report.hanging],
         follows=report.follows,

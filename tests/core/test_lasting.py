@@ -92,7 +92,7 @@ def of_random_edits(count: int, folder: Path) -> tuple[int, int, int, list[Any]]
 
 
 def test_nothing_is_silently_wrong_and_little_is_lost(tmp_path: Path) -> None:
-    """More of the same: `./moorcrest bench names`."""
+    """More of the same: `./moorcrest bench versions`."""
     right, likely, lost, silent = of_random_edits(EDITS, tmp_path)
     assert silent == []
     assert right > 500

@@ -11,7 +11,7 @@ from hypothesis import Phase, given, settings
 from hypothesis import strategies as st
 
 from drafting.annotation import registry
-from drafting.annotation.review.brought_along import along, lost, rehung, sources
+from drafting.annotation.review.brought_along import along, lost, rehung, sources, states_gone
 from drafting.commands import execute, patched
 from drafting.commands.versions import BringAlong
 from drafting.document import Drawing, Sheet
@@ -147,3 +147,13 @@ def test_what_is_hung_on_again_takes_all_of_one_edge_along(block: tuple[Drawing,
     size = next(a for a in sheet.annotations if a.kind == "linear" and len(sources(a)) == 1)
     assert lost(drawing, sheet, size, facts) == ""
     assert rehung(size, []) is size
+
+
+def test_an_exploded_state_that_is_gone_is_told_before_the_drawing_is_brought_along() -> None:
+    drawing, facts = demo_drawing("HB-200"), demo("HB-200").facts
+    shown = sorted({v.exploded for v in drawing.views() if v.exploded})
+    assert shown
+    assert states_gone(drawing, facts) == []
+    without = facts.model_copy(update={"exploded": [s for s in facts.exploded if s.name != shown[0]]})
+    (told,) = states_gone(drawing, without)
+    assert told == f"There is no exploded state {shown[0]} any more: what shows it is drawn together."

@@ -75,6 +75,16 @@ def along(drawing: Drawing, old: Facts, new: Facts, likely: Likely) -> Report:
     return Report(differences, hanging, len(named - lost))
 
 
+def states_gone(drawing: Drawing, new: Facts) -> list[str]:
+    """A sentence for each exploded state that views show and a later version has no more."""
+    there = {s.name for s in new.exploded}
+    shown = [v.exploded for v in drawing.views() if v.exploded and v.exploded not in there]
+    return [
+        f"There is no exploded state {name} any more: what shows it is drawn together."
+        for name in dict.fromkeys(shown)
+    ]
+
+
 def _with_them(before: State, sheet: Sheet, hanging: Sequence[Hanging]) -> Iterator[Hanging]:
     """What hangs on annotations that are lost, and on those in turn."""
     lost_ones = {h.annotation for h in hanging if h.held == "lost"}
