@@ -78,6 +78,8 @@ class Profile(BaseModel):
     auxiliary_label: Annotated[str, Field(max_length=60)] = ""
     """Wording of view labels; {letter} stands for the letter. Empty takes the standard's."""
     general_tolerance: Annotated[str, Field(max_length=120)] = ""
+    release_archive: bool = False
+    """Whether a release has its PDF/A-3, too, with the model and the drawing's data within it."""
     lost_things: Literal["refuse", "warn"] = "refuse"
     """Whether files of a drawing on which something has lost its home are refused, or lack it with a warning;
     nothing is released so."""

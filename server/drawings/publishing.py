@@ -1,14 +1,21 @@
 """Sheets to files, done by a worker: missing views are derived first, so that no published sheet lacks
 one."""
 
+import datetime
 import io
+import tempfile
 import zipfile
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
+from pathlib import Path
+
+from django.conf import settings
+from django.utils import timezone
 
 from drafting import compose as composing
 from drafting.document import Drawing as Document
 from drafting.document import Sheet
 from drafting.errors import PublishError
+from drafting.export.archival import Attachment, archival_pdf
 from drafting.export.dxf import sheet_dxf
 from drafting.export.pdf import sheets_pdf
 from drafting.export.svg import sheet_svg
@@ -19,8 +26,15 @@ from server.drawings.models import DerivedView, Drawing
 from server.drawings.showing import shown_facts
 from server.drawings.store import document_of
 from server.library.measuring import measure
+from server.library.models import ModelVersion
+from server.library.reading import FRESH
 
-FORMATS = {"pdf": "application/pdf", "svg": "image/svg+xml", "dxf": "image/vnd.dxf"}
+FORMATS = {
+    "pdf": "application/pdf",
+    "pdfa": "application/pdf",
+    "svg": "image/svg+xml",
+    "dxf": "image/vnd.dxf",
+}
 Progress = Callable[[float, str], None]
 
 
@@ -36,7 +50,7 @@ def publish(
     it will be, in place of what is kept; left_out: takes a sentence for each sheet that lacks what lost its
     home, where the house style has it so. Raises PublishError."""
     if file_format not in FORMATS:
-        raise PublishError(f"{file_format!r} is not a format; choose PDF, SVG or DXF.")
+        raise PublishError(f"{file_format!r} is not a format; choose PDF, PDF/A, SVG or DXF.")
     document = document or document_of(drawing)
     sheets = [s for s in document.sheets if not sheet_ids or s.id in sheet_ids]
     if not sheets:
@@ -57,6 +71,8 @@ def publish(
             FORMATS["pdf"],
             sheets_pdf(inks, document.profile, f"{drawing.number} {drawing.name}".strip()),
         )
+    if file_format == "pdfa":
+        return f"{stem}-archive.pdf", FORMATS["pdfa"], archived(drawing, document, version, inks)
     files: dict[str, bytes] = {}
     for number, ink in enumerate(inks, 1):
         name = stem if len(inks) == 1 else f"{stem}-{number}"
@@ -72,6 +88,24 @@ def publish(
         for name, data in files.items():
             archive.writestr(name, data)
     return f"{stem}-{file_format}.zip", "application/zip", buffer.getvalue()
+
+
+def archived(drawing: Drawing, document: Document, version: ModelVersion, inks: Sequence[SheetInk]) -> bytes:
+    """All sheets as a PDF to be kept, with the model and the drawing's data within it."""
+    title, stem = f"{drawing.number} {drawing.name}".strip(), file_stem(drawing)
+    model = Attachment(f"{stem}.step", "model/step", model_step(version), "Source", "the model")
+    told = document.model_dump_json(indent=1).encode()
+    data = Attachment(f"{stem}.json", "application/json", told, "Data", "the drawing's data")
+    pdf = sheets_pdf(list(inks), document.profile, title)
+    return archival_pdf(pdf, title, [model, data], timezone.now().astimezone(datetime.UTC))
+
+
+def model_step(version: ModelVersion) -> bytes:
+    """A version of a model as STEP. Raises DraftingError."""
+    with tempfile.TemporaryDirectory(prefix="moorcrest-") as folder, FRESH.take() as child:
+        archive, out = version.archive.write_to(Path(folder) / "archive"), Path(folder) / "model.step"
+        child.request("write_step", settings.READ_SECONDS, archive=str(archive), out=str(out))
+        return out.read_bytes()
 
 
 def _sheet_ink(

@@ -1,12 +1,9 @@
 """A drawing on its way: in work, for check, released, withdrawn, and in work again as a new revision."""
 
 import datetime
-import tempfile
 from collections.abc import Callable
-from pathlib import Path
 from typing import Any
 
-from django.conf import settings
 from django.db import transaction
 
 from drafting.annotation.kinds import parts_list, parts_rows
@@ -38,8 +35,7 @@ from server.jobs import service as jobs
 from server.jobs.models import Job
 from server.library.facts import facts_key
 from server.library.measuring import measure
-from server.library.models import Blob, ModelVersion
-from server.library.reading import FRESH
+from server.library.models import Blob
 
 DRAWS = (Membership.OWNER, Membership.DRAFTER)
 CHECKS = (Membership.OWNER, Membership.CHECKER)
@@ -141,7 +137,10 @@ def release(drawing: Drawing, version: int, user: Any, note: str, progress: Prog
         (kind, *publishing.publish(drawing, kind, [], progress, document)) for kind in ("pdf", "dxf", "svg")
     ]
     files += list(_tables(drawing, document))
-    files.append(_step(drawing, shown, progress))
+    stem = publishing.file_stem(drawing)
+    files.append(("step", f"{stem}.step", "model/step", publishing.model_step(shown)))
+    if document.profile.release_archive:
+        files.append(("pdfa", *publishing.publish(drawing, "pdfa", [], progress, document)))
     progress(0.95, "keeping the files")
     with transaction.atomic():
         locked = service.locked(drawing.pk)
@@ -169,15 +168,6 @@ def release(drawing: Drawing, version: int, user: Any, note: str, progress: Prog
         locked.save(update_fields=["state", "frozen", "floor"])
         _log(locked, user, note)
     return made
-
-
-def _step(drawing: Drawing, shown: ModelVersion, progress: Progress) -> tuple[str, str, str, bytes]:
-    """The model that the drawing shows as STEP."""
-    progress(0.92, "writing the model")
-    with tempfile.TemporaryDirectory(prefix="moorcrest-") as folder, FRESH.take() as child:
-        archive, out = shown.archive.write_to(Path(folder) / "archive"), Path(folder) / "model.step"
-        child.request("write_step", settings.READ_SECONDS, archive=str(archive), out=str(out))
-        return "step", f"{publishing.file_stem(drawing)}.step", "model/step", out.read_bytes()
 
 
 def _tables(drawing: Drawing, document: Document) -> list[tuple[str, str, str, bytes]]:

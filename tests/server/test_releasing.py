@@ -3,6 +3,7 @@
 import datetime
 import hashlib
 import io
+import json
 import zipfile
 from collections.abc import Callable
 from pathlib import Path
@@ -17,6 +18,7 @@ from django.test import Client
 from django.utils import timezone
 
 from drafting.model.step import read_model
+from drafting.standards.house_style import built_in
 from server.accounts.models import Membership, Workspace
 from server.drawings import publishing
 from server.drawings.models import Drawing, Release
@@ -248,3 +250,33 @@ def test_a_release_of_several_sheets_is_a_zip_of_drawings(sized: Desk, queue: Wo
     released(sized.client, sized, queue)
     data = content(sized.client.get(f"{sized.url}/releases/A/files/dxf"))
     assert len(zipfile.ZipFile(io.BytesIO(data)).namelist()) == 2
+
+
+def test_a_pdf_to_be_kept_has_the_model_and_the_data_within_it_and_goes_with_a_release_by_choice(
+    sized: Desk, cara: Client, queue: Work, tmp_path: Path
+) -> None:
+    ann, profile = sized.client, sized.state["document"]["profile"]
+    queue()
+    job = post(ann, f"{sized.url}/publish", {"format": "pdfa"}).json()
+    queue()
+    assert state_of(ann, job).state == Job.DONE
+    reader = pypdf.PdfReader(io.BytesIO(content(ann.get(f"/api/jobs/{job['id']}/file"))))
+    held = {name: data[0] for name, data in reader.attachments.items()}
+    step, data = sorted(held, key=lambda name: name.endswith(".json"))
+    (tmp_path / "held.step").write_bytes(held[step])
+    (part,) = read_model(tmp_path / "held.step", "held").facts.parts.values()
+    (shown,) = current_facts(Model.objects.get())[1].parts.values()
+    assert part.volume == pytest.approx(shown.volume, rel=1e-6)
+    assert json.loads(held[data])["sheets"][0]["annotations"][0]["id"] == "length"
+    assert "140" in reader.pages[0].extract_text()
+
+    style = built_in()[profile["key"]].model_dump(mode="json")
+    style = {**style, "profile": {**profile, "release_archive": True}}
+    sized.edit(command="take_style", id="", style=style)
+    bring(ann, sized, "check")
+    assert released(cara, sized, queue).state == Job.DONE
+    (one,) = page(ann, sized)["releases"]
+    assert {f["kind"] for f in one["files"]} == {"pdf", "pdfa", "dxf", "svg", "step", "sizes"}
+    kept = pypdf.PdfReader(io.BytesIO(content(ann.get(f"{sized.url}/releases/A/files/pdfa"))))
+    assert set(kept.attachments) == {step, data}
+    assert "Cara" in kept.pages[0].extract_text()

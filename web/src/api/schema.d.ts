@@ -6519,6 +6519,11 @@ export interface components {
              */
             projection: "first" | "third";
             /**
+             * Release Archive
+             * @default false
+             */
+            release_archive?: boolean;
+            /**
              * Section Label
              * @default
              */
@@ -6631,7 +6636,7 @@ export interface components {
              * Format
              * @enum {string}
              */
-            format: "pdf" | "svg" | "dxf";
+            format: "pdf" | "pdfa" | "svg" | "dxf";
             /**
              * Sheets
              * @default []

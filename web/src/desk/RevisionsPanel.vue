@@ -31,7 +31,7 @@ const opens = computed(() => page.value?.may.includes('work') && page.value.stat
 const file = (r: string, kind: string) => `/api/drawings/${id}/releases/${encodeURIComponent(r)}/files/${kind}`
 const sides = computed(() => ({ before: before.value, after: after.value }))
 const comparison = computed(() => `/api/drawings/${id}/compare.pdf?before=${encodeURIComponent(before.value)}&after=${encodeURIComponent(after.value)}`)
-const FILES: Record<string, string> = { pdf: 'PDF', dxf: 'DXF', svg: 'SVG', step: 'STEP', sizes: 'sizes, XLSX', parts: 'parts, XLSX' }
+const FILES: Record<string, string> = { pdf: 'PDF', pdfa: 'PDF/A-3', dxf: 'DXF', svg: 'SVG', step: 'STEP', sizes: 'sizes, XLSX', parts: 'parts, XLSX' }
 
 async function load() {
   page.value = await data(api.GET('/api/drawings/{drawing_id}/revisions', { params: path }))
