@@ -17,6 +17,7 @@ from drafting.annotation.kinds.added_line import with_added
 from drafting.annotation.kinds.kind import Member, Request, SizeKind, Spot
 from drafting.annotation.measuring.points import points
 from drafting.annotation.proposing import call_out, find_centers
+from drafting.annotation.proposing.carried import carried
 from drafting.annotation.proposing.propose import Proposed, drag, looks, propose
 from drafting.annotation.registry import Annotation
 from drafting.annotation.wording.callout_words import plain
@@ -25,13 +26,14 @@ from drafting.annotation.wording.hole_words import rows
 from drafting.commands.annotations import annotation_of
 from drafting.compose import alone
 from drafting.context import Context
-from drafting.document import AnnotationBase, Pick, Point, Source, new_id
+from drafting.document import AnnotationBase, Dimension, Pick, Point, Sheet, Source, View, new_id, view_scale
 from drafting.errors import SizeError
 from drafting.export.svg import elements_svg
 from drafting.features.naming import feature_name, hole_name
 from drafting.features.recognized import features
 from drafting.model.model import PartFacts
 from drafting.standards.profile import Profile
+from drafting.views.geometry import ViewGeometry
 from server.drawings import store
 from server.drawings.access import FOREVER, own_drawing, shape, shown_view
 from server.drawings.models import Drawing
@@ -211,6 +213,15 @@ def drag_annotation(request: HttpRequest, drawing_id: uuid.UUID, payload: Dragge
     _, facts = shown_facts(d)
     sheet, a = annotation_of(document, payload.id)
     context = registry.context_of(document, sheet, a, facts)
+    if isinstance(a, Dimension) and (over := _other_view(d, sheet, a, payload.pointer)) is not None:
+        view, geometry = over
+        there = Context(document, sheet, facts, view)
+        at = (payload.pointer.x - there.origin[0], payload.pointer.y - there.origin[1])
+        try:
+            made = carried(a, context, there, geometry, at)
+            return _answer(Proposed([made], registry.name(made)), there, started, files_at(d.pk))
+        except SizeError:
+            pass  # it stays in its own view
     x, y = context.origin
     taken = {"grabbed": (payload.grabbed.x - x, payload.grabbed.y - y)} if payload.grabbed else {}
     asked = _request(
@@ -218,6 +229,21 @@ def drag_annotation(request: HttpRequest, drawing_id: uuid.UUID, payload: Dragge
     )
     found = drag(a, payload.grip, asked, context)
     return _answer(Proposed([found], registry.name(found)), context, started, files_at(d.pk))
+
+
+def _other_view(d: Drawing, sheet: Sheet, a: Dimension, at: Point) -> tuple[View, ViewGeometry] | None:
+    """The view that a pointer is over, where that is another one than a size's own."""
+    over = []
+    for view in sheet.views:
+        found = shape(d, sheet, view)[1] if not view.is_pictorial else None
+        if found is None or found.rough:
+            continue
+        k = view_scale(sheet, view).factor
+        x, y = (at.x - view.position.x) / k, (at.y - view.position.y) / k
+        if found.low[0] <= x <= found.high[0] and found.low[1] <= y <= found.high[1]:
+            over.append((view, found))
+    own = any(view.id == a.view for view, _ in over)
+    return None if own or not over else over[0]
 
 
 def files_at(drawing_id: uuid.UUID) -> str:

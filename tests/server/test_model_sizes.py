@@ -233,3 +233,25 @@ def test_numbers_are_not_worked_out_twice_at_once(block: Desk, ann: Client) -> N
     address = f"{block.url}/sheets/{block.sheet['id']}/model-sizes"
     jobs = {ann.get(address).json()["job"]["id"] for _ in range(3)}
     assert len(jobs) == 1
+
+
+def test_a_size_is_carried_to_another_view_by_dragging_it_there(block: Desk, queue: Work) -> None:
+    ids = brought(block, queue)
+    document = block.client.get(block.url).json()["document"]
+    (size,) = [a for a in document["sheets"][0]["annotations"] if a["id"] == ids["long"]]
+    own = size["anchor"]["view"]
+    other = next(v for v in document["sheets"][0]["views"] if v["id"] != own)
+    at = {"x": other["position"]["x"] + 2, "y": other["position"]["y"] + 1}
+    answer = post(block.client, f"{block.url}/drag", {"id": ids["long"], "grip": "number", "pointer": at})
+    assert answer.status_code == 200, answer.content
+    (made,) = answer.json()["annotations"]
+    assert (answer.json()["view"], made["anchor"]["view"]) == (other["id"], other["id"])
+    block.edit(command="place", annotations=[made], known="replace")
+    assert drawn(block)[ids["long"]]["text"] == "60"
+    block.turn("undo")
+    kept = block.state["document"]["sheets"][0]["annotations"]
+    assert next(a for a in kept if a["id"] == ids["long"])["anchor"]["view"] == own
+    # what the other view does not show squarely stays in its own
+    tall = {"id": ids["tall"], "grip": "number", "pointer": at}
+    moved = post(block.client, f"{block.url}/drag", tall).json()["annotations"][0]
+    assert moved["anchor"]["view"] != "top"

@@ -69,7 +69,8 @@ export function useAnnotationGrip(under: (event: MouseEvent) => string, choose: 
       drop: async () => {
         await asking.settled()
         const now = preview.value?.annotations[0]
-        if (now && ['balloon', 'note', 'texture', 'weld', 'added_line', 'insertion_arrow', 'datum_feature', 'control_frame'].includes(now.kind)) await desk.edit({ command: 'place', annotations: [now], sheet: '', known: 'replace' })
+        const isCarried = now && viewOf(now) !== viewOf(a)
+        if (now && (isCarried || ['balloon', 'note', 'texture', 'weld', 'added_line', 'insertion_arrow', 'datum_feature', 'control_frame'].includes(now.kind))) await desk.edit({ command: 'place', annotations: [now], sheet: '', known: 'replace' })
         else if (now && 'place' in now) await desk.edit({ command: 'move', moves: [{ id: a.id, place: now.place, ...('shift' in now ? { shift: now.shift } : {}) }], with_run: true })
         end()
       },
