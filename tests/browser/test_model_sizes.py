@@ -82,5 +82,26 @@ def test_numbers_are_brought_and_one_is_set_on_the_model(page: Page, server: Ser
     page.locator("[data-test=along-do]").click()
     expect(page.locator("[data-annotation] text", has_text="92,5")).to_be_visible()
     drafter.settled()
+
+    # a size carried to another view by its number
+    (front,) = drafter.views()
+    position = {"x": front["position"]["x"] + 150, "y": front["position"]["y"]}
+    view = {"id": "beside", "parent": front["id"], "relation": "right", "position": position}
+    drafter.edit({"command": "place_projected_view", **view})
+    box = page.locator("[data-annotation] text", has_text="24").first.bounding_box()
+    assert box
+    page.mouse.move(box["x"] + box["width"] / 2, box["y"] + box["height"] / 2)
+    page.mouse.down()
+    page.mouse.move(*drafter.pixels(position["x"] - 20, position["y"]), steps=4)
+    page.mouse.move(*drafter.pixels(position["x"], position["y"] + 2), steps=4)
+    page.mouse.up()
+
+    def is_carried() -> bool:
+        kept = drafter.drawing["document"]["sheets"][0]["annotations"]
+        return any(a["anchor"].get("view") == "beside" for a in kept)
+
+    drafter.until(is_carried)
+    drafter.settled()
     words = "".join(p.extract_text() for p in pypdf.PdfReader(drafter.publish("pdf").path()).pages)
     assert "92,5" in words
+    assert "24" in words
