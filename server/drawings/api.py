@@ -103,7 +103,7 @@ class Turn(Schema):
 
 
 class Publish(Schema):
-    format: Literal["pdf", "pdfa", "svg", "dxf"]
+    format: Literal["pdf", "pdfa", "checked", "svg", "dxf"]
     sheets: list[str] = []
 
 

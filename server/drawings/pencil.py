@@ -8,12 +8,16 @@ from django.db import transaction
 from django.db.models import Max
 
 from drafting.annotation import registry
-from drafting.annotation.review.comparison import State, said
+from drafting.annotation.review.comparison import State
+from drafting.annotation.review.comparison import said as told_of
 from drafting.commands.annotations import annotation_of
 from drafting.document import Drawing as Document
+from drafting.document import Sheet
 from drafting.errors import CommandError, DraftingError
+from drafting.export.checked import Finding
 from drafting.ink.shapes import shapes, text_corners
 from drafting.model.model import Facts
+from server.accounts.access import called
 from server.drawings import service, store
 from server.drawings.models import Drawing, PencilMark, PencilWord, Tick
 from server.drawings.showing import shown_facts
@@ -83,10 +87,27 @@ def rub_out(mark: PencilMark, user: Any) -> None:
     mark.delete()
 
 
+def findings(drawing: Drawing, document: Document, sheets: Sequence[Sheet]) -> list[Finding]:
+    """The findings on some sheets of a drawing as they are printed."""
+    pages = {s.id: n for n, s in enumerate(sheets)}
+    out = []
+    rows = drawing.pencil_marks.order_by("number").prefetch_related("words__by")
+    for mark in [m for m in rows if m.sheet in pages]:
+        host = document.sheet(mark.sheet)
+        view = host.view(mark.anchor) if host and mark.anchor else None
+        x, y = (view.position.x, view.position.y) if view else (0.0, 0.0)
+        places = tuple((float(px) + x, float(py) + y) for px, py in mark.places)
+        said = tuple(
+            f"{called(w.by)}: {w.text or w.state}" for w in sorted(mark.words.all(), key=lambda w: w.pk)
+        )
+        out.append(Finding(mark.number, pages[mark.sheet], mark.kind, places, mark.state, said))
+    return out
+
+
 def says(document: Document, facts: Facts, annotation: str) -> str:
     """What an annotation says now, as a tick keeps it. Raises CommandError where it is gone."""
     sheet, found = annotation_of(document, annotation)
-    return f"{registry.name(found)}: {said(State(document, facts), sheet, found)}"[:400]
+    return f"{registry.name(found)}: {told_of(State(document, facts), sheet, found)}"[:400]
 
 
 @dataclass(frozen=True)

@@ -16,11 +16,13 @@ from drafting.document import Drawing as Document
 from drafting.document import Sheet
 from drafting.errors import PublishError
 from drafting.export.archival import Attachment, archival_pdf
+from drafting.export.checked import checked_pdf
 from drafting.export.dxf import sheet_dxf
 from drafting.export.pdf import sheets_pdf
 from drafting.export.svg import sheet_svg
 from drafting.ink.elements import SheetInk
 from drafting.views.family import derivation_of
+from server.drawings import pencil
 from server.drawings.geometry import derive_now, ready, requested
 from server.drawings.models import DerivedView, Drawing
 from server.drawings.showing import shown_facts
@@ -32,6 +34,7 @@ from server.library.reading import FRESH
 FORMATS = {
     "pdf": "application/pdf",
     "pdfa": "application/pdf",
+    "checked": "application/pdf",
     "svg": "image/svg+xml",
     "dxf": "image/vnd.dxf",
 }
@@ -71,6 +74,10 @@ def publish(
             FORMATS["pdf"],
             sheets_pdf(inks, document.profile, f"{drawing.number} {drawing.name}".strip()),
         )
+    if file_format == "checked":
+        title = f"{drawing.number} {drawing.name}".strip()
+        told = pencil.findings(drawing, document, sheets)
+        return f"{stem}-check.pdf", FORMATS["checked"], checked_pdf(inks, told, title, document.profile)
     if file_format == "pdfa":
         return f"{stem}-archive.pdf", FORMATS["pdfa"], archived(drawing, document, version, inks)
     files: dict[str, bytes] = {}

@@ -1,11 +1,13 @@
 """The red pencil: findings with threads, ticks that hold as long as what they are on, and who is told."""
 
+import io
 import json
 import threading
 from collections.abc import Callable, Iterator
 from typing import Any
 
 import psycopg
+import pypdf
 import pytest
 from django.db import connection
 from django.test import Client
@@ -13,7 +15,7 @@ from django.test import Client
 from server.accounts.models import Membership, Workspace
 from server.drawings import events, telling
 from server.drawings.models import Drawing
-from tests.server.conftest import post
+from tests.server.conftest import content, post
 from tests.server.test_api import Desk
 from tests.server.test_releasing import bring, joined
 
@@ -90,6 +92,19 @@ def test_findings_are_drawn_while_a_drawing_is_for_check_and_never_come_into_fil
     version = Drawing.objects.get().version
     assert draw(cara, sized, text="RED").status_code == 200
     assert Drawing.objects.get().version == version
+    job = post(cara, f"{sized.url}/publish", {"format": "checked"}).json()
+    queue()
+    pdf = pypdf.PdfReader(io.BytesIO(content(cara.get(f"/api/jobs/{job['id']}/file"))))
+    words = [p.extract_text() for p in pdf.pages]
+    assert len(words) == 2
+    assert "RED" not in words[0]
+    assert "140" in words[0]
+    assert "Finding 1, sheet 1, open" in words[1]
+    assert "Cara: RED" in words[1]
+    plain = post(cara, f"{sized.url}/publish", {"format": "pdf"}).json()
+    queue()
+    data = content(cara.get(f"/api/jobs/{plain['id']}/file"))
+    assert "RED" not in "".join(p.extract_text() for p in pypdf.PdfReader(io.BytesIO(data)).pages)
     frame = sized.client.get(f"{sized.url}/sheets/{sized.sheet['id']}")
     assert b"RED" not in frame.content
 

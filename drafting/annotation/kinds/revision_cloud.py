@@ -32,6 +32,12 @@ class RevisionCloud(AnnotationBase):
 def ink(cloud: RevisionCloud, context: Context) -> list[Element]:
     """Bows around the box and the triangle at its upper right corner, sheet mm."""
     x0, y0, x1, y1 = _box(cloud)
+    out = bows(x0, y0, x1, y1)
+    return out + (_triangle(cloud.mark, (x1, y1), context) if cloud.mark else [])
+
+
+def bows(x0: float, y0: float, x1: float, y1: float) -> list[Element]:
+    """A line of bows around a box, mm."""
     out: list[Element] = []
     corners = [(x0, y0), (x1, y0), (x1, y1), (x0, y1)]
     for (ax, ay), (bx, by) in zip(corners, [*corners[1:], corners[0]], strict=True):
@@ -42,7 +48,7 @@ def ink(cloud: RevisionCloud, context: Context) -> list[Element]:
             t = (n + 0.5) / count
             center = (ax + (bx - ax) * t, ay + (by - ay) * t)
             out.append(Arc(center, length / count / 2, way - math.pi, way, LINE))
-    return out + (_triangle(cloud.mark, (x1, y1), context) if cloud.mark else [])
+    return out
 
 
 def _triangle(mark: str, at: tuple[float, float], context: Context) -> list[Element]:

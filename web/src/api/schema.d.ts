@@ -6636,7 +6636,7 @@ export interface components {
              * Format
              * @enum {string}
              */
-            format: "pdf" | "pdfa" | "svg" | "dxf";
+            format: "pdf" | "pdfa" | "checked" | "svg" | "dxf";
             /**
              * Sheets
              * @default []

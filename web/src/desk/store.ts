@@ -275,7 +275,7 @@ export const useDesk = defineStore('desk', () => {
     else selected.value = selected.value.filter((s) => s.kind !== 'trail')
   }
 
-  async function publish(format: 'pdf' | 'pdfa' | 'svg' | 'dxf') {
+  async function publish(format: 'pdf' | 'pdfa' | 'checked' | 'svg' | 'dxf') {
     problem.value = ''
     try {
       const job = await data(api.POST('/api/drawings/{drawing_id}/publish', { params: path(), body: { format, sheets: [] } }))
