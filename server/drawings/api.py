@@ -4,6 +4,7 @@ sizes and parts are apart."""
 import uuid
 from typing import Any, Literal
 
+from django.db.models import Max
 from django.http import HttpRequest
 from ninja import Router, Schema, Status
 
@@ -42,6 +43,8 @@ class DrawingCard(Schema):
     updated: str
     version: int
     state: str
+    behind: bool
+    """Whether its model has a later version than it shows."""
     open: int
     """What is still to do: blank title fields, sizes that lost their geometry, a sheet without views."""
 
@@ -145,6 +148,7 @@ def drawings(request: HttpRequest) -> list[DrawingCard]:
         Drawing.objects.defer("head")
         .filter(workspace=current_workspace(request))
         .select_related("model")
+        .annotate(latest=Max("model__versions__number"))
         .order_by("-updated")
     )
     open_points = service.open_points(list(rows))
@@ -159,6 +163,7 @@ def drawings(request: HttpRequest) -> list[DrawingCard]:
             updated=d.updated.isoformat(),
             version=d.version,
             state=d.state,
+            behind=d.shows < d.latest,
             open=open_points[d.pk],
         )
         for d in rows

@@ -12,7 +12,7 @@ from drafting.annotation.review.comparison import State
 from drafting.annotation.review.comparison import said as told_of
 from drafting.commands.annotations import annotation_of
 from drafting.document import Drawing as Document
-from drafting.document import Sheet
+from drafting.document import Sheet, view_scale
 from drafting.errors import CommandError, DraftingError
 from drafting.export.checked import Finding
 from drafting.ink.shapes import shapes, text_corners
@@ -96,7 +96,8 @@ def findings(drawing: Drawing, document: Document, sheets: Sequence[Sheet]) -> l
         host = document.sheet(mark.sheet)
         view = host.view(mark.anchor) if host and mark.anchor else None
         x, y = (view.position.x, view.position.y) if view else (0.0, 0.0)
-        places = tuple((float(px) + x, float(py) + y) for px, py in mark.places)
+        k = view_scale(host, view).factor if host and view else 1.0
+        places = tuple((float(px) * k + x, float(py) * k + y) for px, py in mark.places)
         said = tuple(
             f"{called(w.by)}: {w.text or w.state}" for w in sorted(mark.words.all(), key=lambda w: w.pk)
         )

@@ -19,6 +19,13 @@ from tests.core.zoo import split
 
 PARTS = ("HB-202", "HB-204", "HB-205", "HB-206", "HB-207", "HB-209", "HB-210", "HB-211", "HB-214", "HB-215")
 EDITS = 60
+LATER = (
+    shuffled,
+    shuffled,
+    lambda shape: shuffled(elsewhere(shape)),
+    lambda shape: shuffled(split(shape, 2)),
+)
+"""How the later version is written: its faces in another order, moved as a whole, or its faces in halves."""
 
 
 def alone(model: Model) -> tuple[PartFacts, Any]:
@@ -81,7 +88,7 @@ def of_random_edits(count: int, folder: Path) -> tuple[int, int, int, list[Any]]
         except DraftingError:
             continue  # a value that does not build
         a = alone(written(shuffled(old_shape), folder))[0]
-        b = alone(written(shuffled(new_shape), folder))[0]
+        b = alone(written(r.choice(LATER)(new_shape), folder))[0]
         names = [{v: k for k, v in found_again(x, y).faces.items()} for x, y in ((old, a), (new, b))]
         found = found_again(a, b)
         ok, asked, gone, wrong = judged(found, *names)

@@ -13,7 +13,7 @@ from django.db import connection
 from django.test import Client
 
 from server.accounts.models import Membership, Workspace
-from server.drawings import events, telling
+from server.drawings import events, pencil, store, telling
 from server.drawings.models import Drawing
 from tests.server.conftest import content, post
 from tests.server.test_api import Desk
@@ -107,6 +107,22 @@ def test_findings_are_drawn_while_a_drawing_is_for_check_and_never_come_into_fil
     assert "RED" not in "".join(p.extract_text() for p in pypdf.PdfReader(io.BytesIO(data)).pages)
     frame = sized.client.get(f"{sized.url}/sheets/{sized.sheet['id']}")
     assert b"RED" not in frame.content
+
+
+def test_a_mark_follows_the_scale_of_its_view(sized: Desk, cara: Client) -> None:
+    draw(cara, sized, places=[[10, 20], [30, 40]])
+    drawing = Drawing.objects.get()
+
+    def printed() -> tuple[tuple[float, float], ...]:
+        document = store.document_of(drawing)
+        (found,) = pencil.findings(drawing, document, document.sheets)
+        return found.places
+
+    x, y = (sized.sheet["views"][0]["position"][k] for k in "xy")
+    assert printed() == ((x + 10, y + 20), (x + 30, y + 40))
+    sized.edit(command="change_view", view="front", scale={"drawn": 1, "true": 2})
+    drawing.refresh_from_db()
+    assert printed() == ((x + 5, y + 10), (x + 15, y + 20))
 
 
 def test_a_tick_holds_as_long_as_the_size_says_what_it_said(sized: Desk, cara: Client) -> None:

@@ -50,7 +50,7 @@ function drawn(kind: string, p: XY[]): string {
   }
   return ''
 }
-const points = (m: Mark): XY[] => m.places.map(([x, y]) => ({ x, y }))
+const points = (m: Mark): XY[] => m.places.map(([x, y]) => ({ x: x * pencil.scale(m.anchor), y: y * pencil.scale(m.anchor) }))
 /** Where the number stands: at the upper right of a cloud, at the words of others. */
 function head(kind: string, p: XY[]): XY {
   return kind === 'cloud' && p.length > 1 ? { x: Math.max(p[0].x, p[1].x), y: Math.max(p[0].y, p[1].y) } : p[0]

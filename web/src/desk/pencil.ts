@@ -94,6 +94,11 @@ export const usePencil = defineStore('pencil', () => {
     const v = desk.view(of)
     return v ? v.position : { x: 0, y: 0 }
   }
+  /** Paper mm for one of the view's own. */
+  function scale(of: string): number {
+    const v = desk.view(of)
+    return v ? desk.scaleOf(v) : 1
+  }
   async function click(annotation: string): Promise<boolean> {
     if (!tool.value) return false
     if (tool.value === 'tick') {
@@ -103,7 +108,8 @@ export const usePencil = defineStore('pencil', () => {
     places.value = [...places.value, pointer.value]
     if (places.value.length < PLACES[tool.value]) return false
     const from = origin(anchor.value)
-    const body = { kind: tool.value.slice(7) as 'cloud', sheet: desk.sheet!.id, anchor: anchor.value, places: places.value.map((p) => [p.x - from.x, p.y - from.y]), text: '' }
+    const k = scale(anchor.value)
+    const body = { kind: tool.value.slice(7) as 'cloud', sheet: desk.sheet!.id, anchor: anchor.value, places: places.value.map((p) => [(p.x - from.x) / k, (p.y - from.y) / k]), text: '' }
     places.value = []
     const isDone = await keep(() => data(api.POST('/api/drawings/{drawing_id}/pencil/marks', { params: { path: path() }, body })))
     if (isDone) chosen.value = page.value?.marks.at(-1)?.number ?? 0
@@ -177,5 +183,5 @@ export const usePencil = defineStore('pencil', () => {
   })
   watch(() => [desk.selected, desk.sheetId], tell, { deep: true })
 
-  return { page, tool, places, anchor, pointer, refusal, chosen, mark, open, ticks, others, prompt, load, start, reset, back, move, click, tick, answer, rubOut, next, origin, listen, tell, hangUp }
+  return { page, tool, places, anchor, pointer, refusal, chosen, mark, open, ticks, others, prompt, load, start, reset, back, move, click, tick, answer, rubOut, next, origin, scale, listen, tell, hangUp }
 })

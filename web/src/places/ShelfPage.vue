@@ -127,7 +127,7 @@ onBeforeUnmount(() => window.clearTimeout(timer))
         <RouterLink v-for="d in shownDrawings" :key="d.id" class="card" :to="{ name: 'desk', params: { id: d.id } }" data-test="drawing-card">
           <span class="picture"><img :src="`/api/drawings/${d.id}/thumbnail.svg?v=${d.version}`" alt="" loading="lazy" /></span>
           <span class="title"><b>{{ d.number }}</b> {{ d.name }}</span>
-          <span class="line"><span class="quiet">{{ d.standard }} · {{ d.size }} · {{ when(d.updated) }}</span><span v-if="d.state !== 'work'" class="state" :class="d.state">{{ STATES[d.state] }}</span><span v-else :class="d.open ? 'open' : 'ready'">{{ d.open ? `${d.open} open` : 'ready' }}</span></span>
+          <span class="line"><span class="quiet">{{ d.standard }} · {{ d.size }} · {{ when(d.updated) }}</span><span v-if="d.state !== 'work'" class="state" :class="d.state">{{ STATES[d.state] }}</span><span v-else-if="d.behind" class="open" data-test="behind">model has moved on</span><span v-else :class="d.open ? 'open' : 'ready'">{{ d.open ? `${d.open} open` : 'ready' }}</span></span>
         </RouterLink>
         <p v-if="loaded && !shownDrawings.length" class="empty quiet">
           {{ search ? 'No drawing matches.' : 'No drawings yet. Bring in a model, open it, and start one from its page.' }}
