@@ -105,7 +105,8 @@ class PencilMark(models.Model):
     """A checker's finding on a drawing, drawn in red pencil on the desk: a cloud, an arrow or words alone.
 
     number: within the drawing; sheet: key of one; anchor: the view or annotation that it goes with, empty for
-    the sheet; places: view mm about a view's position, or sheet mm from its corner; revision: the drawing's when it was made.
+    the sheet; places: view mm about a view's position, or sheet mm from its corner; revision: the drawing's
+    when it was made.
     """
 
     OPEN, ANSWERED, CLOSED = "open", "answered", "closed"

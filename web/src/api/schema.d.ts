@@ -3848,6 +3848,8 @@ export interface components {
         };
         /** DrawingCard */
         DrawingCard: {
+            /** Behind */
+            behind: boolean;
             /**
              * Id
              * Format: uuid
