@@ -368,6 +368,7 @@ def test_logging_in_is_limited_and_pages_carry_their_headers(office: Any) -> Non
     )
     answer = post(client, "/api/login", {"username": "ann", "password": PASSWORD})
     assert answer.json() == {
+        "id": int(client.session["_auth_user_id"]),
         "signed_in": True,
         "name": "Ann",
         "username": "ann",
