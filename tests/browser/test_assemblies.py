@@ -134,6 +134,8 @@ def test_an_assembly_of_assemblies_is_drawn_part_by_part_with_the_sizes_of_its_m
 
     # what positions the parts, in one step that one undo takes back
     page.keyboard.press("Shift+M")
+    expect(page.locator("[data-test=model-ghost]")).to_have_count(3)
+    page.locator("[data-test=model-sizes-bring]").click()
     drafter.until(lambda: len(drafter.drawing["document"]["sheets"][0]["annotations"]) == 3)
     texts = [a["text"] for a in drafter.sheet["annotations"]]
     assert sorted(texts) == ["140", "560", "60°"]
@@ -142,7 +144,8 @@ def test_an_assembly_of_assemblies_is_drawn_part_by_part_with_the_sizes_of_its_m
     page.keyboard.press("Control+Shift+z")
     drafter.until(lambda: len(drafter.drawing["document"]["sheets"][0]["annotations"]) == 3)
     page.keyboard.press("Shift+M")
-    expect(page.locator("body")).to_contain_text("is on the drawing already")
+    expect(page.locator("[data-test=model-sizes]")).to_contain_text("is on the drawing already")
+    page.locator("[data-test=model-sizes-close]").click()
 
     # a whole winder left out by its tick, one part alone by the right button, all again
     def without() -> list[str]:

@@ -146,7 +146,7 @@ export const usePencil = defineStore('pencil', () => {
     }
     source.onmessage = (message) => {
       const e = JSON.parse(message.data as string) as { what: string; user?: number; by?: string; version?: number; sheet?: string; selected?: string[] }
-      if (e.what === 'changed' && (e.version === undefined || e.version > (desk.drawing?.version ?? 0)) && e.user !== me) void desk.again()
+      if (e.what === 'changed' && (e.version === undefined || e.version > (desk.drawing?.version ?? 0)) && e.user !== me) void desk.again().catch(() => {})
       if (e.what === 'pencil' && e.user !== me) void load()
       if (!e.user || e.user === me) return
       const now = new Map(others.value)

@@ -147,12 +147,17 @@ export const useDesk = defineStore('desk', () => {
     await Promise.all([draw(), nameFeatures(id)])
   }
 
-  /** The drawing as the server has it now. */
+  /** The drawing as the server has it now, once the edits under way are done: none of them is taken back by an older answer. */
   async function again() {
     const id = drawing.value?.id
     if (!id) return
-    take(await data(api.GET('/api/drawings/{drawing_id}', { params: { path: { drawing_id: id } } })))
-    await draw()
+    const run = queue.then(async () => {
+      if (drawing.value?.id !== id) return
+      take(await data(api.GET('/api/drawings/{drawing_id}', { params: { path: { drawing_id: id } } })))
+      await draw()
+    })
+    queue = run.catch(() => {})
+    await run
   }
 
   function close() {
