@@ -53,7 +53,7 @@ def test_findings_ticks_and_edits_reach_the_other_within_two_seconds(
         expect(page.locator("[data-test=ticked]")).to_have_text("1 of 1 sizes ticked")
 
         # the drafter goes to the finding by its key, sizes the width and answers
-        page.keyboard.press("'")
+        page.keyboard.press("-")
         expect(page.locator("[data-test=pencil-panel]")).to_contain_text("Finding 1")
         page.keyboard.press("s")
         low = min(
@@ -65,7 +65,7 @@ def test_findings_ticks_and_edits_reach_the_other_within_two_seconds(
         expect(checker.page.locator("[data-test=ticked]")).to_have_text("1 of 2 sizes ticked")
         page.keyboard.press("Escape")
         page.keyboard.press("Escape")
-        page.keyboard.press("'")
+        page.keyboard.press("-")
         page.locator("[data-test=pencil-text]").fill("Sized now.")
         page.locator("[data-test=pencil-answered]").click()
         checker.page.locator("[data-test=finding-1]").click()

@@ -137,7 +137,7 @@ export function useActions(focusFields: () => void, fit: () => void, strip: () =
     { id: 'pencilarrow', stage: 8, name: 'Red arrow', about: 'from words to a place', key: '', icon: 'pencilarrow', run: () => tools.start('pencil_arrow'), active: () => tools.tool === 'pencil_arrow' },
     { id: 'pencilwords', stage: 8, name: 'Red words', about: 'at a place of the sheet', key: '', icon: 'pencilwords', run: () => tools.start('pencil_words'), active: () => tools.tool === 'pencil_words' },
     { id: 'ticking', stage: 8, name: 'Tick', about: 'sizes that are right', key: '', icon: 'ticking', run: () => tools.start('tick'), active: () => tools.tool === 'tick' },
-    { id: 'nextfinding', stage: 8, name: 'Next finding', about: 'on to what is still open', key: '\'', icon: 'nextfinding', run: () => void pencil.next() },
+    { id: 'nextfinding', stage: 8, name: 'Next finding', about: 'on to what is still open', key: '-', icon: 'nextfinding', run: () => void pencil.next() },
     { id: 'checked', stage: 8, name: 'Print the findings', about: 'marks and what was said, PDF', key: '', icon: 'file', run: () => void desk.publish('checked') },
     { id: 'pdf', stage: 9, name: 'PDF', about: 'all sheets, to scale', key: 'D', icon: 'file', run: () => void desk.publish('pdf') },
     { id: 'pdfa', stage: 9, name: 'PDF to keep', about: 'PDF/A-3 with model and data', key: '', icon: 'file', run: () => void desk.publish('pdfa') },
