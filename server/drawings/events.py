@@ -9,10 +9,11 @@ import time
 import uuid
 from collections import defaultdict
 from collections.abc import Iterator
+from contextlib import suppress
 from typing import Any
 
 import psycopg
-from django.db import connection
+from django.db import DatabaseError, connection
 from django.http import HttpRequest, StreamingHttpResponse
 from ninja import Router, Status
 
@@ -49,7 +50,7 @@ class _Hub:
             if sum(len(group) for group in self._streams.values()) >= MOST_STREAMS:
                 return None
             self._streams[drawing].add(mine)
-            if self._thread is None or not self._thread.is_alive():
+            if self._thread is None:
                 self._thread = threading.Thread(target=self._listen, name="events", daemon=True)
                 self._thread.start()
         return mine
@@ -61,7 +62,7 @@ class _Hub:
                 del self._streams[drawing]
 
     def _listen(self) -> None:
-        while self._streams:
+        while not self._is_over():
             try:
                 with psycopg.connect(**_address(), autocommit=True) as mine:
                     mine.execute(f"LISTEN {CHANNEL}")
@@ -69,9 +70,16 @@ class _Hub:
                     while self._streams:
                         for notice in mine.notifies(timeout=5.0):
                             self._hand_on(json.loads(notice.payload))
-            except (psycopg.Error, ValueError):
+            except Exception:
                 log.warning("listening for events is tried again", exc_info=True)
                 time.sleep(1.0)
+
+    def _is_over(self) -> bool:
+        """Whether nobody is left to listen for; the next one who joins starts another thread."""
+        with self._lock:
+            if not self._streams:
+                self._thread = None
+            return not self._streams
 
     def _hand_on(self, event: dict[str, Any]) -> None:
         with self._lock:
@@ -150,5 +158,6 @@ class _Stream:
     def close(self) -> None:
         """It is read no more."""
         HUB.leave(self.key, self.mine)
-        told(self.key, "left", self.user)
+        with suppress(DatabaseError):  # it may be what went away
+            told(self.key, "left", self.user)
         connection.close()

@@ -56,11 +56,16 @@ def brought(model: Model, user: Any, progress: Progress) -> str:
     moved, stay, lost = 0, [], 0
     for drawing in [d for m in (model, *assemblies) for d in behind(m)[0]]:
         if drawing.state != IN_WORK:
-            stay.append(str(drawing))
+            stay.append(f"{drawing} (not in work)")
             continue
         command = BringAlong(command="bring_along", to=drawing.model.current().number)
-        after, _, _ = service.apply(drawing.pk, None, command, user)
-        lost += _lost_on(after)
+        before = _lost_on(drawing)
+        try:
+            after, _, _ = service.apply(drawing.pk, None, command, user)
+        except DraftingError as error:
+            stay.append(f"{drawing} ({error})")
+            continue
+        lost += max(0, _lost_on(after) - before)
         moved += 1
     parts = [f"{moved} {'drawing' if moved == 1 else 'drawings'} brought along"]
     if assemblies:
@@ -68,7 +73,7 @@ def brought(model: Model, user: Any, progress: Progress) -> str:
     if lost:
         parts.append(f"{lost} annotations lost what they are on")
     if stay:
-        parts.append(f"not in work and as they were: {', '.join(stay)[:120]}")
+        parts.append(f"as they were: {', '.join(stay)[:200]}")
     return f"{'; '.join(parts)}."
 
 

@@ -13,7 +13,7 @@ from drafting.views.family import derivation_of
 from tests.core.conftest import demo, demo_drawing
 
 
-@pytest.mark.parametrize(("number", "least"), [("HB-204", 6), ("HB-207", 2), ("HB-202", 2), ("HB-205", 2)])
+@pytest.mark.parametrize(("number", "least"), [("HB-204", 6), ("HB-207", 1), ("HB-202", 2), ("HB-205", 2)])
 def test_a_size_says_the_same_in_whatever_view_it_is_carried_to(number: str, least: int) -> None:
     model, drawing = demo(number), demo_drawing(number)
     prepared, facts = Prepared(model), model.facts
@@ -52,3 +52,21 @@ def test_what_a_view_does_not_show_squarely_is_not_carried_there() -> None:
     geometry = derive(Prepared(model), derivation_of(end, model.facts))
     with pytest.raises(SizeError, match="does not show this size squarely"):
         carried(size, here, there, geometry, (0, 0))
+
+
+def test_a_size_that_symbols_stand_on_stays_with_them() -> None:
+    model, drawing = demo("HB-207"), demo_drawing("HB-207")
+    sheet: Sheet = drawing.sheets[0]
+    size, end = sheet.annotation("size-2"), sheet.view("end")  # datum A stands on it
+    assert isinstance(size, Dimension)
+    assert end is not None
+    geometry = derive(Prepared(model), derivation_of(end, model.facts))
+
+    def carry(on: Sheet) -> Dimension:
+        here, there = (Context(drawing, on, model.facts, v) for v in (on.view("cut"), end))
+        return carried(size, here, there, geometry, (30, 30))
+
+    with pytest.raises(SizeError, match="symbols stand"):
+        carry(sheet)
+    alone = sheet.model_copy(update={"annotations": [size]})
+    assert carry(alone).view == "end"

@@ -14,6 +14,7 @@ from drafting.annotation.measuring.picked_features import faces_at
 from drafting.annotation.proposing import size_tool
 from drafting.annotation.proposing.mate_sizes import sectors, shown_in, stand_ins
 from drafting.annotation.review import redundancy
+from drafting.annotation.review.brought_along import hosts
 from drafting.context import Context
 from drafting.document import Dimension, Pick, in_view
 from drafting.errors import SizeError
@@ -30,6 +31,8 @@ def carried(size: Dimension, here: Context, there: Context, geometry: ViewGeomet
     Raises SizeError where it does not show it squarely."""
     if size.run:
         raise SizeError("A size of a run goes with its run; take it out first.")
+    if any(size.id in hosts(a.model_dump(mode="json")) for a in here.sheet.annotations if a.id != size.id):
+        raise SizeError("A size on which symbols stand stays in its view.")
     value, states = registry.value(size, here), redundancy.statement_of(size, here)
     shown = shown_in(geometry)
     best: tuple[float, Dimension] | None = None

@@ -90,7 +90,7 @@ def _with_them(before: State, sheet: Sheet, hanging: Sequence[Hanging]) -> Itera
     lost_ones = {h.annotation for h in hanging if h.held == "lost"}
     told = {h.annotation for h in hanging}
     left = [a for a in sheet.annotations if a.id not in told]
-    while more := [a for a in left if _hosts(a.model_dump(mode="json")) & lost_ones]:
+    while more := [a for a in left if hosts(a.model_dump(mode="json")) & lost_ones]:
         for a in more:
             name = registry.name(a).lower()
             yield Hanging(a.id, sheet.id, a.view, name, said(before, sheet, a), "", "lost", WITH_IT, [])
@@ -98,16 +98,16 @@ def _with_them(before: State, sheet: Sheet, hanging: Sequence[Hanging]) -> Itera
         left = [a for a in left if a.id not in lost_ones]
 
 
-def _hosts(data: Any) -> set[str]:
+def hosts(data: Any) -> set[str]:
     """Ids of the annotations that one hangs on."""
     if isinstance(data, list):
-        return set().union(*map(_hosts, data))
+        return set().union(*map(hosts, data))
     if not isinstance(data, dict):
         return set()
     found = {str(data["annotation"])} if data.get("annotation") else set()
     if data.get("role") == "size" and data.get("source"):
         found.add(str(data["source"]))
-    return found.union(*map(_hosts, data.values()))
+    return found.union(*map(hosts, data.values()))
 
 
 def _held(
