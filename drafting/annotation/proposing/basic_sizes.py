@@ -4,6 +4,8 @@ import itertools
 import math
 from collections.abc import Iterator, Mapping, Sequence
 
+import numpy as np
+
 from drafting.annotation import registry
 from drafting.annotation.kinds.angles import AngleDimension
 from drafting.annotation.kinds.control_frame_words import ControlFrame
@@ -15,7 +17,7 @@ from drafting.annotation.measuring.toleranced import feature_at
 from drafting.annotation.placing.rows import NOWHERE
 from drafting.annotation.proposing.mate_sizes import sectors, shown_in, stand_ins
 from drafting.context import Context
-from drafting.document import Dimension, Wording, new_id
+from drafting.document import Dimension, Pick, Wording, new_id
 from drafting.errors import SizeError
 from drafting.views.geometry import ViewGeometry
 
@@ -73,6 +75,25 @@ def _bolt_circle(
     return [(min(f[0][0] for f in found), size)] if fits else []
 
 
+def _about(
+    path: str, face_name: str, shown: Mapping[tuple[str, str], float], context: Context
+) -> list[tuple[float, Pick]]:
+    """The middles of all circles about the axis of a face, at whatever depth."""
+    found, face = context.facts.part_of(path), context.facts.face_of(path, face_name)
+    if found is None or face is None:
+        return []
+    axis, at = np.array(face.axis), np.array(face.origin)
+    out = []
+    for edge in found[1].edges:
+        if edge.kind != "circle" or edge.center is None or edge.axis is None or not edge.closed:
+            continue
+        off = np.array(edge.center) - at
+        if abs(float(axis @ edge.axis)) > 1 - 1e-9 and np.linalg.norm(np.cross(off, axis)) < 1e-6:
+            pick = Pick(instance=path, source=edge.name, point="center")
+            out.append((shown.get((path, edge.name), 0.0), pick))
+    return sorted(out, key=lambda one: -one[0])
+
+
 def _angles(
     need: Unlocated, context: Context, shown: Mapping[tuple[str, str], float]
 ) -> Iterator[tuple[float, Dimension]]:
@@ -81,6 +102,16 @@ def _angles(
     for path, face in (need.datum, need.center, need.feature) if need.center else (need.datum, need.feature):
         known = context.facts.face_of(path, face)
         ends.append(stand_ins(path, face, known is not None and known.kind != "plane", shown, context))
+    if need.center:
+        ends[1] = _about(*need.center, shown, context) or ends[1]
+    of_plane = context.facts.face_of(*need.datum)
+    if need.center and of_plane is not None and of_plane.kind == "plane":
+        ends[0] = [
+            (score, pick.model_copy(update={"point": "quadrant", "quarter": quarter}))
+            for score, pick in ends[1]
+            if pick.point == "center"
+            for quarter in range(4)
+        ]
     for chosen in itertools.product(*ends):
         angle = AngleDimension(
             id=new_id(),
@@ -95,8 +126,11 @@ def _angles(
                 value = registry.value(size, context)
             except SizeError:
                 continue
-            if min(abs(value - need.angle), abs(math.pi - value - need.angle)) < 1e-6:
-                yield min(score for score, _ in chosen), size
+            ways_to_say = [need.angle, math.pi - need.angle]
+            if need.center:  # the right angles between are implied
+                ways_to_say += [math.pi / 2 - need.angle, math.pi / 2 + need.angle]
+            if min(abs(value - way) for way in ways_to_say) < 1e-6:
+                yield min(score for score, _ in chosen) - 0.1 * value, size
                 break
 
 
