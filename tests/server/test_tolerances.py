@@ -66,15 +66,19 @@ def test_basic_sizes_that_are_missing_are_proposed_in_rows(ann: Client, drawing:
     circle = {"command": "change", "ids": ["size-9"], "values": {"wording": {"basic": False}}}
     does(ann, drawing, circle)
     caps = f"{drawing}/frames/frame-caps"
-    assert ann.get(f"{caps}/meaning").json()["missing"] == ["31 from B", "45° from A"]
+    assert ann.get(f"{caps}/meaning").json()["missing"] == ["31 from B"]
     found = ann.get(f"{caps}/basics")
     assert found.status_code == 200, found.content
     sizes = found.json()["sizes"]
     assert [s["kind"] for s in sizes] == ["diameter"]  # the circle of the four holes
     does(ann, drawing, {"command": "place", "annotations": sizes})
-    assert ann.get(f"{caps}/meaning").json()["missing"] == [
-        "45° from A"
-    ]  # a plane: no view shows it as a line
+    assert ann.get(f"{caps}/meaning").json()["missing"] == []
+    does(ann, drawing, {"command": "remove", "ids": ["angle-caps"]})
+    assert ann.get(f"{caps}/meaning").json()["missing"] == ["45° from A"]  # what keeps it from turning
+    angle = ann.get(f"{caps}/basics").json()["sizes"]
+    assert [s["kind"] for s in angle] == ["angle"]
+    does(ann, drawing, {"command": "place", "annotations": angle})
+    assert ann.get(f"{caps}/meaning").json()["missing"] == []
     slot = {"command": "change", "ids": ["size-16"], "values": {"wording": {"basic": False}}}
     does(ann, drawing, slot)
     (missing,) = ann.get(f"{drawing}/frames/frame-oil/meaning").json()["missing"]
