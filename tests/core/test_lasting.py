@@ -2,6 +2,7 @@
 and split, and nothing but geometry to go by."""
 
 import random
+from collections.abc import Callable, Sequence
 from pathlib import Path
 from typing import Any
 
@@ -19,8 +20,12 @@ from tests.core.zoo import split
 
 PARTS = ("HB-202", "HB-204", "HB-205", "HB-206", "HB-207", "HB-209", "HB-210", "HB-211", "HB-214", "HB-215")
 EDITS = 60
-LATER = (shuffled, shuffled, lambda shape: shuffled(split(shape, 2)))
-"""How the later version is written: its faces in another order, or in halves, too."""
+Writing = Callable[[Any], Any]
+"""How the later version is written."""
+WRITTEN: tuple[Writing, ...] = (shuffled, shuffled, lambda shape: shuffled(split(shape, 2)))
+"""Its faces in another order, in halves, too."""
+MOVED: tuple[Writing, ...] = (lambda shape: shuffled(elsewhere(shape)),)
+"""Moved as a whole, too."""
 
 
 def alone(model: Model) -> tuple[PartFacts, Any]:
@@ -65,7 +70,9 @@ def judged(found: Found, old: dict[str, str], new: dict[str, str]) -> tuple[int,
     return right, likely, lost, wrong
 
 
-def of_random_edits(count: int, folder: Path) -> tuple[int, int, int, list[Any]]:
+def of_random_edits(
+    count: int, folder: Path, later: Sequence[Writing] = (*WRITTEN, *MOVED)
+) -> tuple[int, int, int, list[Any]]:
     """How many faces of the demo's parts are found, asked about and lost after random edits of their recipes,
     written as files in another order; and what is silently wrong."""
     r = random.Random(11)
@@ -83,7 +90,7 @@ def of_random_edits(count: int, folder: Path) -> tuple[int, int, int, list[Any]]
         except DraftingError:
             continue  # a value that does not build
         a = alone(written(shuffled(old_shape), folder))[0]
-        b = alone(written(r.choice(LATER)(new_shape), folder))[0]
+        b = alone(written(r.choice(later)(new_shape), folder))[0]
         names = [{v: k for k, v in found_again(x, y).faces.items()} for x, y in ((old, a), (new, b))]
         found = found_again(a, b)
         ok, asked, gone, wrong = judged(found, *names)
@@ -95,11 +102,19 @@ def of_random_edits(count: int, folder: Path) -> tuple[int, int, int, list[Any]]
 
 def test_nothing_is_silently_wrong_and_little_is_lost(tmp_path: Path) -> None:
     """More of the same: `./moorcrest bench versions`."""
-    right, likely, lost, silent = of_random_edits(EDITS, tmp_path)
+    right, likely, lost, silent = of_random_edits(EDITS, tmp_path, WRITTEN)
     assert silent == []
     assert right > 500
     assert lost <= 0.05 * (right + likely + lost)
     assert likely <= 0.05 * (right + likely + lost)
+
+
+def test_a_part_that_was_edited_and_moved_is_laid_on_by_its_surfaces(tmp_path: Path) -> None:
+    """What is symmetric may then lie two ways, and is asked about."""
+    right, likely, lost, silent = of_random_edits(EDITS // 3, tmp_path, MOVED)
+    assert silent == []
+    assert lost <= 0.05 * (right + likely + lost)
+    assert right > likely
 
 
 @pytest.mark.parametrize("number", ["HB-204", "HB-206"])
