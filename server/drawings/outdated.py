@@ -2,6 +2,9 @@
 
 import tempfile
 import uuid
+from collections.abc import Sequence
+from dataclasses import dataclass
+from functools import lru_cache
 from pathlib import Path
 from typing import Any
 
@@ -12,49 +15,88 @@ from drafting.annotation import registry
 from drafting.child import KernelChild, Progress
 from drafting.commands.versions import BringAlong
 from drafting.errors import DraftingError
+from drafting.model.recipe import recipe_data
 from server.accounts.access import owned
 from server.drawings import service, store
 from server.drawings.models import IN_WORK, Drawing
 from server.drawings.showing import shown_facts
 from server.jobs import service as jobs
 from server.jobs.api import JobState
-from server.library.facts import facts_of
-from server.library.models import Model
+from server.library.models import Blob, Model
 from server.library.reading import FRESH, read_into
 from server.library.versions_api import ShownBy
 
 router = Router(tags=["models"])
 
 
-def behind(model: Model) -> tuple[list[Drawing], list[Model]]:
-    """The drawings that show an earlier version of a model, and the assemblies that were built before it."""
+@dataclass(frozen=True)
+class Behind:
+    """What is behind a model's newest version. drawings: that show an earlier one; assemblies: that were
+    built before it; parts: of an assembly, what came in after it was built."""
+
+    drawings: list[Drawing]
+    assemblies: list[Model]
+    parts: list[Model]
+
+
+def behind(model: Model) -> Behind:
+    """What would be brought along."""
     current = model.current()
     drawings = [d for d in model.drawings.order_by("number", "name") if d.shows < current.number]
-    return drawings, _assemblies(model) if model.number else []
+    others = list(Model.objects.filter(workspace=model.workspace_id).exclude(pk=model.pk))
+    uses = _uses([model, *others])
+    built = [m for m in others if model.number and model.number in uses.get(m.pk, ())]
+    return Behind(
+        drawings,
+        [m for m in built if m.current().created < current.created],
+        [m for m in others if m.number in uses.get(model.pk, ()) and m.current().created > current.created],
+    )
 
 
-def _assemblies(model: Model) -> list[Model]:
-    out = []
-    made = model.current().created
-    for other in Model.objects.filter(workspace=model.workspace, kind="assembly"):
-        version = other.current()
-        if version.source_kind != "recipe" or version.created > made:
-            continue
-        if model.number in {p.number for p in facts_of(version).parts.values()}:
-            out.append(other)
+def _uses(models: Sequence[Model]) -> dict[Any, set[str]]:
+    """By assembly, the numbers of the models that its recipe refers to, on all levels."""
+    direct: dict[Any, set[str]] = {}
+    for model in models:
+        version = model.current()
+        if model.kind == "assembly" and version.source_kind == "recipe":
+            direct[model.pk] = set(_numbers_in(version.source_id))
+    by_number = {m.number: direct[m.pk] for m in models if m.number and m.pk in direct}
+    out = {}
+    for key, mine in direct.items():
+        found, front = set(mine), set(mine)
+        while front := {n for k in front for n in by_number.get(k, ())} - found:
+            found |= front
+        out[key] = found
     return out
+
+
+@lru_cache(maxsize=256)
+def _numbers_in(source: str) -> frozenset[str]:
+    """What a recipe, by its hash, refers to by number."""
+    with tempfile.TemporaryDirectory(prefix="moorcrest-") as name:
+        raw = recipe_data(Blob.objects.get(pk=source).write_to(Path(name) / "recipe.json"))
+    found: set[str] = set()
+    waiting = [raw]
+    while waiting:
+        here = waiting.pop()
+        for part in here.get("parts", {}).values():
+            if isinstance(part, dict):
+                waiting.append(part)
+                found |= {part["model"]} if isinstance(part.get("model"), str) else set()
+    return frozenset(found)
 
 
 def brought(model: Model, user: Any, progress: Progress) -> str:
     """Build the assemblies of a model anew, and bring all drawings along that are in work. Returns what was
     done, in a sentence. Raises DraftingError."""
-    _, assemblies = behind(model)
+    found = behind(model)
+    assemblies = found.assemblies + ([model] if found.parts else [])
     with tempfile.TemporaryDirectory(prefix="moorcrest-") as name, FRESH.take() as child:
         for n, one in enumerate(assemblies):
             progress(0.8 * n / len(assemblies), f"building {one}")
             _again(one, child, Path(name) / str(n), user)
     moved, stay, lost = 0, [], 0
-    for drawing in [d for m in (model, *assemblies) for d in behind(m)[0]]:
+    for drawing in [d for m in dict.fromkeys((model, *assemblies)) for d in behind(m).drawings]:
         if drawing.state != IN_WORK:
             stay.append(f"{drawing} (not in work)")
             continue
@@ -98,18 +140,22 @@ def _lost_on(drawing: Drawing) -> int:
 
 
 class Outdated(Schema):
-    """What shows an earlier version of a model: drawings, and assemblies that were built before it."""
+    """What shows an earlier version of a model: drawings, and assemblies that were built before it; parts: of
+    an assembly, what came in after it was built."""
 
     drawings: list[ShownBy]
     assemblies: list[str]
+    parts: list[str]
 
 
 @router.get("/{model_id}/outdated", response=Outdated)
 def outdated(request: HttpRequest, model_id: uuid.UUID) -> Outdated:
     """What would be brought along."""
-    drawings, assemblies = behind(owned(request, Model.objects.all(), model_id))
+    found = behind(owned(request, Model.objects.all(), model_id))
     return Outdated(
-        drawings=[ShownBy(id=d.pk, title=str(d)) for d in drawings], assemblies=[str(m) for m in assemblies]
+        drawings=[ShownBy(id=d.pk, title=str(d)) for d in found.drawings],
+        assemblies=[str(m) for m in found.assemblies],
+        parts=[str(m) for m in found.parts],
     )
 
 

@@ -105,3 +105,50 @@ def test_numbers_are_brought_and_one_is_set_on_the_model(page: Page, server: Ser
     words = "".join(p.extract_text() for p in pypdf.PdfReader(drafter.publish("pdf").path()).pages)
     assert "92,5" in words
     assert "24" in words
+
+
+def test_a_file_with_a_known_number_is_made_the_next_version_and_all_is_brought_along(
+    page: Page, server: Server, tmp_path: Path
+) -> None:
+    """From the shelf: asked, not done by itself; the shelf says which drawings are behind until they are not."""
+    drafter = Drafter(page, server)
+    pin = {
+        **WEDGE,
+        "name": "Race pin",
+        "properties": {"number": "SW-9"},
+        "parameters": {"long": 60, "tall": 18},
+    }
+    first, later = tmp_path / "race pin.json", tmp_path / "race pin, longer.json"
+    first.write_text(json.dumps(pin))
+    later.write_text(json.dumps({**pin, "parameters": {"long": 66, "tall": 18}}))
+    start_drawing(drafter, first)
+    page.keyboard.press("4")
+    page.keyboard.press("Shift+M")
+    page.locator("[data-test=model-sizes-bring]").click(timeout=60_000)
+    expect(page.locator("[data-annotation] text", has_text="60")).to_be_visible()
+    desk = page.url
+
+    page.goto(server.url)
+    drafter.drop(later)
+    job = page.locator("[data-test=job]", has_text=later.name).first
+    expect(job).to_have_attribute("data-state", "done", timeout=60_000)
+    job.locator("[data-test=job-adopt]").click()
+    card = page.locator("[data-test=drawing-card]", has_text="Race pin")
+    expect(card.locator("[data-test=behind]")).to_have_text("model has moved on", timeout=60_000)
+
+    page.locator("[data-test=tab-models]").click()
+    page.locator("[data-test=model-card]", has_text="Race pin").click()
+    expect(page.locator("[data-test=outdated]")).to_contain_text(
+        "An earlier version is shown by SW-9 Race pin"
+    )
+    page.locator("[data-test=bring-all]").click()
+    expect(page.locator("[data-test=brought-all]")).to_have_text("1 drawing brought along.", timeout=60_000)
+    expect(page.locator("[data-test=outdated]")).to_have_count(0)
+    page.goto(server.url)
+    expect(card).to_have_count(1)
+    expect(card.locator("[data-test=behind]")).to_have_count(0)
+    page.goto(desk)
+    drafter.settled()
+    expect(page.locator("[data-annotation] text", has_text="66")).to_be_visible()
+    words = "".join(p.extract_text() for p in pypdf.PdfReader(drafter.publish("pdf").path()).pages)
+    assert "66" in words

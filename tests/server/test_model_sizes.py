@@ -10,6 +10,7 @@ from django.test import Client
 
 from server.accounts.models import Membership, Workspace
 from server.jobs.models import Job
+from server.library.facts import current_facts
 from server.library.models import Model
 from tests.server.conftest import post, state_of, upload
 from tests.server.test_api import Desk
@@ -45,6 +46,9 @@ PAIR: dict[str, Any] = {
         {"id": "gap", "kind": "coincident", "of": "high:base/start", "to": "low:base/end", "offset": 5},
     ],
 }
+
+
+NOTHING_BEHIND: dict[str, Any] = {"drawings": [], "assemblies": [], "parts": []}
 
 
 def desk_of(client: Client, raw: dict[str, Any], queue: Work) -> Desk:
@@ -189,11 +193,13 @@ def test_everything_that_shows_an_earlier_version_is_brought_along_at_once(
     pair.edit(command="place", annotations=[gap])
     ids = brought(block, queue)
     model, assembly = Model.objects.get(number="SB-1"), Model.objects.get(number="SB-9")
-    assert ann.get(f"/api/models/{model.pk}/outdated").json() == {"drawings": [], "assemblies": []}
+    assert ann.get(f"/api/models/{model.pk}/outdated").json() == NOTHING_BEHIND
     set_to(block, ids["tall"], 24, queue)
     told = ann.get(f"/api/models/{model.pk}/outdated").json()
     assert [d["id"] for d in told["drawings"]] == [block.state["id"]]
     assert told["assemblies"] == ["SB-9 Pair of blocks"]
+    of_pair = ann.get(f"/api/models/{assembly.pk}/outdated").json()
+    assert (of_pair["parts"], of_pair["drawings"]) == (["SB-1 Step block"], [])
     assert bob.get(f"/api/models/{model.pk}/outdated").status_code == 404
     assert post(bob, f"/api/models/{model.pk}/bring-all", {}).status_code == 404
     answer = post(ann, f"/api/models/{model.pk}/bring-all", {})
@@ -203,7 +209,7 @@ def test_everything_that_shows_an_earlier_version_is_brought_along_at_once(
         Job.DONE,
         "2 drawings brought along; 1 assembly built anew.",
     )
-    assert ann.get(f"/api/models/{model.pk}/outdated").json() == {"drawings": [], "assemblies": []}
+    assert ann.get(f"/api/models/{model.pk}/outdated").json() == NOTHING_BEHIND
     assert assembly.current().number == 2
     ann.get(f"{block.url}/sheets/{block.sheet['id']}")
     queue()
@@ -255,3 +261,25 @@ def test_a_size_is_carried_to_another_view_by_dragging_it_there(block: Desk, que
     tall = {"id": ids["tall"], "grip": "number", "pointer": at}
     moved = post(block.client, f"{block.url}/drag", tall).json()["annotations"][0]
     assert moved["anchor"]["view"] != "top"
+
+
+def test_an_assembly_that_is_behind_its_parts_is_built_anew_from_its_own_page(
+    block: Desk, queue: Work, ann: Client
+) -> None:
+    upload(ann, "pair.json", json.dumps(PAIR).encode())
+    queue()
+    over = {**PAIR, "name": "Pair in a frame", "properties": {"number": "SB-10"}, "mates": []}
+    over = {**over, "parts": {"pair": {"model": "SB-9"}}, "instances": [{"id": "only", "part": "pair"}]}
+    upload(ann, "frame.json", json.dumps(over).encode())
+    queue()
+    outer, pair = Model.objects.get(number="SB-10"), Model.objects.get(number="SB-9")
+    set_to(block, brought(block, queue)["tall"], 24, queue)
+    part = Model.objects.get(number="SB-1")
+    told = ann.get(f"/api/models/{part.pk}/outdated").json()
+    assert sorted(told["assemblies"]) == ["SB-10 Pair in a frame", "SB-9 Pair of blocks"]
+    answer = post(ann, f"/api/models/{outer.pk}/bring-all", {})
+    queue()
+    assert state_of(ann, answer.json()).result["said"] == "0 drawings brought along; 1 assembly built anew."
+    assert (outer.current().number, pair.current().number) == (2, 1)
+    assert ann.get(f"/api/models/{outer.pk}/outdated").json() == NOTHING_BEHIND
+    assert current_facts(outer)[1].high[2] == pytest.approx(24 + 5 + 24)

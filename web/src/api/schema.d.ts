@@ -5837,13 +5837,16 @@ export interface components {
         };
         /**
          * Outdated
-         * @description What shows an earlier version of a model: drawings, and assemblies that were built before it.
+         * @description What shows an earlier version of a model: drawings, and assemblies that were built before it; parts: of
+         *     an assembly, what came in after it was built.
          */
         Outdated: {
             /** Assemblies */
             assemblies: string[];
             /** Drawings */
             drawings: components["schemas"]["ShownBy"][];
+            /** Parts */
+            parts: string[];
         };
         /**
          * OuterInk

@@ -70,8 +70,9 @@ onMounted(() => attempt('', load))
       </p>
       <button v-if="r.can_take_back" class="link" :data-test="`take-back-${r.number}`" @click="takeBack(r.number)">Take it back</button>
     </div>
-    <div v-if="outdated?.drawings.length || outdated?.assemblies.length" class="version" data-test="outdated">
-      <p class="attention-note">The model has moved on.</p>
+    <div v-if="outdated?.drawings.length || outdated?.assemblies.length || outdated?.parts.length" class="version" data-test="outdated">
+      <p class="attention-note">{{ outdated.parts.length ? 'Its parts have moved on.' : 'The model has moved on.' }}</p>
+      <p v-if="outdated.parts.length">In a version that came after it was built: {{ outdated.parts.join(', ') }}.</p>
       <p v-if="outdated.drawings.length">An earlier version is shown by {{ outdated.drawings.map((d) => d.title).join(', ') }}.</p>
       <p v-if="outdated.assemblies.length">Built of an earlier version: {{ outdated.assemblies.join(', ') }}.</p>
       <el-button :loading="busy === 'bringing'" data-test="bring-all" @click="bringAll">Bring all along</el-button>
