@@ -110,7 +110,7 @@ def test_numbers_are_brought_and_one_is_set_on_the_model(page: Page, server: Ser
 def test_a_file_with_a_known_number_is_made_the_next_version_and_all_is_brought_along(
     page: Page, server: Server, tmp_path: Path
 ) -> None:
-    """From the shelf: asked, not done by itself; the shelf says which drawings are behind until they are not."""
+    """From the shelf: asked, not done by itself; it says which drawings are behind until they are not."""
     drafter = Drafter(page, server)
     pin = {
         **WEDGE,
@@ -133,6 +133,9 @@ def test_a_file_with_a_known_number_is_made_the_next_version_and_all_is_brought_
     job = page.locator("[data-test=job]", has_text=later.name).first
     expect(job).to_have_attribute("data-state", "done", timeout=60_000)
     job.locator("[data-test=job-adopt]").click()
+    taken = page.locator("[data-test=job]", has_text="as a version of")
+    expect(taken).to_have_attribute("data-state", "done", timeout=60_000)
+    page.get_by_role("tab", name="Drawings").click()
     card = page.locator("[data-test=drawing-card]", has_text="Race pin")
     expect(card.locator("[data-test=behind]")).to_have_text("model has moved on", timeout=60_000)
 
