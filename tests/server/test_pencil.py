@@ -179,6 +179,7 @@ def test_drafters_answer_and_do_not_tick(sized: Desk, office: Workspace) -> None
 @pytest.mark.django_db(transaction=True)
 def test_no_more_streams_than_leave_room_for_other_work(sized: Desk, monkeypatch: Any) -> None:
     monkeypatch.setattr(events, "MOST_STREAMS", 1)
+    monkeypatch.setattr(events, "HUB", events._Hub())
     first = sized.client.get(f"{sized.url}/events")
     assert first.status_code == 200
     assert sized.client.get(f"{sized.url}/events").status_code == 503

@@ -50,6 +50,7 @@ def test_whatever_could_change_something_is_closed_to_who_may_not(
             model_id=model.pk,
             material_id=uuid.uuid4(),
             key="x",
+            annotation_id="x",
             view_id="front",
             number=1,
         )

@@ -138,6 +138,7 @@ function takeOut() {
       </div>
     </template>
 
+    <ModelValue v-if="one" :id="one.id" :key="one.id" :angular="angular" />
     <div class="section">
       <div class="row"><label>Count</label><TextField :value="String(shared((s) => s.wording.count) ?? '')" data-test="count" @change="count" /></div>
       <div v-for="[key, name] in FIELDS" :key="key" class="row">
@@ -194,7 +195,6 @@ function takeOut() {
         <el-button data-test="run-out" @click="takeOut">Take it out</el-button>
       </div>
     </div>
-    <div v-if="one" class="section"><ModelValue :id="one.id" :key="one.id" :angular="angular" /></div>
     <div v-if="one" class="row"><span class="label">Taken on</span><span>{{ [...new Set(picksOf(one).map((p) => p.source.split('/')[0]))].join(', ') }}</span></div>
     <div class="section"><el-button data-test="remove" @click="desk.removeSelected()">Remove</el-button></div>
   </div>

@@ -29,8 +29,6 @@ const GROUPS: { name: string; rows: Row[] }[] = [
       { path: 'decimal_sign', label: 'Decimal sign', choices: [',', '.'] },
       { path: 'trailing_zeros', label: 'Trailing zeros', choices: [true, false] },
       { path: 'leading_zero', label: 'Leading zero', choices: [true, false] },
-      { path: 'release_archive', label: 'PDF/A-3 with a release', choices: [true, false] },
-      { path: 'lost_things', label: 'Files when things are lost', choices: ['refuse', 'warn'] },
       { path: 'mass_unit', label: 'Masses in', choices: ['', 'kg', 'lb'] },
     ],
   },
@@ -66,6 +64,13 @@ const GROUPS: { name: string; rows: Row[] }[] = [
       { path: 'projection', label: 'Projection', choices: ['first', 'third'] },
       { path: 'default_size', label: 'Smallest sheet taken' },
       { path: 'general_tolerance', label: 'General tolerance' },
+    ],
+  },
+  {
+    name: 'Files',
+    rows: [
+      { path: 'release_archive', label: 'PDF/A-3 with a release', choices: [true, false] },
+      { path: 'lost_things', label: 'Files when things are lost', choices: ['refuse', 'warn'] },
     ],
   },
 ]
