@@ -12,6 +12,7 @@ from server.accounts.api import router as accounts
 from server.accounts.people import router as people
 from server.drawings.annotations import router as annotations
 from server.drawings.api import router as drawings
+from server.drawings.completeness import router as completeness
 from server.drawings.events import router as events
 from server.drawings.files import router as files
 from server.drawings.model_sizes import router as model_sizes
@@ -51,6 +52,7 @@ api.add_router("/drawings", events)
 api.add_router("/drawings", annotations)
 api.add_router("/drawings", tolerances)
 api.add_router("/drawings", sheets)
+api.add_router("/drawings", completeness)
 api.add_router("/drawings", sizes)
 api.add_router("/drawings", model_sizes)
 api.add_router("/drawings", files)

@@ -217,6 +217,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/drawings/{drawing_id}/completeness": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Completeness
+         * @description What all sheets of a drawing leave free of its part's numbers.
+         */
+        get: operations["server_drawings_completeness_completeness"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/drawings/{drawing_id}/drag": {
         parameters: {
             query?: never;
@@ -3307,6 +3327,29 @@ export interface components {
             };
         };
         /**
+         * CompletenessOut
+         * @description state: complete; open, with what is missing or said twice; unknown, with the reason.
+         */
+        CompletenessOut: {
+            /** Gaps */
+            gaps: components["schemas"]["GapOut"][];
+            /** Milliseconds */
+            milliseconds: number;
+            /** Missing */
+            missing: number;
+            /** Silent */
+            silent: components["schemas"]["SilentOut"][];
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "complete" | "open" | "unknown";
+            /** Twice */
+            twice: components["schemas"]["TwiceOut"][];
+            /** Why */
+            why: string;
+        };
+        /**
          * ControlFrame
          * @description A frame. rows: what it says, values in mm; composite: whether its rows share one symbol; above, below:
          *     words over and under it; between: two lettered points that it holds between; tip: what it is on;
@@ -4450,6 +4493,24 @@ export interface components {
              * @enum {string}
              */
             zones?: "none" | "iso" | "asme";
+        };
+        /**
+         * GapOut
+         * @description Something that is not given. lit: the things of the model that are, each by the names of a view's curves;
+         *     ways: for each view the direction on paper in which it may still move, shorter than 1 where that is
+         *     foreshortened; none for what grows or turns.
+         */
+        GapOut: {
+            /** Instance */
+            instance: string;
+            /** Lit */
+            lit: string[][];
+            /** Text */
+            text: string;
+            /** Ways */
+            ways: {
+                [key: string]: number[];
+            };
         };
         /**
          * General
@@ -7253,6 +7314,18 @@ export interface components {
             upper: number;
         };
         /**
+         * SilentOut
+         * @description A size of which it cannot be told what it says.
+         */
+        SilentOut: {
+            /** Id */
+            id: string;
+            /** Sheet */
+            sheet: string;
+            /** Text */
+            text: string;
+        };
+        /**
          * SizeRow
          * @description One size. nominal, lower and upper: mm, or degrees for angles; limits None where there is none on that
          *     side. tolerance: own, general, reference, basic, own words or none; lost: why it has no value.
@@ -7896,6 +7969,20 @@ export interface components {
         Turn: {
             /** Version */
             version: number;
+        };
+        /**
+         * TwiceOut
+         * @description A size that follows from others: any one of them may go.
+         */
+        TwiceOut: {
+            /** Follows */
+            follows: string[];
+            /** Id */
+            id: string;
+            /** Sheet */
+            sheet: string;
+            /** Text */
+            text: string;
         };
         /**
          * Underlay
@@ -9001,6 +9088,28 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    server_drawings_completeness_completeness: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                drawing_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CompletenessOut"];
                 };
             };
         };

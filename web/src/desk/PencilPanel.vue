@@ -3,6 +3,7 @@
 import { computed, nextTick, ref, watch } from 'vue'
 import { when } from '@/words'
 import { usePencil } from './pencil'
+import SaidList from './SaidList.vue'
 import { useDesk } from './store'
 
 const desk = useDesk()
@@ -55,6 +56,8 @@ async function choose(n: number, sheet: string) {
     </template>
     <template v-else>
       <h2>Check</h2>
+      <SaidList />
+      <h3>Findings</h3>
       <p v-if="pencil.page?.sizes" class="sub" data-test="ticked">{{ pencil.page.ticked }} of {{ pencil.page.sizes }} sizes ticked</p>
       <p v-if="!listed.length" class="quiet">No findings yet.</p>
       <button v-for="m in listed" :key="m.number" class="finding" :class="m.state" :data-test="`finding-${m.number}`" @click="choose(m.number, m.sheet)"><b>{{ m.number }}</b> {{ first(m.number) }} <span class="quiet">{{ m.by }}, {{ STATES[m.state] }}{{ sheetOf(m.sheet) }}</span></button>
@@ -68,6 +71,9 @@ async function choose(n: number, sheet: string) {
 </template>
 
 <style scoped>
+h3 {
+  margin: 16px 0 2px;
+}
 .word {
   border-top: 1px solid var(--line);
   padding: 4px 0;

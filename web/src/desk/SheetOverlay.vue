@@ -1,6 +1,7 @@
 <!-- What the application says over the paper: what is lit, marked, in hand, proposed or warned of. Never printed. -->
 <script setup lang="ts">
-import { computed } from 'vue'
+import { computed, watch } from 'vue'
+import { SWAY, useCompleteness } from './completeness'
 import { useModelSizes } from './modelSizes'
 import { pathOf } from './curves'
 import { isShown } from './hit'
@@ -32,6 +33,7 @@ const props = defineProps<{
 const emit = defineEmits<{ end: [event: PointerEvent, end: number] }>()
 const desk = useDesk()
 const model = useModelSizes()
+const said = useCompleteness()
 const tools = useTools()
 const views = useViewTools()
 const sizes = useSizeTools()
@@ -95,6 +97,23 @@ const warned = computed(() => {
     return b ? [{ id, view: '', x: b.left, y: -b.bottom - b.height, width: b.width, height: b.height }] : []
   })
 })
+/** What is not said: its outline, swaying where it is pointed at, and a small double arrow along which it may still move. */
+const unsaid = computed(() => {
+  if (!said.lighting) return []
+  const long = Math.max(stroke(9), 2.5)
+  const tip = Math.max(stroke(3), 0.8)
+  return said.lit.map((l) => {
+    const { x, y } = l.way ?? { x: 0, y: 0 }
+    const arrow = l.way ? [1, -1].map((s) => `M${l.at.x} ${l.at.y}l${s * x * long} ${s * y * long}l${-s * x * tip - y * tip * 0.6} ${-s * y * tip + x * tip * 0.6}m${y * tip * 1.2} ${-x * tip * 1.2}l${s * x * tip - y * tip * 0.6} ${s * y * tip + x * tip * 0.6}`).join('') : ''
+    const style = { '--x': `${x * SWAY}px`, '--y': `${y * SWAY}px`, '--grow': `${1 + SWAY / Math.max(l.reach, SWAY)}`, transformOrigin: `${l.at.x}px ${l.at.y}px` }
+    return { ...l, arrow, style, sways: said.pointed === l.gap, aside: said.pointed >= 0 && said.pointed !== l.gap }
+  })
+})
+watch(() => props.hover, (spot) => {
+  const c = said.lighting && spot ? curveOf(spot) : undefined
+  const geometry = spot && desk.hitOf(spot.view)?.geometry
+  if (said.lighting) said.pointed = c && geometry ? said.gapAt(geometry.instances[c.instance], c.source) : -1
+})
 /** Points in hand and under the pointer, and axes: sheet mm, y down. */
 const pointMarks = computed(() =>
   [...sizes.picks, ...pick.picks, ...(props.hover?.point && isSizing.value ? [props.hover] : [])].flatMap((s) => {
@@ -111,6 +130,11 @@ const swept = computed(() => {
 <template>
   <g v-if="desk.drawn">
       <g v-for="l in lit" :key="`l${l.id}`" :transform="at(l.id)"><path class="lit" :d="l.path" :stroke-width="stroke(4)" /></g>
+      <g v-for="(u, i) in unsaid" :key="`u${u.gap} ${u.view} ${i}`" :transform="at(u.view)" :class="{ aside: u.aside }" data-test="unsaid">
+        <path class="unsaid" :d="u.path" :stroke-width="stroke(2.5)" />
+        <path v-if="u.sways" class="unsaid" :class="u.way ? 'sways' : 'grows'" :style="u.style" :d="u.path" :stroke-width="stroke(1.5)" data-test="sways" />
+        <path v-if="u.arrow" class="way" :d="u.arrow" :stroke-width="stroke(1.8)" />
+      </g>
       <g v-for="(m, i) in marked" :key="`m${i}`" :transform="at(m.id)"><path class="mark" :d="m.path" :stroke-width="stroke(2)" /></g>
       <g v-for="t in trails" :key="`t${t.id}`" :transform="at(t.id)" data-test="chosen-trail"><path class="mark" :d="t.path" :stroke-width="stroke(2)" /></g>
       <g v-for="f in frames" :key="`f${f.id}`" :transform="at(f.id)">
@@ -195,6 +219,39 @@ const swept = computed(() => {
 }
 .aside {
   opacity: 0.3;
+}
+.unsaid {
+  fill: none;
+  stroke: #c78a12;
+  stroke-opacity: 0.7;
+  stroke-linecap: round;
+}
+.way {
+  fill: none;
+  stroke: #9a6a0b;
+  stroke-linecap: round;
+  stroke-linejoin: round;
+}
+@media (prefers-reduced-motion: no-preference) {
+  .sways {
+    animation: sway 1.6s ease-in-out infinite alternate;
+  }
+  .grows {
+    animation: grow 1.6s ease-in-out infinite alternate;
+  }
+}
+@keyframes sway {
+  from {
+    transform: translate(calc(-1 * var(--x)), calc(-1 * var(--y)));
+  }
+  to {
+    transform: translate(var(--x), var(--y));
+  }
+}
+@keyframes grow {
+  to {
+    transform: scale(var(--grow));
+  }
 }
 g.in-hand :deep(path.stroke) {
   stroke: #6a4c93;

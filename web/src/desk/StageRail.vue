@@ -3,6 +3,7 @@
 import { computed, ref, watch } from 'vue'
 import PaperIcon from '@/components/PaperIcon.vue'
 import { STAGES, type Action } from './actions'
+import { useCompleteness } from './completeness'
 import { usePencil } from './pencil'
 import { isSize } from './sizes'
 import { useDesk } from './store'
@@ -11,6 +12,7 @@ const props = defineProps<{ actions: Action[]; stage: number; folded: boolean }>
 defineEmits<{ stage: [number: number]; fold: [] }>()
 const desk = useDesk()
 const pencil = usePencil()
+const said = useCompleteness()
 
 const badges = computed<Record<number, { text: string; open: boolean }>>(() => {
   const blank = desk.drawn?.blank_fields.length ?? 0
@@ -21,7 +23,8 @@ const badges = computed<Record<number, { text: string; open: boolean }>>(() => {
   const twice = desk.drawn?.annotations.filter((a) => a.follows?.length).length ?? 0
   const toleranced = desk.sheet?.annotations.filter((a) => isSize(a) && a.tolerance.form !== 'none').length ?? 0
   const notes = desk.sheet?.annotations.filter((a) => a.kind === 'note').length ?? 0
-  const found = pencil.open.length
+  const found = pencil.open.length + said.open
+  const missing = said.answer?.missing ?? 0
   const bare = desk.drawn?.unmarked ?? 0
   const balloons = desk.sheet?.annotations.filter((a) => a.kind === 'balloon').length ?? 0
   const parts = balloons ? `${balloons} numbered` : desk.sheet?.annotations.some((a) => a.kind === 'parts_list') ? 'listed' : ''
@@ -33,7 +36,7 @@ const badges = computed<Record<number, { text: string; open: boolean }>>(() => {
     6: { text: notes ? String(notes) : '', open: false },
     7: { text: parts, open: false },
     8: found ? { text: `${found} open`, open: true } : { text: pencil.page?.ticked ? `${pencil.page.ticked} of ${pencil.page.sizes} ticked` : '', open: false },
-    4: lost ? { text: `${lost} lost`, open: true } : twice ? { text: `${twice} twice`, open: true } : { text: sizes ? String(sizes) : '', open: false },
+    4: lost ? { text: `${lost} lost`, open: true } : twice ? { text: `${twice} twice`, open: true } : missing && sizes ? { text: `${missing} missing`, open: true } : { text: sizes ? String(sizes) : '', open: false },
   }
 })
 const unfolded = ref(false)

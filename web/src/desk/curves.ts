@@ -48,3 +48,18 @@ export function fractionOn(c: ViewCurve, at: { x: number; y: number }): number {
   }
   return best
 }
+
+/** The box around curves at a scale, y down, about the view's position. */
+export function boxOf(curves: ViewCurve[], scale: number): { x0: number; y0: number; x1: number; y1: number } {
+  const box = { x0: Infinity, y0: Infinity, x1: -Infinity, y1: -Infinity }
+  for (const c of curves) {
+    const p = flattened(c)
+    for (let i = 0; i < p.length; i += 2) {
+      box.x0 = Math.min(box.x0, p[i] * scale)
+      box.x1 = Math.max(box.x1, p[i] * scale)
+      box.y0 = Math.min(box.y0, -p[i + 1] * scale)
+      box.y1 = Math.max(box.y1, -p[i + 1] * scale)
+    }
+  }
+  return box
+}

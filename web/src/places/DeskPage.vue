@@ -16,6 +16,7 @@ import SizeSheet from '@/desk/SizeSheet.vue'
 import StageRail from '@/desk/StageRail.vue'
 import { useDesk } from '@/desk/store'
 import { useDeskKeys } from '@/desk/keys'
+import { useCompleteness } from '@/desk/completeness'
 import { usePencil } from '@/desk/pencil'
 import { useTools } from '@/desk/tools'
 import { useSession } from '@/session'
@@ -24,6 +25,7 @@ const props = defineProps<{ id: string }>()
 const desk = useDesk()
 const tools = useTools()
 const pencil = usePencil()
+const said = useCompleteness()
 const session = useSession()
 const beside = computed(() => [...pencil.others.values()].filter((o) => Date.now() - o.seen < 120_000))
 const paper = ref<InstanceType<typeof PaperSheet>>()
@@ -68,6 +70,7 @@ const pointedSize = computed(() => {
   const a = desk.drawn?.annotations.find((i) => i.id === desk.pointed)
   return a?.applies ? `${a.text} holds ${a.applies}.` : ''
 })
+watch(() => stage.value === 8, (checking) => (said.lighting = checking))
 watch(() => [stage.value === 5, desk.drawing?.version], ([wanted]) => wanted && desk.nameGeneral())
 /** A feature under the pointer, and what is said of it; at the tolerances also what holds where nothing is. */
 const pointedFeature = computed(() => {

@@ -1,0 +1,1 @@
+"""What a drawing leaves free, determines and says twice of the numbers a part is made of."""

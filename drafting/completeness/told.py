@@ -1,0 +1,126 @@
+"""What the sizes of a drawing say of its part, as rows over the part's numbers."""
+
+import math
+from collections.abc import Callable, Iterable
+from dataclasses import dataclass
+from functools import partial
+
+import numpy as np
+
+from drafting.annotation import registry
+from drafting.annotation.kinds import chamfer
+from drafting.annotation.kinds.chamfer import ChamferDimension
+from drafting.annotation.review.redundancy import MEASURED_BY
+from drafting.completeness.moved import Mover
+from drafting.completeness.parameters import Parameters, Row
+from drafting.context import Context
+from drafting.document import Dimension
+from drafting.errors import DraftingError
+from drafting.memory import Memory, digest
+from drafting.model.model import Facts, PartFacts
+
+STEP = 1e-7
+"""How much a number is changed, in halves of the part's diagonal or radians."""
+SMALL = 1e-5
+"""What a size changes by, for each unit of a number, that is nothing."""
+_ROWS: Memory[list[Row]] = Memory(20_000)
+
+
+@dataclass(frozen=True)
+class Told:
+    """What an annotation says: rows of the part's numbers; and of which faces. why: in a sentence, where it
+    cannot be told what it says."""
+
+    id: str
+    rows: tuple[Row, ...]
+    faces: frozenset[str] = frozenset()
+    why: str = ""
+
+
+def of_size(size: Dimension, context: Context, mover: Mover) -> Told:
+    """What a size says by itself, measured again with each number changed."""
+    faces, edges = picked(size, mover.part)
+    if not faces and not edges:
+        return Told(size.id, ())
+    try:
+        rows = _ROWS.recall(
+            context.facts,
+            (context.seen, digest(size.model_dump_json(include=MEASURED_BY))),
+            partial(_differentiated, size, context, mover, faces, edges),
+        )
+    except DraftingError as error:
+        return Told(size.id, (), frozenset(faces), str(error))
+    return Told(size.id, tuple(rows), frozenset(faces))
+
+
+def picked(size: Dimension, part: PartFacts) -> tuple[set[str], set[str]]:
+    """The faces and edges that a size may depend on: what was picked, its faces, and the edges beside it."""
+    faces: set[str] = set()
+    edges: set[str] = set()
+    for pick in size.picks:
+        for source in [pick.source, pick.other.source] if pick.other else [pick.source]:
+            edge, face = part.edge(source), part.face(source)
+            if edge is not None:
+                edges.add(source)
+                faces |= set(edge.faces)
+            elif face is not None:
+                faces.add(source)
+    ends = [part.edge(name) for name in edges]
+    around = {n for e in ends if e for n in e.faces} | {p.source for p in size.picks if p.role == "cut"}
+    if any(p.role == "cut" for p in size.picks) or size.kind == "chamfer":
+        edges |= {e.name for e in part.edges if around & set(e.faces)}
+        faces |= {n for name in edges if (found := part.edge(name)) for n in found.faces}
+    return faces, edges
+
+
+def _differentiated(
+    size: Dimension, context: Context, mover: Mover, faces: Iterable[str], edges: Iterable[str]
+) -> list[Row]:
+    measure = measured_by(size, context)
+    base = measure(context.facts)
+    rows: list[Row] = [{} for _ in base]
+    crossing = mover.p.crossing()
+    for number in sorted(mover.numbers(faces, edges)):
+        try:
+            after, before = (
+                measure(mover.facts(context.facts, number, s, faces, edges)) for s in (STEP, -STEP)
+            )
+        except DraftingError:
+            if number not in crossing:
+                raise
+            continue  # out of the plane it is seen in, where its size changes in second order only
+        for row, a, b, is_angle in zip(rows, after, before, _angles(size, base), strict=True):
+            rate = (a - b) / (2 * STEP) / (1.0 if is_angle else mover.p.solid.half)
+            if abs(rate) > SMALL:
+                row[number] = rate
+    return rows
+
+
+def _angles(size: Dimension, values: list[float]) -> list[bool]:
+    """Which of the values of a size are angles."""
+    return [False, True] if isinstance(size, ChamferDimension) else [size.kind == "angle"] * len(values)
+
+
+def measured_by(size: Dimension, context: Context) -> Callable[[Facts], list[float]]:
+    """What measures a size on other facts of the model: mm or radians; of a chamfer leg and angle. It raises
+    SizeError."""
+
+    def measured(facts: Facts) -> list[float]:
+        there = Context(context.drawing, context.sheet, facts, context.view)
+        if isinstance(size, ChamferDimension):
+            legs = chamfer.legs_of(size.picks[0], there).legs
+            return [legs[size.leg], math.atan2(legs[1 - size.leg], legs[size.leg])]
+        return [registry.value(size, there)]
+
+    return measured
+
+
+def parallel(a: np.ndarray, b: np.ndarray) -> bool:  # type: ignore[type-arg]
+    """Whether two rows say the same number, or a multiple of it."""
+    n = float(np.linalg.norm(a)) * float(np.linalg.norm(b))
+    return n > 1e-12 and abs(abs(float(a @ b)) / n - 1) < 1e-6
+
+
+def numbers_of(parameters: Parameters, row: Row) -> list[str]:
+    """The numbers in a row, in words: to look into it."""
+    return [f"{parameters.words[v]}: {c:.4g}" for v, c in sorted(row.items())]

@@ -1,0 +1,233 @@
+"""What a drawing of a part leaves free, and what it says twice."""
+
+from collections.abc import Iterator, Sequence
+from dataclasses import dataclass, field
+from functools import cached_property
+
+import numpy as np
+
+from drafting.annotation.kinds import feature_callout, hole_callout
+from drafting.annotation.kinds.centers import Center
+from drafting.annotation.kinds.feature_callout import FeatureCallout
+from drafting.annotation.kinds.hole_callout import HoleCallout
+from drafting.completeness import drawn, features_told, told
+from drafting.completeness.elimination import Span, System
+from drafting.completeness.implied import hard_rules, hindered, pins
+from drafting.completeness.moved import Mover
+from drafting.completeness.parameters import Parameters, Row
+from drafting.completeness.surfaces import Array, Solid
+from drafting.completeness.told import Told
+from drafting.context import Context
+from drafting.document import AnnotationBase, Dimension, Drawing
+from drafting.errors import DraftingError
+from drafting.features.feature import Feature
+from drafting.features.recognized import features
+from drafting.memory import Memory
+from drafting.model.model import Facts, PartFacts
+
+HINDERED = 1e-6
+_PARTS: Memory["PartNumbers"] = Memory(16)
+
+
+@dataclass(eq=False)
+class PartNumbers:
+    """The numbers of a part and what holds among them on any drawing; made once for a part."""
+
+    part: PartFacts
+    parameters: Parameters
+    hard: list[Row]
+    pins: list[Row]
+    system: System
+    mover: Mover
+
+    @staticmethod
+    def of(part: PartFacts) -> "PartNumbers":
+        """Those of a part, remembered."""
+        return _PARTS.of_one(part, lambda: PartNumbers._made(part))
+
+    @staticmethod
+    def _made(part: PartFacts) -> "PartNumbers":
+        p = Parameters(Solid.of(part))
+        hard, held = hard_rules(p), pins(p)
+        return PartNumbers(part, p, hard, held, System([*held, *hard], len(p.words)), Mover(p))
+
+    @property
+    def why_not(self) -> str:
+        """Why nothing can be told of the part, in a sentence; empty where it can."""
+        solid = self.parameters.solid
+        if not self.part.is_solid:
+            return "The model has surfaces only and encloses nothing, so that its sizes cannot be told."
+        if solid.free:
+            share = f"{len(solid.free)} of {len(self.part.faces)} faces"
+            return f"Completeness cannot be told: {share} are free-form and carry no sizes."
+        if hindered(self.parameters, self.hard) > HINDERED or not self.system.solved.is_clear:
+            return "Completeness cannot be told: this file's faces are not clearly square, level or coaxial."
+        return ""
+
+
+@dataclass
+class Verdict:
+    """missing: how many numbers are free; loose: faces that may still move; twice: sizes that follow from
+    others, by their ids, each with those; silent: annotations of which it cannot be told what they say, with
+    the sentence; why_not: why nothing can be told."""
+
+    numbers: PartNumbers | None
+    said: list[Told] = field(default_factory=list)
+    total: int = 0
+    missing: int = 0
+    loose: set[str] = field(default_factory=set)
+    twice: dict[str, list[str]] = field(default_factory=dict)
+    silent: dict[str, str] = field(default_factory=dict)
+    why_not: str = ""
+    system: System | None = None
+    span: Span | None = None
+
+    @cached_property
+    def motions(self) -> Array:
+        """Changes of the free numbers that the drawing does not hinder."""
+        assert self.span is not None
+        return self.span.motions()
+
+
+def part_shown(facts: Facts) -> PartFacts | None:
+    """The one part that a model is; None of an assembly."""
+    if facts.kind != "part" or len(facts.instances) != 1:
+        return None
+    return facts.parts[facts.instances[0].part]
+
+
+def verdict(drawing: Drawing, facts: Facts) -> Verdict:
+    """Of a part's drawing with all its sheets."""
+    part = part_shown(facts)
+    if part is None:
+        return Verdict(None, why_not="Completeness is told of drawings of one part.")
+    numbers = PartNumbers.of(part)
+    if numbers.why_not:
+        return Verdict(numbers, why_not=numbers.why_not)
+    said = list(_said(drawing, facts, numbers))
+    p = drawn.extended(numbers.parameters)
+    shown = drawn.rules(p, [(a, c) for a, c in _contexts(drawing, facts) if isinstance(a, Center)])
+    system = System([*numbers.pins, *numbers.hard, *(row for _, row in shown)], len(p.words))
+    return judged(numbers, said, system)
+
+
+def judged(numbers: PartNumbers, said: Sequence[Told], system: System) -> Verdict:
+    """What sizes say, with the rules that hold on the drawing."""
+    out = Verdict(numbers, list(said), system=system)
+    told_span, hard_span = Span(len(system.free)), Span(len(numbers.system.free))
+    owners: list[str] = []
+    for one in said:
+        if one.why:
+            out.silent[one.id] = one.why
+        new = [hard_span.take(numbers.system.over(row)) for row in one.rows]
+        for row in one.rows:
+            told_span.take(system.over(row))
+        if one.rows and not any(new):
+            parts = [hard_span.parts(numbers.system.over(row)) for row in one.rows]
+            mine = {owners[k] for share in parts for k in np.flatnonzero(np.abs(share) > 1e-5).tolist()}
+            out.twice[one.id] = sorted(mine - {one.id})
+        owners += [one.id for is_new in new if is_new]
+    out.span = told_span
+    own = _own(numbers, system)
+    out.total = _rank(own)
+    out.missing = _rank(own @ out.motions.T)
+    out.loose = _loose(numbers, system, out.motions) if out.missing else set()
+    return out
+
+
+def _own(numbers: PartNumbers, system: System) -> Array:
+    """How the part's own numbers change with those that are free, which may be of center lines too."""
+    return np.array([system.over({v: 1.0}) for v in range(len(numbers.parameters.words))])
+
+
+def _rank(m: Array) -> int:
+    return int(np.linalg.matrix_rank(m, tol=1e-5)) if m.size else 0
+
+
+def _loose(numbers: PartNumbers, system: System, motions: Array) -> set[str]:
+    """Faces that move where the numbers change as nothing hinders."""
+    p = numbers.parameters
+    out = set()
+    for s in p.solid.surfaces.values():
+        points = drawn.points_on(s)
+        rates = np.abs(np.array([system.over(p.moves(s, at)) for at in points]) @ motions.T)
+        if rates.max() > 1e-5:
+            out.add(s.name)
+    return out
+
+
+def _contexts(drawing: Drawing, facts: Facts) -> Iterator[tuple[AnnotationBase, Context]]:
+    for sheet in drawing.sheets:
+        for a in sheet.annotations:
+            view = sheet.view_of(a)
+            if view is not None:
+                yield a, Context(drawing, sheet, facts, view)
+
+
+def _said(drawing: Drawing, facts: Facts, numbers: PartNumbers) -> Iterator[Told]:
+    for a, context in _contexts(drawing, facts):
+        if isinstance(a, Dimension):
+            if a.wording.reference or a.wording.own:
+                continue
+            one = told.of_size(a, context, numbers.mover)
+            yield _counted(one, a, numbers)
+        elif isinstance(a, HoleCallout | FeatureCallout):
+            try:
+                rows, faces = _called(a, context, numbers)
+            except DraftingError as error:
+                yield Told(a.id, (), why=str(error))
+                continue
+            yield Told(a.id, tuple(rows), frozenset(faces))
+
+
+def _called(
+    a: HoleCallout | FeatureCallout, context: Context, numbers: PartNumbers
+) -> tuple[list[Row], set[str]]:
+    """What a callout says of all that it counts."""
+    p, known = numbers.parameters, features(numbers.part)
+    if isinstance(a, HoleCallout):
+        found = hole_callout.called(a, context)
+        number = next(n for n, h in enumerate(known.holes) if h is found.hole)
+        count = a.count or found.count
+        alike = known.alike(number) if count == len(known.alike(number)) else (number,)
+        holes = [known.holes[n] for n in alike]
+        return [r for h in holes for _, r in features_told.hole_rows(p, h)], {
+            n for h in holes for n in h.faces
+        }
+    called = feature_callout.told(a, context)[0].feature
+    if not isinstance(called, Feature):
+        return features_told.shaft_rows(p, called), set(called.faces)
+    number = next(n for n, f in enumerate(known.others) if f is called)
+    equal = known.equals(number)
+    count = a.count or len(equal)
+    group = [known.others[n] for n in (equal if count == len(equal) else (number,))]
+    rows = [row for f in group for row in features_told.feature_rows(p, f, numbers.system).values()]
+    return rows, {n for f in group for n in f.faces}
+
+
+def _counted(one: Told, size: Dimension, numbers: PartNumbers) -> Told:
+    """A size with a count, said of each of so many equal ones."""
+    count = size.wording.count
+    if not count or count < 2 or len(one.rows) == 0:
+        return one
+    p = numbers.parameters
+    rows: list[Row] = list(one.rows)
+    faces = set(one.faces)
+    known = features(numbers.part)
+    for n in known.others_at(sorted(one.faces)):
+        equal = known.equals(n)
+        if len(equal) != count:
+            continue
+        sizes = features_told.feature_rows(p, known.others[n], numbers.system)
+        for row in one.rows:
+            over = numbers.system.over(row)
+            name = next((k for k, r in sizes.items() if told.parallel(numbers.system.over(r), over)), None)
+            if name is None:
+                continue
+            for other in equal:
+                if other != n:
+                    more = features_told.feature_rows(p, known.others[other], numbers.system).get(name)
+                    rows += [more] if more else []
+                    faces |= known.others[other].faces
+        break
+    return Told(one.id, tuple(rows), frozenset(faces), one.why)

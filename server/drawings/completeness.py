@@ -1,0 +1,172 @@
+"""Routes of what a drawing of a part does not say, and what it says twice."""
+
+import time
+import uuid
+from typing import Literal
+
+import numpy as np
+from django.http import HttpRequest
+from ninja import Router, Schema
+
+from drafting.annotation import registry
+from drafting.completeness.gaps import Gap, gaps
+from drafting.completeness.verdict import Verdict, part_shown, verdict
+from drafting.context import Context
+from drafting.document import Drawing as Document
+from drafting.errors import DraftingError
+from drafting.model.model import Facts
+from drafting.views.family import facing
+from drafting.views.frame import Array, ViewFrame
+from server.drawings import store
+from server.drawings.access import own_drawing
+from server.drawings.showing import shown_facts
+
+router = Router(tags=["completeness"])
+MOST_FACES = 400
+"""Faces of a part of which it is told in time: an answer takes up to some three seconds then."""
+
+
+class GapOut(Schema):
+    """Something that is not given. lit: the things of the model that are, each by the names of a view's
+    curves; ways: for each view the direction on paper in which it may still move, shorter than 1 where that
+    is foreshortened; none for what grows or turns."""
+
+    text: str
+    instance: str
+    lit: list[list[str]]
+    ways: dict[str, list[float]]
+
+
+class TwiceOut(Schema):
+    """A size that follows from others: any one of them may go."""
+
+    id: str
+    sheet: str
+    text: str
+    follows: list[str]
+
+
+class SilentOut(Schema):
+    """A size of which it cannot be told what it says."""
+
+    id: str
+    sheet: str
+    text: str
+
+
+class CompletenessOut(Schema):
+    """state: complete; open, with what is missing or said twice; unknown, with the reason."""
+
+    state: Literal["complete", "open", "unknown"]
+    why: str
+    missing: int
+    gaps: list[GapOut]
+    twice: list[TwiceOut]
+    silent: list[SilentOut]
+    milliseconds: float
+
+
+@router.get("/{drawing_id}/completeness", response=CompletenessOut)
+def completeness(request: HttpRequest, drawing_id: uuid.UUID) -> CompletenessOut:
+    """What all sheets of a drawing leave free of its part's numbers."""
+    started = time.perf_counter()
+    d = own_drawing(request, drawing_id)
+    out = told(store.document_of(d), shown_facts(d)[1])
+    out.milliseconds = (time.perf_counter() - started) * 1e3
+    return out
+
+
+def told(document: Document, facts: Facts) -> CompletenessOut:
+    """What a drawing leaves free and says twice."""
+    part = part_shown(facts)
+    if part is None:
+        return _unknown("Completeness is told of drawings of one part.")
+    if len(part.faces) > MOST_FACES:
+        many = f"This part has {len(part.faces)} faces; completeness is told of up to {MOST_FACES}."
+        return _unknown(many)
+    found = verdict(document, facts)
+    if found.why_not:
+        return _unknown(found.why_not)
+    open_ones = [_gap(g, document, facts) for g in gaps(found, document.profile, _axes(document, facts))]
+    twice, silent = _twice(found, document, facts), _silent(found, document)
+    is_open = bool(found.missing or twice or silent)
+    return CompletenessOut(
+        state="open" if is_open else "complete",
+        why="",
+        missing=found.missing,
+        gaps=open_ones,
+        twice=twice,
+        silent=silent,
+        milliseconds=0.0,
+    )
+
+
+def _unknown(why: str) -> CompletenessOut:
+    return CompletenessOut(
+        state="unknown", why=why, missing=0, gaps=[], twice=[], silent=[], milliseconds=0.0
+    )
+
+
+def _axes(document: Document, facts: Facts) -> Array:
+    """Right, up and toward the viewer of the main view, in the part's frame."""
+    main = next((v for v in document.views() if v.kind == "main"), None)
+    m = np.array(facts.instances[0].matrix)[:3, :3]
+    out: Array = (facing(main).matrix() if main else np.eye(3)) @ m
+    return out
+
+
+def _gap(gap: Gap, document: Document, facts: Facts) -> GapOut:
+    instance = facts.instances[0]
+    part = facts.parts[instance.part]
+    lit = [[*own, *(e.name for e in part.edges if set(own) & set(e.faces))] for own in gap.groups]
+    ways: dict[str, list[float]] = {}
+    if gap.way is not None:
+        way = np.array(instance.matrix)[:3, :3] @ np.array(gap.way)
+        for view in document.views():
+            x, y = ViewFrame.of(view, facts).direction(way)
+            ways[view.id] = [round(float(x), 6), round(float(y), 6)]
+    return GapOut(text=gap.text, instance=instance.path, lit=lit, ways=ways)
+
+
+def _twice(found: Verdict, document: Document, facts: Facts) -> list[TwiceOut]:
+    words = _words(document, facts)
+    return [
+        TwiceOut(
+            id=key,
+            sheet=words.get(key, ("", ""))[0],
+            text=f"{_of(words, key)} follows from {_listed([_of(words, k) for k in others])}.",
+            follows=others,
+        )
+        for key, others in found.twice.items()
+    ]
+
+
+def _silent(found: Verdict, document: Document) -> list[SilentOut]:
+    sheets = {a.id: sheet.id for sheet in document.sheets for a in sheet.annotations}
+    return [SilentOut(id=key, sheet=sheets.get(key, ""), text=why) for key, why in found.silent.items()]
+
+
+def _words(document: Document, facts: Facts) -> dict[str, tuple[str, str]]:
+    """Sheet and words of each size."""
+    out = {}
+    for sheet in document.sheets:
+        for a in sheet.annotations:
+            view = sheet.view_of(a)
+            if view is None:
+                continue
+            try:
+                out[a.id] = sheet.id, registry.text(a, Context(document, sheet, facts, view))
+            except DraftingError:
+                out[a.id] = sheet.id, registry.name(a)
+    return out
+
+
+def _of(words: dict[str, tuple[str, str]], key: str) -> str:
+    return words.get(key, ("", "a size"))[1]
+
+
+def _listed(names: list[str]) -> str:
+    if not names:
+        return "the others"
+    *first, last = names
+    return f"{', '.join(first)} and {last}" if first else last

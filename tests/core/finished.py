@@ -1,0 +1,49 @@
+"""Drawings of the sample office as they are finished: their views derived and centered, without placed
+files."""
+
+import json
+from functools import cache
+from typing import Any
+
+from pydantic import TypeAdapter
+
+from drafting import commands
+from drafting.annotation.proposing import find_centers
+from drafting.commands.annotations import Place
+from drafting.context import Context
+from drafting.document import Drawing, Sheet
+from drafting.standards.profile import ISO_MM
+from drafting.views.derive import Prepared, derive
+from drafting.views.family import derivation_of
+from drafting.views.present import presented
+from tests.core.conftest import ROOT, demo
+
+PARTS = ("HB-202", "HB-204", "HB-205", "HB-206", "HB-207", "HB-210", "HB-211", "HB-214")
+
+
+@cache
+def finished(number: str) -> Drawing:
+    """One of them, on a bare sheet."""
+    model = demo(number)
+    prepared, facts = Prepared(model), model.facts
+    drawing = Drawing(
+        name=facts.name,
+        profile=ISO_MM,
+        projection="first",
+        sheets=[Sheet(id="s", name="Sheet 1", size="A3")],
+    )
+    adapter: TypeAdapter[Any] = TypeAdapter(commands.AnyCommand)
+    for c in json.loads((ROOT / "demo" / "drawings" / f"{number}.json").read_text())["commands"]:
+        c = {**c, "sheet": "s"} if c.get("sheet") == "" else c
+        if c["command"] == "place" and "underlay" in json.dumps(c["annotations"]):
+            continue
+        drawing = commands.applied(drawing, adapter.validate_python(c), facts)
+    for view in drawing.views():
+        sheet = drawing.sheet_of_view(view.id)
+        if sheet is None or view.kind in ("pictorial", "detail") or not view.centers:
+            continue
+        geometry = presented(view, sheet, facts, derive(prepared, derivation_of(view, facts)))
+        found = find_centers.lacking(geometry, Context(drawing, sheet, facts, view))
+        if found:
+            drawing = commands.applied(drawing, Place(command="place", annotations=[*found]), facts)
+    return drawing

@@ -1,0 +1,343 @@
+"""What drawings leave free and say twice, against rebuilt recipes, the trade's count of plain solids, and the
+sizes that were taken off."""
+
+import itertools
+import math
+from pathlib import Path
+from typing import Any
+
+import numpy as np
+import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from drafting.annotation.kinds.linear import LinearDimension
+from drafting.completeness import told
+from drafting.completeness.gaps import gaps
+from drafting.completeness.implied import hindered
+from drafting.completeness.parameters import add
+from drafting.completeness.surfaces import Solid
+from drafting.completeness.told import Told
+from drafting.completeness.verdict import PartNumbers, Verdict, judged, verdict
+from drafting.context import Context
+from drafting.document import Dimension, Drawing, in_view
+from drafting.errors import DraftingError
+from drafting.model import own_numbers
+from drafting.model.assembly import build_model
+from drafting.model.model import Facts, Model, PartFacts
+from drafting.model.recipe import validate_recipe
+from drafting.standards.profile import ISO_MM
+from drafting.views.family import facing
+from tests.core.conftest import block, demo, demo_data, part
+from tests.core.disguises import DISGUISES, disguised
+from tests.core.finished import PARTS, finished
+
+SHOWN_BESIDES = {("HB-204", "angle-caps")}
+"""Sizes that the center lines say, too: four holes on a bolt circle, symmetric about the upright line."""
+
+
+def found(number: str, without: set[str] = frozenset()) -> Verdict:  # type: ignore[assignment]
+    return verdict(less(finished(number), without), demo(number).facts)
+
+
+def less(drawing: Drawing, ids: set[str]) -> Drawing:
+    sheets = [
+        s.model_copy(update={"annotations": [a for a in s.annotations if a.id not in ids]})
+        for s in drawing.sheets
+    ]
+    return drawing.model_copy(update={"sheets": sheets})
+
+
+def words(number: str, v: Verdict) -> list[str]:
+    main = next(x for x in finished(number).views() if x.kind == "main")
+    return [g.text for g in gaps(v, ISO_MM, facing(main).matrix())]
+
+
+def free(model: Model) -> int:
+    numbers = PartNumbers.of(model.facts.parts["part"])
+    assert not numbers.why_not
+    return judged(numbers, [], numbers.system).total
+
+
+HOLE = {"id": "h", "kind": "hole", "plane": {"origin": [0, 0, 10]}, "at": [[7, 3]], "diameter": 6}
+
+
+@pytest.mark.parametrize(
+    ("model", "count"),
+    [
+        (lambda: block(40, 30, 10), 3),
+        (lambda: block(40, 30, 10, HOLE), 6),  # its place and its diameter
+        (lambda: block(40, 30, 10, {**HOLE, "depth": 5}), 7),
+        (lambda: block(40, 30, 10, {**HOLE, "at": [[7, 3], [-8, 5]]}), 9),
+        (lambda: part([{"id": "c", "kind": "extrude", "profile": {"diameter": 20}, "depth": 30}]), 2),
+    ],
+)
+def test_plain_solids_have_as_many_numbers_as_the_trade_counts(model: Any, count: int) -> None:
+    """Common practice: a block has three sizes, a hole its place, its diameter and, if it is blind, its
+    depth."""
+    assert free(model()) == count
+
+
+@pytest.mark.parametrize("number", PARTS)
+def test_the_drawings_of_the_office_say_all_and_nothing_twice(number: str) -> None:
+    v = found(number)
+    assert (v.why_not, v.missing, v.twice, v.silent) == ("", 0, {}, {})
+    assert v.total >= 9
+
+
+@pytest.mark.parametrize("number", PARTS)
+def test_each_size_that_is_taken_off_is_missed(number: str) -> None:
+    whole = found(number)
+    for one in whole.said:
+        if not one.rows or (number, one.id) in SHOWN_BESIDES:
+            continue
+        v = found(number, {one.id})
+        assert v.missing >= 1, one.id
+        said = words(number, v)
+        assert 1 <= len(said) <= v.missing
+        assert all(text.endswith("not given.") for text in said)
+        assert v.loose & moved_with(whole, one), one.id
+        assert v.twice == {}
+
+
+def moved_with(whole: Verdict, one: Told) -> set[str]:
+    """The faces a size is of, or that hang on those."""
+    assert whole.numbers is not None
+    beside = whole.numbers.parameters.solid.beside
+    return set(one.faces) | {n for f in one.faces for n in beside[f]}
+
+
+@pytest.mark.parametrize(
+    ("number", "size", "says"),
+    [
+        ("HB-205", "size-8", ["The diameter of the Ø54 shaft is not given."]),
+        ("HB-205", "size-16", ["The width of the 8 wide keyway is not given."]),
+        ("HB-205", "size-17", ["The depth of the 8 wide keyway is not given."]),
+        ("HB-204", "size-11", ["The counterbore's depth of the Ø40 counterbored hole is not given."]),
+        ("HB-204", "size-7", ["The radius of the R6 fillet is not given."]),
+        ("HB-202", "size-11", ["The diameter of the Ø11 hole is not given."]),
+        ("HB-207", "size-8", ["How far the axis of the Ø4 hole lies from the rear side is not given."]),
+        ("HB-214", "size-4", ["The depth of the 12,7 wide notch is not given."]),
+    ],
+)
+def test_what_is_missed_is_named(number: str, size: str, says: list[str]) -> None:
+    told = words(number, found(number, {size}))
+    assert [t.replace("19,05", "12,7") for t in told] == says
+
+
+def test_the_slots_of_the_bearing_block_are_where_a_center_line_shows_them() -> None:
+    """Without the line through both slots nothing says how far they lie from the front."""
+    v = found("HB-204", {"center-top"})
+    assert v.missing == 1
+    assert {n for n in v.loose if n.startswith("slot/")} == v.loose
+
+
+@pytest.mark.parametrize("number", ["HB-205", "HB-207", "HB-210"])
+def test_pairs_that_are_taken_off_are_missed_together(number: str) -> None:
+    """Each number of these drawings is said once, so that what two leave out adds up."""
+    alone = {one.id: found(number, {one.id}).missing for one in found(number).said}
+    for a, b in itertools.combinations(alone, 2):
+        assert found(number, {a, b}).missing == alone[a] + alone[b], (a, b)
+
+
+@settings(max_examples=25, deadline=None, derandomize=True)
+@given(data=st.data())
+def test_whatever_is_taken_off_is_missed(data: Any) -> None:
+    number = data.draw(st.sampled_from(["HB-202", "HB-205", "HB-211", "HB-214"]))
+    sizes = [one.id for one in found(number).said]
+    gone = set(data.draw(st.lists(st.sampled_from(sizes), min_size=3, max_size=6, unique=True)))
+    v = found(number, gone)
+    assert v.missing >= len(gone)
+    left = verdict(finished(number), demo(number).facts)
+    assert left.missing == 0
+
+
+def values(facts: Facts, base: Facts, numbers: PartNumbers) -> np.ndarray | None:  # type: ignore[type-arg]
+    """The numbers of a part that was built anew, in the order and the unit of those of another; None where
+    its faces do not share them as they did."""
+    box = base.parts["part"]
+    p = numbers.parameters
+    other = Solid.of(facts.parts["part"].model_copy(update={"low": box.low, "high": box.high}))
+    out = np.full(len(p.words), np.nan)
+
+    def put(v: int, value: float) -> bool:
+        if not math.isnan(out[v]) and abs(out[v] - value) > 1e-9:
+            return False
+        out[v] = value
+        return True
+
+    for name, s in p.solid.surfaces.items():
+        t = other.surfaces[name]
+        if s.kind != t.kind:
+            return None
+        good = True
+        if s.way >= 0:
+            w = p.ways[s.way]
+            u = t.axis * math.copysign(1.0, float(t.axis @ w.u))
+            good &= put(w.a, float(u @ w.e1)) and put(w.b, float(u @ w.e2))
+            if s.kind == "plane":
+                good &= put(s.v["level"], float(u @ t.at))
+        if s.line >= 0:
+            w, foot = p.ways[s.way], t.at - u * float(u @ t.at)
+            good &= put(p.lines[s.line].v[0], float(foot @ w.e1)) and put(
+                p.lines[s.line].v[1], float(foot @ w.e2)
+            )
+        if "place" in s.v:
+            good &= put(s.v["place"], float(t.at @ u))
+        if "half" in s.v:
+            good &= put(s.v["half"], t.half)
+        if "across" in s.v:
+            good &= put(s.v["across"], t.across)
+        if "radius" in s.v:
+            good &= put(s.v["radius"], t.radius)
+        if not good:
+            return None
+    return out
+
+
+def turns(facts: Facts) -> dict[str, str]:
+    """How faces meet, by edges."""
+    return {e.name: e.turn for e in facts.parts["part"].edges}
+
+
+@pytest.mark.parametrize("number", PARTS)
+def test_rules_and_sizes_hold_when_the_recipe_changes(number: str) -> None:
+    """The recipe is the oracle: the part is rebuilt with each of its numbers changed. What is ruled stays so,
+    and each size changes as it was said to."""
+    raw, base, drawing = demo_data(number), demo(number).facts, finished(number)
+    numbers = PartNumbers.of(base.parts["part"])
+    p = numbers.parameters
+    whole = {one.id: one for one in verdict(drawing, base).said}
+    names = {f.name for f in base.parts["part"].faces}
+    tried = 0
+    for n in own_numbers.numbers(raw):
+        try:
+            after, before = (
+                build_model(validate_recipe(own_numbers.with_value(raw, n.key, n.value + s)), demo_data).facts
+                for s in (1e-2, -1e-2)
+            )
+        except DraftingError:
+            continue
+        if any(
+            {f.name for f in x.parts["part"].faces} != names or turns(x) != turns(base)
+            for x in (after, before)
+        ):
+            continue
+        then = [values(x, base, numbers) for x in (after, before)]
+        if then[0] is None or then[1] is None:
+            continue
+        change = then[0] - then[1]
+        for row in numbers.hard:
+            off = sum(c * change[v] for v, c in row.items() if c)
+            assert math.isnan(off) or abs(off) < 1e-7, n.key  # directions without faces are not known
+        change = np.nan_to_num(change)
+        for sheet in drawing.sheets:
+            for a in sheet.annotations:
+                view = sheet.view_of(a)
+                if not isinstance(a, Dimension) or view is None or a.id not in whole:
+                    continue
+                measure = told.measured_by(a, Context(drawing, sheet, base, view))
+                try:
+                    actual = [measure(x) for x in (after, before)]
+                except DraftingError:
+                    continue
+                for k, row in enumerate(whole[a.id].rows[: len(actual[0])]):
+                    unit = 1.0 if a.kind == "angle" or k else p.solid.half
+                    predicted = sum(c * change[v] for v, c in row.items()) * unit
+                    assert predicted == pytest.approx(actual[0][k] - actual[1][k], abs=2e-5), (n.key, a.id)
+        tried += 1
+    assert tried >= 5
+
+
+@pytest.mark.parametrize("number", PARTS)
+def test_what_follows_from_two_sizes_is_put_down_to_both(number: str) -> None:
+    """A further number that is the sum of two that are said follows from exactly those."""
+    v = found(number)
+    assert v.numbers is not None
+    assert v.system is not None
+    lengths = [one for one in v.said if len(one.rows) == 1]
+    for a, b in itertools.combinations(lengths, 2):
+        extra = Told("extra", (add(dict(a.rows[0]), b.rows[0]),))
+        assert judged(v.numbers, [*v.said, extra], v.system).twice == {"extra": sorted([a.id, b.id])}
+
+
+def test_a_length_over_a_chain_follows_from_its_links() -> None:
+    """ISO 129-1: a closed chain says one size twice; memory."""
+    size = next(a for s in finished("HB-205").sheets for a in s.annotations if a.id == "size-3")
+    assert isinstance(size, LinearDimension)
+    first, last = (
+        size.picks[0],
+        next(a for s in finished("HB-205").sheets for a in s.annotations if a.id == "size-5").picks[1],
+    )  # type: ignore[union-attr]
+    more = size.model_copy(update={"id": "over", "anchor": in_view(size.view, [first, last])})
+    drawing = finished("HB-205")
+    sheet = drawing.sheets[0]
+    drawing = drawing.model_copy(
+        update={"sheets": [sheet.model_copy(update={"annotations": [*sheet.annotations, more]})]}
+    )
+    v = verdict(drawing, demo("HB-205").facts)
+    assert v.twice == {"over": ["size-3", "size-4", "size-5"]}
+    assert v.missing == 0
+
+
+@pytest.mark.parametrize("name", [n for n in DISGUISES if n != "as it is"])
+@pytest.mark.parametrize("number", ["HB-202", "HB-205", "HB-206", "HB-207", "HB-210", "HB-214"])
+def test_a_part_has_as_many_numbers_in_every_disguise(number: str, name: str, tmp_path: Path) -> None:
+    model = demo(number)
+    mine = PartNumbers.of(model.facts.parts["part"])
+    other = PartNumbers.of(disguised(model.shapes["part"], name, tmp_path))
+    assert other.why_not == ""
+    threads = len(mine.parameters.threads)  # files say none
+    assert judged(other, [], other.system).total == judged(mine, [], mine.system).total - threads
+
+
+def rounded(thing: Any, places: int) -> Any:
+    if isinstance(thing, float):
+        return round(thing, places)
+    if isinstance(thing, list):
+        return [rounded(x, places) for x in thing]
+    return {k: rounded(v, places) for k, v in thing.items()} if isinstance(thing, dict) else thing
+
+
+@pytest.mark.parametrize("places", [3, 4, 5])
+@pytest.mark.parametrize("number", PARTS)
+def test_rounded_files_are_not_lied_about(number: str, places: int) -> None:
+    """What is rounded to some decimals is told as it is, or not at all: never as complete with a size taken
+    off, nor as open with all of them."""
+    facts = demo(number).facts
+    old = facts.parts["part"]
+    part_facts = PartFacts.model_validate(
+        {
+            **old.model_dump(),
+            "faces": [rounded(f.model_dump(), places) for f in old.faces],
+            "edges": [rounded(e.model_dump(), places) for e in old.edges],
+        }
+    )
+    coarse = facts.model_copy(update={"parts": {"part": part_facts}})
+    v = verdict(finished(number), coarse)
+    if v.why_not or v.silent:
+        return
+    assert v.missing == 0
+    one = next(x for x in v.said if x.rows)
+    assert verdict(less(finished(number), {one.id}), coarse).missing >= 1
+
+
+def test_surfaces_and_assemblies_are_not_told() -> None:
+    facts = demo("HB-200").facts
+    assert verdict(finished("HB-202"), facts).why_not == "Completeness is told of drawings of one part."
+
+
+def test_rules_hinder_no_part_as_a_whole() -> None:
+    for number in PARTS:
+        numbers = PartNumbers.of(demo(number).facts.parts["part"])
+        assert hindered(numbers.parameters, numbers.hard) < 1e-9
+        assert len(numbers.pins) in (5, 6)
+
+
+def test_a_drawing_without_sizes_names_what_there_is() -> None:
+    drawing = finished("HB-204")
+    bare = less(drawing, {a.id for s in drawing.sheets for a in s.annotations})
+    (said,) = words("HB-204", verdict(bare, demo("HB-204").facts))
+    assert said.startswith("Nothing is sized yet: ")
+    assert "4× M5 tapped hole" in said
+    assert "2× 13 wide slot" in said
