@@ -12,6 +12,7 @@ from drafting.annotation.proposing import find_centers
 from drafting.commands.annotations import Place
 from drafting.context import Context
 from drafting.document import Drawing, Sheet
+from drafting.model.model import Model
 from drafting.standards.profile import ISO_MM
 from drafting.views.derive import Prepared, derive
 from drafting.views.family import derivation_of
@@ -22,9 +23,15 @@ PARTS = ("HB-202", "HB-204", "HB-205", "HB-206", "HB-207", "HB-210", "HB-211", "
 
 
 @cache
+def modeled(number: str) -> Model:
+    """The model of one of them, the same each time."""
+    return demo(number)
+
+
+@cache
 def finished(number: str) -> Drawing:
     """One of them, on a bare sheet."""
-    model = demo(number)
+    model = modeled(number)
     prepared, facts = Prepared(model), model.facts
     drawing = Drawing(
         name=facts.name,

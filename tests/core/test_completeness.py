@@ -28,16 +28,16 @@ from drafting.model.model import Facts, Model, PartFacts
 from drafting.model.recipe import validate_recipe
 from drafting.standards.profile import ISO_MM
 from drafting.views.family import facing
-from tests.core.conftest import block, demo, demo_data, part
+from tests.core.conftest import block, demo_data, part
 from tests.core.disguises import DISGUISES, disguised
-from tests.core.finished import PARTS, finished
+from tests.core.finished import PARTS, finished, modeled
 
 SHOWN_BESIDES = {("HB-204", "angle-caps")}
 """Sizes that the center lines say, too: four holes on a bolt circle, symmetric about the upright line."""
 
 
 def found(number: str, without: set[str] = frozenset()) -> Verdict:  # type: ignore[assignment]
-    return verdict(less(finished(number), without), demo(number).facts)
+    return verdict(less(finished(number), without), modeled(number).facts)
 
 
 def less(drawing: Drawing, ids: set[str]) -> Drawing:
@@ -148,7 +148,7 @@ def test_whatever_is_taken_off_is_missed(data: Any) -> None:
     gone = set(data.draw(st.lists(st.sampled_from(sizes), min_size=3, max_size=6, unique=True)))
     v = found(number, gone)
     assert v.missing >= len(gone)
-    left = verdict(finished(number), demo(number).facts)
+    left = verdict(finished(number), modeled(number).facts)
     assert left.missing == 0
 
 
@@ -204,7 +204,7 @@ def turns(facts: Facts) -> dict[str, str]:
 def test_rules_and_sizes_hold_when_the_recipe_changes(number: str) -> None:
     """The recipe is the oracle: the part is rebuilt with each of its numbers changed. What is ruled stays so,
     and each size changes as it was said to."""
-    raw, base, drawing = demo_data(number), demo(number).facts, finished(number)
+    raw, base, drawing = demo_data(number), modeled(number).facts, finished(number)
     numbers = PartNumbers.of(base.parts["part"])
     p = numbers.parameters
     whole = {one.id: one for one in verdict(drawing, base).said}
@@ -275,7 +275,7 @@ def test_a_length_over_a_chain_follows_from_its_links() -> None:
     drawing = drawing.model_copy(
         update={"sheets": [sheet.model_copy(update={"annotations": [*sheet.annotations, more]})]}
     )
-    v = verdict(drawing, demo("HB-205").facts)
+    v = verdict(drawing, modeled("HB-205").facts)
     assert v.twice == {"over": ["size-3", "size-4", "size-5"]}
     assert v.missing == 0
 
@@ -283,7 +283,7 @@ def test_a_length_over_a_chain_follows_from_its_links() -> None:
 @pytest.mark.parametrize("name", [n for n in DISGUISES if n != "as it is"])
 @pytest.mark.parametrize("number", ["HB-202", "HB-205", "HB-206", "HB-207", "HB-210", "HB-214"])
 def test_a_part_has_as_many_numbers_in_every_disguise(number: str, name: str, tmp_path: Path) -> None:
-    model = demo(number)
+    model = modeled(number)
     mine = PartNumbers.of(model.facts.parts["part"])
     other = PartNumbers.of(disguised(model.shapes["part"], name, tmp_path))
     assert other.why_not == ""
@@ -304,7 +304,7 @@ def rounded(thing: Any, places: int) -> Any:
 def test_rounded_files_are_not_lied_about(number: str, places: int) -> None:
     """What is rounded to some decimals is told as it is, or not at all: never as complete with a size taken
     off, nor as open with all of them."""
-    facts = demo(number).facts
+    facts = modeled(number).facts
     old = facts.parts["part"]
     part_facts = PartFacts.model_validate(
         {
@@ -323,13 +323,13 @@ def test_rounded_files_are_not_lied_about(number: str, places: int) -> None:
 
 
 def test_surfaces_and_assemblies_are_not_told() -> None:
-    facts = demo("HB-200").facts
+    facts = modeled("HB-200").facts
     assert verdict(finished("HB-202"), facts).why_not == "Completeness is told of drawings of one part."
 
 
 def test_rules_hinder_no_part_as_a_whole() -> None:
     for number in PARTS:
-        numbers = PartNumbers.of(demo(number).facts.parts["part"])
+        numbers = PartNumbers.of(modeled(number).facts.parts["part"])
         assert hindered(numbers.parameters, numbers.hard) < 1e-9
         assert len(numbers.pins) in (5, 6)
 
@@ -337,7 +337,7 @@ def test_rules_hinder_no_part_as_a_whole() -> None:
 def test_a_drawing_without_sizes_names_what_there_is() -> None:
     drawing = finished("HB-204")
     bare = less(drawing, {a.id for s in drawing.sheets for a in s.annotations})
-    (said,) = words("HB-204", verdict(bare, demo("HB-204").facts))
+    (said,) = words("HB-204", verdict(bare, modeled("HB-204").facts))
     assert said.startswith("Nothing is sized yet: ")
     assert "4× M5 tapped hole" in said
     assert "2× 13 wide slot" in said
