@@ -80,10 +80,20 @@ def _tangent(p: Parameters) -> Iterator[Row]:
 
 
 def _drill_points(p: Parameters) -> Iterator[Row]:
+    cones: dict[int, list[Surface]] = {}
     for s in p.solid.surfaces.values():
-        is_point = s.kind == "cone" and not s.outer and len(p.solid.beside[s.name]) == 1
-        if is_point and s.sweep > 6.2 and POINTS[0] < s.half < POINTS[1] and _ends_in_point(s):
-            yield {s.v["half"]: 1.0}
+        if s.kind == "cone" and not s.outer and POINTS[0] < s.half < POINTS[1] and _ends_in_point(s):
+            cones.setdefault(s.v["half"], []).append(s)
+    for half, pieces in cones.items():
+        own = {s.name for s in pieces}
+        walls = {
+            frozenset(p.solid.surfaces[n].v.items())
+            for s in pieces
+            for n in p.solid.beside[s.name] - own
+            if n in p.solid.surfaces
+        }
+        if len(walls) == 1 and sum(s.sweep for s in pieces) > 6.2:
+            yield {half: 1.0}
 
 
 def _ends_in_point(s: Surface) -> bool:

@@ -1,20 +1,21 @@
 """What the sizes of a drawing say of its part, as rows over the part's numbers."""
 
 import math
-from collections.abc import Callable, Iterable
+from collections.abc import Callable, Collection, Sequence
 from dataclasses import dataclass
 from functools import partial
 
 import numpy as np
 
 from drafting.annotation import registry
-from drafting.annotation.kinds import chamfer
+from drafting.annotation.kinds import chamfer, hole_table
 from drafting.annotation.kinds.chamfer import ChamferDimension
+from drafting.annotation.kinds.hole_table import HoleTable
 from drafting.annotation.review.redundancy import MEASURED_BY
 from drafting.completeness.moved import Mover
-from drafting.completeness.parameters import Parameters, Row
+from drafting.completeness.parameters import Row
 from drafting.context import Context
-from drafting.document import Dimension
+from drafting.document import Dimension, Pick
 from drafting.errors import DraftingError
 from drafting.memory import Memory, digest
 from drafting.model.model import Facts, PartFacts
@@ -23,6 +24,7 @@ STEP = 1e-7
 """How much a number is changed, in halves of the part's diagonal or radians."""
 SMALL = 1e-5
 """What a size changes by, for each unit of a number, that is nothing."""
+BESIDES = ("added", "underlay")
 _ROWS: Memory[list[Row]] = Memory(20_000)
 
 
@@ -37,27 +39,55 @@ class Told:
     why: str = ""
 
 
+Measure = Callable[[Facts], list[float]]
+"""What is measured on facts of the model: mm or radians. It raises SizeError."""
+
+
 def of_size(size: Dimension, context: Context, mover: Mover) -> Told:
-    """What a size says by itself, measured again with each number changed."""
-    faces, edges = picked(size, mover.part)
+    """What a size says by itself, measured again with each number changed. Sizes of added lines and of
+    underlays say nothing of the model."""
+    if any(p.role in BESIDES for p in size.picks):
+        return Told(size.id, ())
+    is_chamfer = isinstance(size, ChamferDimension)
+    faces, edges = picked(size.picks, mover.part, is_chamfer)
     if not faces and not edges:
         return Told(size.id, ())
+    angles = [False, True] if is_chamfer else [size.kind == "angle"]
+    key = (context.seen, digest(size.model_dump_json(include=MEASURED_BY)))
+    measure = measured_by(size, context)
+    work = partial(_differentiated, measure, angles, context.facts, mover, faces, edges)
     try:
-        rows = _ROWS.recall(
-            context.facts,
-            (context.seen, digest(size.model_dump_json(include=MEASURED_BY))),
-            partial(_differentiated, size, context, mover, faces, edges),
-        )
+        rows = _ROWS.recall(context.facts, key, work)
     except DraftingError as error:
         return Told(size.id, (), frozenset(faces), str(error))
     return Told(size.id, tuple(rows), frozenset(faces))
 
 
-def picked(size: Dimension, part: PartFacts) -> tuple[set[str], set[str]]:
+def of_table(table: HoleTable, context: Context, mover: Mover) -> Told:
+    """Where the holes of a table lie from its origin. What it says of each hole is for its features."""
+    if any(p.role in BESIDES for p in table.picks):
+        return Told(table.id, ())
+    faces, edges = picked(table.picks, mover.part, False)
+
+    def measure(facts: Facts) -> list[float]:
+        there = Context(context.drawing, context.sheet, facts, context.view)
+        return [v for place in hole_table.places(table, there) for v in place]
+
+    key = (context.seen, digest(table.model_dump_json(include={"kind", "anchor"})))
+    angles = [False] * 2 * (len(table.picks) - 1)
+    work = partial(_differentiated, measure, angles, context.facts, mover, faces, edges)
+    try:
+        rows = _ROWS.recall(context.facts, key, work)
+    except DraftingError as error:
+        return Told(table.id, (), frozenset(faces), str(error))
+    return Told(table.id, tuple(rows), frozenset(faces))
+
+
+def picked(picks: Sequence[Pick], part: PartFacts, is_chamfer: bool) -> tuple[set[str], set[str]]:
     """The faces and edges that a size may depend on: what was picked, its faces, and the edges beside it."""
     faces: set[str] = set()
     edges: set[str] = set()
-    for pick in size.picks:
+    for pick in picks:
         for source in [pick.source, pick.other.source] if pick.other else [pick.source]:
             edge, face = part.edge(source), part.face(source)
             if edge is not None:
@@ -66,44 +96,39 @@ def picked(size: Dimension, part: PartFacts) -> tuple[set[str], set[str]]:
             elif face is not None:
                 faces.add(source)
     ends = [part.edge(name) for name in edges]
-    around = {n for e in ends if e for n in e.faces} | {p.source for p in size.picks if p.role == "cut"}
-    if any(p.role == "cut" for p in size.picks) or size.kind == "chamfer":
+    around = {n for e in ends if e for n in e.faces} | {p.source for p in picks if p.role == "cut"}
+    if is_chamfer or any(p.role == "cut" for p in picks):
         edges |= {e.name for e in part.edges if around & set(e.faces)}
         faces |= {n for name in edges if (found := part.edge(name)) for n in found.faces}
     return faces, edges
 
 
 def _differentiated(
-    size: Dimension, context: Context, mover: Mover, faces: Iterable[str], edges: Iterable[str]
+    measure: Measure,
+    angles: Sequence[bool],
+    facts: Facts,
+    mover: Mover,
+    faces: Collection[str],
+    edges: Collection[str],
 ) -> list[Row]:
-    measure = measured_by(size, context)
-    base = measure(context.facts)
-    rows: list[Row] = [{} for _ in base]
+    rows: list[Row] = [{} for _ in measure(facts)]
     crossing = mover.p.crossing()
     for number in sorted(mover.numbers(faces, edges)):
         try:
-            after, before = (
-                measure(mover.facts(context.facts, number, s, faces, edges)) for s in (STEP, -STEP)
-            )
+            after, before = (measure(mover.facts(facts, number, s, faces, edges)) for s in (STEP, -STEP))
         except DraftingError:
             if number not in crossing:
                 raise
             continue  # out of the plane it is seen in, where its size changes in second order only
-        for row, a, b, is_angle in zip(rows, after, before, _angles(size, base), strict=True):
+        for row, a, b, is_angle in zip(rows, after, before, angles, strict=True):
             rate = (a - b) / (2 * STEP) / (1.0 if is_angle else mover.p.solid.half)
             if abs(rate) > SMALL:
                 row[number] = rate
     return rows
 
 
-def _angles(size: Dimension, values: list[float]) -> list[bool]:
-    """Which of the values of a size are angles."""
-    return [False, True] if isinstance(size, ChamferDimension) else [size.kind == "angle"] * len(values)
-
-
-def measured_by(size: Dimension, context: Context) -> Callable[[Facts], list[float]]:
-    """What measures a size on other facts of the model: mm or radians; of a chamfer leg and angle. It raises
-    SizeError."""
+def measured_by(size: Dimension, context: Context) -> Measure:
+    """What measures a size on other facts of the model; of a chamfer leg and angle."""
 
     def measured(facts: Facts) -> list[float]:
         there = Context(context.drawing, context.sheet, facts, context.view)
@@ -119,8 +144,3 @@ def parallel(a: np.ndarray, b: np.ndarray) -> bool:  # type: ignore[type-arg]
     """Whether two rows say the same number, or a multiple of it."""
     n = float(np.linalg.norm(a)) * float(np.linalg.norm(b))
     return n > 1e-12 and abs(abs(float(a @ b)) / n - 1) < 1e-6
-
-
-def numbers_of(parameters: Parameters, row: Row) -> list[str]:
-    """The numbers in a row, in words: to look into it."""
-    return [f"{parameters.words[v]}: {c:.4g}" for v, c in sorted(row.items())]

@@ -10,6 +10,8 @@ from drafting.annotation.kinds import feature_callout, hole_callout
 from drafting.annotation.kinds.centers import Center
 from drafting.annotation.kinds.feature_callout import FeatureCallout
 from drafting.annotation.kinds.hole_callout import HoleCallout
+from drafting.annotation.kinds.hole_table import HoleTable
+from drafting.annotation.measuring.picked_features import holes_at, meant
 from drafting.completeness import drawn, features_told, told
 from drafting.completeness.elimination import Span, System
 from drafting.completeness.implied import hard_rules, hindered, pins
@@ -171,6 +173,8 @@ def _said(drawing: Drawing, facts: Facts, numbers: PartNumbers) -> Iterator[Told
                 continue
             one = told.of_size(a, context, numbers.mover)
             yield _counted(one, a, numbers)
+        elif isinstance(a, HoleTable):
+            yield _tabled(told.of_table(a, context, numbers.mover), a, context, numbers)
         elif isinstance(a, HoleCallout | FeatureCallout):
             try:
                 rows, faces = _called(a, context, numbers)
@@ -203,6 +207,20 @@ def _called(
     group = [known.others[n] for n in (equal if count == len(equal) else (number,))]
     rows = [row for f in group for row in features_told.feature_rows(p, f, numbers.system).values()]
     return rows, {n for f in group for n in f.faces}
+
+
+def _tabled(one: Told, table: HoleTable, context: Context, numbers: PartNumbers) -> Told:
+    """A hole table with what it says of each hole."""
+    if one.why:
+        return one
+    rows, faces = list(one.rows), set(one.faces)
+    known = features(numbers.part)
+    for pick in table.picks[1:]:
+        found = holes_at(pick, context)[1]
+        for n in [meant(pick, known, found, context)] if found else []:
+            rows += [row for _, row in features_told.hole_rows(numbers.parameters, known.holes[n])]
+            faces |= known.holes[n].faces
+    return Told(one.id, tuple(rows), frozenset(faces))
 
 
 def _counted(one: Told, size: Dimension, numbers: PartNumbers) -> Told:

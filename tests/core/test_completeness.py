@@ -11,6 +11,7 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from drafting.annotation.kinds.hole_table import HoleTable
 from drafting.annotation.kinds.linear import LinearDimension
 from drafting.completeness import told
 from drafting.completeness.gaps import gaps
@@ -20,7 +21,7 @@ from drafting.completeness.surfaces import Solid
 from drafting.completeness.told import Told
 from drafting.completeness.verdict import PartNumbers, Verdict, judged, verdict
 from drafting.context import Context
-from drafting.document import Dimension, Drawing, in_view
+from drafting.document import Dimension, Drawing, Pick, Placement, Point, in_view
 from drafting.errors import DraftingError
 from drafting.model import own_numbers
 from drafting.model.assembly import build_model
@@ -281,7 +282,7 @@ def test_a_length_over_a_chain_follows_from_its_links() -> None:
 
 
 @pytest.mark.parametrize("name", [n for n in DISGUISES if n != "as it is"])
-@pytest.mark.parametrize("number", ["HB-202", "HB-205", "HB-206", "HB-207", "HB-210", "HB-214"])
+@pytest.mark.parametrize("number", PARTS)
 def test_a_part_has_as_many_numbers_in_every_disguise(number: str, name: str, tmp_path: Path) -> None:
     model = modeled(number)
     mine = PartNumbers.of(model.facts.parts["part"])
@@ -341,3 +342,24 @@ def test_a_drawing_without_sizes_names_what_there_is() -> None:
     assert said.startswith("Nothing is sized yet: ")
     assert "4× M5 tapped hole" in said
     assert "2× 13 wide slot" in said
+
+
+def test_a_hole_table_says_where_its_holes_are_and_how_large() -> None:
+    """The side plate's holes by a table: the same numbers as by its sizes."""
+    drawing, facts = finished("HB-202"), modeled("HB-202").facts
+    sizes = {"size-5", "size-6", "size-7", "size-8", "size-9", "size-10", "size-11", "size-16", "size-17"}
+    picks = [Pick(instance="part", source="plate/end|plate/side.foot", point="start")]
+    picks += [Pick(instance="part", source=f"plate/end|tie/bore@{n}") for n in range(1, 5)]
+    picks += [Pick(instance="part", source=f"plate/end|rest/bore@{n}") for n in (1, 2)]
+    picks += [Pick(instance="part", source="bore/bore|plate/end")]
+    table = HoleTable(
+        id="table",
+        anchor=in_view("front", picks),
+        place=Placement(model=Point(x=0, y=0), paper=Point(x=0, y=0)),
+    )
+    bare = less(drawing, sizes)
+    assert verdict(bare, facts).missing == 11
+    sheet = bare.sheets[0]
+    tabled = sheet.model_copy(update={"annotations": [*sheet.annotations, table]})
+    v = verdict(bare.model_copy(update={"sheets": [tabled]}), facts)
+    assert (v.missing, v.silent) == (0, {})

@@ -83,6 +83,13 @@ def rows(table: HoleTable, context: Context) -> list[Row]:
     return out
 
 
+def places(table: HoleTable, context: Context) -> list[tuple[float, float]]:
+    """Where each hole lies from the origin, mm, in the order they were picked. Raises LostPick, SizeError."""
+    origin = _origin(table, context)
+    found = [context.frame.flat(circle(pick, context).center) - origin for pick in table.picks[1:]]
+    return [(float(at[0]), float(at[1])) for at in found]
+
+
 def _kind(
     pick: Pick, circle_of: Round, context: Context, told: dict[tuple[str, int], str]
 ) -> tuple[float, str]:

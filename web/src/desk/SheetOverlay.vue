@@ -112,7 +112,7 @@ const unsaid = computed(() => {
 watch(() => props.hover, (spot) => {
   const c = said.lighting && spot ? curveOf(spot) : undefined
   const geometry = spot && desk.hitOf(spot.view)?.geometry
-  if (said.lighting) said.pointed = c && geometry ? said.gapAt(geometry.instances[c.instance], c.source) : -1
+  if (said.lighting) said.pointed = spot && c && geometry ? said.gapAt(spot.view, geometry.instances[c.instance], c.source) : -1
 })
 /** Points in hand and under the pointer, and axes: sheet mm, y down. */
 const pointMarks = computed(() =>

@@ -23,7 +23,7 @@ const badges = computed<Record<number, { text: string; open: boolean }>>(() => {
   const twice = desk.drawn?.annotations.filter((a) => a.follows?.length).length ?? 0
   const toleranced = desk.sheet?.annotations.filter((a) => isSize(a) && a.tolerance.form !== 'none').length ?? 0
   const notes = desk.sheet?.annotations.filter((a) => a.kind === 'note').length ?? 0
-  const found = pencil.open.length + said.open
+  const found = pencil.open.length
   const missing = said.answer?.missing ?? 0
   const bare = desk.drawn?.unmarked ?? 0
   const balloons = desk.sheet?.annotations.filter((a) => a.kind === 'balloon').length ?? 0
@@ -35,7 +35,7 @@ const badges = computed<Record<number, { text: string; open: boolean }>>(() => {
     5: { text: toleranced ? String(toleranced) : '', open: false },
     6: { text: notes ? String(notes) : '', open: false },
     7: { text: parts, open: false },
-    8: found ? { text: `${found} open`, open: true } : { text: pencil.page?.ticked ? `${pencil.page.ticked} of ${pencil.page.sizes} ticked` : '', open: false },
+    8: found ? { text: `${found} open`, open: true } : said.open ? { text: `${said.open} to say`, open: true } : { text: pencil.page?.ticked ? `${pencil.page.ticked} of ${pencil.page.sizes} ticked` : '', open: false },
     4: lost ? { text: `${lost} lost`, open: true } : twice ? { text: `${twice} twice`, open: true } : missing && sizes ? { text: `${missing} missing`, open: true } : { text: sizes ? String(sizes) : '', open: false },
   }
 })

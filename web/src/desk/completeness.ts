@@ -72,7 +72,16 @@ export const useCompleteness = defineStore('completeness', () => {
       }))
     })
   })
-  /** The gap that something of the model is lit for; -1 for none. */
-  const gapAt = (instance: string, source: string) => (answer.value?.gaps ?? []).findIndex((g) => g.instance === instance && g.lit.some((names) => names.includes(source)))
+  /** The gap that something of the model is lit for in a view, the one of the fewest things; -1 for none. */
+  function gapAt(view: string, instance: string, source: string): number {
+    const shown = new Set(lit.value.filter((l) => l.view === view).map((l) => l.gap))
+    let best = -1
+    let least = Infinity
+    answer.value?.gaps.forEach((g, n) => {
+      const mine = g.instance === instance && shown.has(n) ? g.lit.find((names) => names.includes(source)) : undefined
+      if (mine && mine.length < least) [best, least] = [n, mine.length]
+    })
+    return best
+  }
   return { answer, pointed, gapAt, lighting, open, lit, settled: asking.settled }
 })

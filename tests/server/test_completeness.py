@@ -1,0 +1,91 @@
+"""What a drawing does not say, through the interface."""
+
+from typing import Any
+
+import pytest
+from django.test import Client
+
+from server.drawings import completeness
+from tests.server.conftest import post
+from tests.server.test_tolerances import does, drawing  # noqa: F401  a fixture
+
+CENTERS = [
+    {
+        "kind": "bolt_circle",
+        "id": "ring",
+        "view": "front",
+        "picks": [
+            {"instance": "part", "source": f"base/side.bottom|cap/bore{n}"} for n in ("", "@2", "@3", "@4")
+        ],
+    },
+    {"kind": "center_line", "id": "upright", "view": "front", "axis": "vertical"},
+    {
+        "kind": "center_line",
+        "id": "through",
+        "view": "top",
+        "picks": [{"instance": "part", "source": "upright/side.crown", "role": "silhouette"}],
+    },
+    {
+        "kind": "center_mark",
+        "id": "oil",
+        "view": "top",
+        "picks": [{"instance": "part", "source": "oil/bore|upright/side.crown"}],
+    },
+]
+
+
+def told(client: Client, url: str) -> Any:
+    answer = client.get(f"{url}/completeness")
+    assert answer.status_code == 200, answer.content
+    return answer.json()
+
+
+def test_what_is_not_said_follows_every_edit(ann: Client, bob: Client, drawing: str) -> None:  # noqa: F811
+    open_ones = told(ann, drawing)
+    assert open_ones["state"] == "open"
+    does(ann, drawing, {"command": "place", "sheet": "", "annotations": CENTERS})
+    done = told(ann, drawing)
+    assert (done["state"], done["missing"], done["gaps"], done["twice"]) == ("complete", 0, [], [])
+    does(ann, drawing, {"command": "remove", "ids": ["size-4"]})
+    gone = told(ann, drawing)
+    assert (gone["state"], gone["missing"]) == ("open", 1)
+    (gap,) = gone["gaps"]
+    assert gap["text"] == "The radius of the round R38 is not given."
+    assert "upright/side.crown" in gap["lit"][0]
+    assert gap["ways"] == {}
+    post(ann, f"{drawing}/undo", {"version": ann.get(drawing).json()["version"]})
+    assert told(ann, drawing)["state"] == "complete"
+    does(ann, drawing, {"command": "remove", "ids": ["size-3"]})
+    (gap,) = told(ann, drawing)["gaps"]
+    assert gap["ways"]["front"] == [0.0, 1.0]  # upward
+    assert gap["ways"]["top"] == [0.0, 0.0]
+    assert bob.get(f"{drawing}/completeness").status_code == 404
+
+
+def test_a_size_that_follows_from_others_is_said(ann: Client, drawing: str) -> None:  # noqa: F811
+    sizes = {a["id"]: a for s in ann.get(drawing).json()["document"]["sheets"] for a in s["annotations"]}
+    again = {**sizes["size-10"], "id": "again", "view": "top"}
+    again.pop("anchor")
+    again["picks"] = [
+        {"instance": "part", "source": "base/end~1|base/side.bottom"},
+        {"instance": "part", "source": "base/end~1|base/side.top"},
+    ]
+    does(ann, drawing, {"command": "place", "sheet": "", "annotations": [again]})
+    (found,) = told(ann, drawing)["twice"]
+    assert found["follows"] in (["size-10"], ["again"])
+    assert found["text"] == "50 follows from 50."
+    does(
+        ann, drawing, {"command": "change", "ids": [found["id"]], "values": {"wording": {"reference": True}}}
+    )
+    assert told(ann, drawing)["twice"] == []
+
+
+def test_what_cannot_be_told_says_why(
+    ann: Client,
+    drawing: str,  # noqa: F811
+    monkeypatch: pytest.MonkeyPatch,
+) -> None:
+    monkeypatch.setattr(completeness, "MOST_FACES", 5)
+    found = told(ann, drawing)
+    assert (found["state"], found["gaps"]) == ("unknown", [])
+    assert found["why"] == "This part has 33 faces; completeness is told of up to 5."
