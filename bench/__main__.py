@@ -9,7 +9,20 @@ import time
 from collections.abc import Callable
 from pathlib import Path
 
-from bench import census, edits, features, hostile, kills, large, load, screen, sizes, versions, views
+from bench import (
+    census,
+    completeness,
+    edits,
+    features,
+    hostile,
+    kills,
+    large,
+    load,
+    screen,
+    sizes,
+    versions,
+    views,
+)
 from bench.files import OCCT, others
 from drafting.kernel import step
 from drafting.model.assembly import build_model
@@ -87,6 +100,7 @@ PIECES: dict[str, Callable[[], bool]] = {
     "views": viewing,
     "sizes": lambda: all([sizes.previews(), sizes.frames(), sizes.tidying(), sizes.inking()]),
     "features": lambda: features.measured(demo, DRILLED),
+    "completeness": completeness.measured,
     "edits": edits.measured,
     "versions": lambda: all([versions.bringing(), versions.names()]),
     "large": large.measured,

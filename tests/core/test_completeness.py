@@ -363,3 +363,64 @@ def test_a_hole_table_says_where_its_holes_are_and_how_large() -> None:
     tabled = sheet.model_copy(update={"annotations": [*sheet.annotations, table]})
     v = verdict(bare.model_copy(update={"sheets": [tabled]}), facts)
     assert (v.missing, v.silent) == (0, {})
+
+
+def random_plate(draw: Any) -> tuple[Model, int]:
+    """A plate with holes and slots in cells of their own, no two numbers alike, and how many it is made
+    of."""
+    salt = iter(draw(st.permutations(list(range(1, 60)))))
+
+    def own(least: float) -> float:
+        return least + next(salt) * math.e / 40
+
+    width, height, thick = own(80), own(60), own(14)
+    features: list[dict[str, Any]] = [
+        {"id": "b", "kind": "extrude", "profile": {"width": width, "height": height}, "depth": thick}
+    ]
+    count = 3
+    plane = {"origin": [0, 0, thick]}
+    for n, (x, y) in enumerate(itertools.product((-26, 0, 26), (-16, 16))):
+        at = [x + next(salt) * math.pi / 100, y + next(salt) * math.sqrt(2) / 50]
+        kind = draw(st.sampled_from(["none", "through", "blind", "bored", "slot", "slot deep"]))
+        hole = {"id": f"h{n}", "kind": "hole", "plane": plane, "at": [at]}
+        if kind in ("through", "blind", "bored"):
+            hole["diameter"] = own(3)
+            count += 3
+        if kind == "blind":
+            hole["depth"] = own(4)
+            count += 1
+        if kind == "bored":
+            hole["counterbore"] = {"diameter": own(9), "depth": own(2)}
+            count += 2
+        if kind.startswith("slot"):
+            hole = {
+                "id": f"s{n}",
+                "kind": "slot",
+                "plane": plane,
+                "center": at,
+                "length": own(5),
+                "width": own(4),
+            }
+            count += 4
+            if kind == "slot deep":
+                hole["depth"] = own(3)
+                count += 1
+        if kind != "none":
+            features.append(hole)
+    return part(features), count
+
+
+@settings(max_examples=40, deadline=None, derandomize=True)
+@given(data=st.data())
+def test_random_plates_have_the_numbers_they_are_made_of_and_each_is_named(data: Any) -> None:
+    """The recipe is the oracle: each of its numbers is free while nothing is said, and has a sentence of its
+    own."""
+    model, count = random_plate(data.draw)
+    numbers = PartNumbers.of(model.facts.parts["part"])
+    level = next(s for s in numbers.parameters.solid.surfaces.values() if s.kind == "plane")
+    nothing = Told("nothing", ({level.v["level"]: 1.0},))
+    v = judged(numbers, [nothing], numbers.system)
+    assert v.total == count
+    said = gaps(v, ISO_MM, np.eye(3))
+    assert all(g.text.endswith("is not given.") and "more number" not in g.text for g in said)
+    assert v.missing - 6 <= len(said) <= v.missing  # those that read alike are one
