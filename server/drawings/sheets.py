@@ -180,7 +180,11 @@ def sheet(request: HttpRequest, drawing_id: uuid.UUID, sheet_id: str) -> Any:
     """The sheet as it is now; views that are not derived yet are put in the queue."""
     d = own_drawing(request, drawing_id)
     document = store.document_of(d)
-    found = sheet_of(document, sheet_id)
+    return drawn(d, document, sheet_of(document, sheet_id))
+
+
+def drawn(d: Drawing, document: Document, found: Sheet) -> SheetDrawn:
+    """A sheet as it is now; views that are not derived yet are put in the queue."""
     version, facts = shown_facts(d)
     views, shown = [], {}
     groups = store.groups(document, found, facts)

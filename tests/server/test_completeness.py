@@ -1,8 +1,10 @@
 """What a drawing does not say, through the interface."""
 
+import io
 from typing import Any
 
 import pytest
+from django.core.management import CommandError, call_command
 from django.test import Client
 
 from server.drawings import completeness
@@ -89,3 +91,49 @@ def test_what_cannot_be_told_says_why(
     found = told(ann, drawing)
     assert (found["state"], found["gaps"]) == ("unknown", [])
     assert found["why"] == "This part has 33 faces; completeness is told of up to 5."
+
+
+def checked(name: str, **options: str) -> tuple[int, list[str]]:
+    """How the command ends, and the lines it prints."""
+    out = io.StringIO()
+    try:
+        call_command("check_drawing", name, stdout=out, **options)
+    except SystemExit as end:
+        return int(end.code or 0), out.getvalue().splitlines()
+    return 0, out.getvalue().splitlines()
+
+
+def test_findings_are_one_list_for_desk_and_build_machines(
+    ann: Client,
+    bob: Client,
+    drawing: str,  # noqa: F811
+) -> None:
+    does(ann, drawing, {"command": "place", "sheet": "", "annotations": CENTERS})
+    does(ann, drawing, {"command": "remove", "ids": ["size-4"]})
+    found = ann.get(f"{drawing}/findings").json()
+    assert found["grave"] == 1
+    assert (found["findings"][0]["rule"], found["findings"][0]["gravity"]) == ("not given", "grave")
+    assert bob.get(f"{drawing}/findings").status_code == 404
+    code, lines = checked("HB-204")
+    assert code == 1
+    assert lines[0] == "grave, sheet 1, not given: The radius of the round R38 is not given."
+    assert lines[-1].endswith(" 1 grave.")
+    assert any("no center" in line for line in lines)
+    assert checked("HB-204", workspace="First office") == (code, lines)
+    for wrong in ({"name": "HB-999"}, {"name": "HB-204", "workspace": "Nowhere"}):
+        with pytest.raises(CommandError, match="There is no"):
+            checked(**wrong)
+
+
+def test_a_drawing_with_nothing_wrong_passes(ann: Client, drawing: str) -> None:  # noqa: F811
+    does(ann, drawing, {"command": "place", "sheet": "", "annotations": CENTERS})
+    code, lines = checked("HB-204")  # its views are derived by it
+    assert (code, len(lines)) == (1, 2)
+    lacking = [
+        c
+        for v in ann.get(drawing).json()["document"]["sheets"][0]["views"]
+        if v["kind"] != "pictorial"
+        for c in ann.get(f"{drawing}/views/{v['id']}/lacking").json()["centers"]
+    ]
+    does(ann, drawing, {"command": "place", "sheet": "", "annotations": lacking})
+    assert checked("HB-204") == (0, ["Nothing was found."])

@@ -337,6 +337,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/drawings/{drawing_id}/findings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Findings
+         * @description All that is found on a drawing by itself.
+         */
+        get: operations["server_drawings_findings_findings"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/drawings/{drawing_id}/frames/{annotation_id}/basics": {
         parameters: {
             query?: never;
@@ -4220,6 +4240,38 @@ export interface components {
             size: number;
         };
         /**
+         * Finding
+         * @description Something to be mended (grave) or looked at. rule: what it is a case of; sheet: its id, and its number
+         *     from 1; ids: the views and annotations it is about.
+         */
+        Finding: {
+            /**
+             * Gravity
+             * @enum {string}
+             */
+            gravity: "grave" | "look";
+            /** Ids */
+            ids: string[];
+            /** Number */
+            number: number;
+            /** Rule */
+            rule: string;
+            /** Sheet */
+            sheet: string;
+            /** Text */
+            text: string;
+        };
+        /**
+         * Findings
+         * @description What was found, the grave first.
+         */
+        Findings: {
+            /** Findings */
+            findings: components["schemas"]["Finding"][];
+            /** Grave */
+            grave: number;
+        };
+        /**
          * FitAnswer
          * @description Limits in mm of a hole and a shaft class at a size, and the clearance between them (negative:
          *     interference).
@@ -4496,9 +4548,9 @@ export interface components {
         };
         /**
          * GapOut
-         * @description Something that is not given. lit: the things of the model that are, each by the names of a view's curves;
-         *     ways: for each view the direction on paper in which it may still move, shorter than 1 where that is
-         *     foreshortened; none for what grows or turns.
+         * @description Something that is not given. lit: the things of the model that are, each by the names of a view's
+         *     curves; ways: for each view the direction on paper in which it may still move, shorter than 1 where that
+         *     is foreshortened; none for what grows or turns.
          */
         GapOut: {
             /** Instance */
@@ -9267,6 +9319,28 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    server_drawings_findings_findings: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                drawing_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Findings"];
                 };
             };
         };
