@@ -9,10 +9,12 @@ from typing import Literal
 from drafting.annotation.inking.cell_grid import Cell, Row, Style, grid, row_height, wrapped
 from drafting.annotation.kinds.kind import Box, Kind, Request
 from drafting.annotation.kinds.kind import Row as Told
+from drafting.annotation.kinds.revision_cloud import RevisionCloud
 from drafting.context import Context
 from drafting.data import Point
 from drafting.document import AnnotationBase, Drawing, OnSheet, Sheet
 from drafting.ink.elements import Element
+from drafting.sheet.frame import zone_at
 from drafting.sheet.layout import block_box, frame_box
 
 WIDEST = 170.0
@@ -56,10 +58,11 @@ def _rows(context: Context, width: float) -> list[Row]:
     head = Row(tuple(Cell((name,), h * 0.8, "middle") for name, _ in columns), ruled=True)
     out = []
     for r in context.drawing.revisions:
+        zone = r.zone or ", ".join(clouded(context.drawing, r.mark))
         texts = (
-            (r.zone, r.mark, r.description, r.date, r.approved)
+            (zone, r.mark, r.description, r.date, r.approved)
             if is_asme
-            else (r.mark, r.zone, r.description, r.date, r.by, r.approved)
+            else (r.mark, zone, r.description, r.date, r.by, r.approved)
         )
         out.append(
             Row(
@@ -73,6 +76,22 @@ def _rows(context: Context, width: float) -> list[Row]:
         title = Row((Cell(("REVISIONS",), h, "middle"),), ruled=True)
         return [title, head, *out]
     return [head, *out]
+
+
+def clouded(drawing: Drawing, mark: str) -> list[str]:
+    """The zones in which a revision's clouds stand, on a drawing of several sheets each with the number of
+    its sheet."""
+    out = []
+    for n, sheet in enumerate(drawing.sheets, 1):
+        before = f"{n}-" if len(drawing.sheets) > 1 else ""
+        for a in sheet.annotations:
+            zone = (
+                zone_at(sheet, a.position.x, a.position.y)
+                if isinstance(a, RevisionCloud) and a.mark == mark
+                else ""
+            )
+            out += [before + zone] if zone else []
+    return sorted(dict.fromkeys(out))
 
 
 LONG = ("DESCRIPTION", "Change")
