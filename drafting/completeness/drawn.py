@@ -49,9 +49,12 @@ def extended(p: Parameters) -> Parameters:
     return out
 
 
-def rules(p: Parameters, centers: list[tuple[Center, Context]]) -> list[tuple[str, Row]]:
-    """Rows that what is drawn keeps zero, each with the id of what shows it. p is extended."""
-    planes: list[Plane] = []
+def rules(
+    p: Parameters, centers: list[tuple[Center, Context]], planes: list[Plane] | None = None
+) -> list[tuple[str, Row]]:
+    """Rows that what is drawn keeps zero, each with the id of what shows it. p is extended; planes: takes the
+    planes in which center lines are seen."""
+    planes = [] if planes is None else planes
     out: list[tuple[str, Row]] = []
     for center, context in centers:
         if (

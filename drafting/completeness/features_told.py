@@ -218,12 +218,12 @@ def _chamfer_rows(p: Parameters, feature: Feature) -> dict[Size, Row]:
                 ):
                     leg = p.meet((name, a.name), at, b.axis)
                     if leg is not None:
-                        out = {"length": less(p.moves(b, at), leg), "angle": _angle(p, s, a)}
+                        out = {"length": less(p.moves(b, at), leg), "angle": angle_row(p, s, a)}
                         return out
     return out
 
 
-def _angle(p: Parameters, s: Surface, t: Surface) -> Row:
+def angle_row(p: Parameters, s: Surface, t: Surface) -> Row:
     """The angle between two flat faces' normals."""
     one, two = p.ways[s.way], p.ways[t.way]
     across = -math.sqrt(max(1e-12, 1 - float(s.axis @ t.axis) ** 2))

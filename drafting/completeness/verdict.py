@@ -83,6 +83,8 @@ class Verdict:
     why_not: str = ""
     system: System | None = None
     span: Span | None = None
+    middles: list[tuple[int, float]] = field(default_factory=list)
+    """Where center lines are seen: directions and levels."""
 
     @cached_property
     def motions(self) -> Array:
@@ -108,9 +110,12 @@ def verdict(drawing: Drawing, facts: Facts) -> Verdict:
         return Verdict(numbers, why_not=numbers.why_not)
     said = list(_said(drawing, facts, numbers))
     p = drawn.extended(numbers.parameters)
-    shown = drawn.rules(p, [(a, c) for a, c in _contexts(drawing, facts) if isinstance(a, Center)])
+    planes: list[drawn.Plane] = []
+    shown = drawn.rules(p, [(a, c) for a, c in _contexts(drawing, facts) if isinstance(a, Center)], planes)
     system = System([*numbers.pins, *numbers.hard, *(row for _, row in shown)], len(p.words))
-    return judged(numbers, said, system)
+    out = judged(numbers, said, system)
+    out.middles = [(plane.way, plane.level) for plane in planes]
+    return out
 
 
 def judged(numbers: PartNumbers, said: Sequence[Told], system: System) -> Verdict:
@@ -168,20 +173,27 @@ def _contexts(drawing: Drawing, facts: Facts) -> Iterator[tuple[AnnotationBase, 
 
 def _said(drawing: Drawing, facts: Facts, numbers: PartNumbers) -> Iterator[Told]:
     for a, context in _contexts(drawing, facts):
-        if isinstance(a, Dimension):
-            if a.wording.reference or a.wording.own:
-                continue
-            one = told.of_size(a, context, numbers.mover)
-            yield _counted(one, a, numbers)
-        elif isinstance(a, HoleTable):
-            yield _tabled(told.of_table(a, context, numbers.mover), a, context, numbers)
-        elif isinstance(a, HoleCallout | FeatureCallout):
-            try:
-                rows, faces = _called(a, context, numbers)
-            except DraftingError as error:
-                yield Told(a.id, (), why=str(error))
-                continue
-            yield Told(a.id, tuple(rows), frozenset(faces))
+        one = said_by(a, context, numbers)
+        if one is not None:
+            yield one
+
+
+def said_by(a: AnnotationBase, context: Context, numbers: PartNumbers) -> Told | None:
+    """What an annotation says of the part's numbers; None of kinds that say nothing, of sizes for reference
+    and of those whose words replace the value."""
+    if isinstance(a, Dimension):
+        if a.wording.reference or a.wording.own:
+            return None
+        return _counted(told.of_size(a, context, numbers.mover), a, numbers)
+    if isinstance(a, HoleTable):
+        return _tabled(told.of_table(a, context, numbers.mover), a, context, numbers)
+    if isinstance(a, HoleCallout | FeatureCallout):
+        try:
+            rows, faces = _called(a, context, numbers)
+        except DraftingError as error:
+            return Told(a.id, (), why=str(error))
+        return Told(a.id, tuple(rows), frozenset(faces))
+    return None
 
 
 def _called(

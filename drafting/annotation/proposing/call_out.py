@@ -118,6 +118,12 @@ def _told_already(context: Context) -> list[Hole]:
     return out
 
 
+def lacking(geometry: ViewGeometry, context: Context) -> list[HoleCallout]:
+    """A callout without a place for each kind of hole that a view looks into and the drawing says nothing
+    of."""
+    return [_unplaced(kind, context)[0] for kind in _kinds(geometry, context)]
+
+
 @dataclass(frozen=True)
 class _Try:
     """A callout at a place (paper mm): its words' box and its leader, and what stands against it, mm."""

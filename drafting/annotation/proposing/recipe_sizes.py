@@ -69,7 +69,7 @@ def own_sizes(
             for n, d in enumerate(ways)
             for v in views
             for context in [Context(drawing, sheet, facts, v)]
-            for score, size in _in_view(d, context, shown_in(geometries[v.id]))
+            for score, size in in_view_of(d, context, shown_in(geometries[v.id]))
         ]
         twice = [one for one in found if redundancy.repeats(one[1], one[2], known) is not None]
         if twice:
@@ -109,10 +109,11 @@ def _called_out(drawing: Drawing, facts: Facts) -> set[str]:
     return out
 
 
-def _in_view(
-    d: Decides, context: Context, shown: Mapping[tuple[str, str], float]
+def in_view_of(
+    d: Decides, context: Context, shown: Mapping[tuple[str, str], float], within: float = EXACT
 ) -> Iterator[tuple[float, Dimension]]:
-    """Sizes of what a number decides that a view can bear, each with how well it shows there."""
+    """Sizes of what a number decides that a view can bear, each with how well it shows there. within: how far
+    it may lie from the value, mm or radians."""
     (instance,) = context.facts.instances
     ends = []
     for name in d.faces:
@@ -121,13 +122,13 @@ def _in_view(
             return
         ends.append((face.kind != "plane", name))
     if len(ends) == 1:
-        yield from _round(d, instance.path, ends[0][1], context, shown)
+        yield from _round(d, instance.path, ends[0][1], context, shown, within)
         return
     one, two = (stand_ins(instance.path, name, is_axis, shown, context) for is_axis, name in ends)
     for a, p in one:
         for b, q in two:
             for size in _between(d, p, q, context):
-                if _is_right(size, d, context):
+                if _is_right(size, d, context, within):
                     yield min(a, b) + 0.1 * (a + b), size
                     return
 
@@ -143,7 +144,12 @@ def _between(d: Decides, p: Pick, q: Pick, context: Context) -> Iterator[Dimensi
 
 
 def _round(
-    d: Decides, path: str, name: str, context: Context, shown: Mapping[tuple[str, str], float]
+    d: Decides,
+    path: str,
+    name: str,
+    context: Context,
+    shown: Mapping[tuple[str, str], float],
+    within: float,
 ) -> Iterator[tuple[float, Dimension]]:
     """A diameter or a radius, on the circle where it is seen round, else across its outlines."""
     found = context.facts.part_of(path)
@@ -156,7 +162,7 @@ def _round(
         anchor = in_view(context.view_id, [Pick(instance=path, source=edge.name)])
         kind = RadiusDimension if d.kind == "radius" else DiameterDimension
         size: Dimension = kind(**base, anchor=anchor)
-        if score and _is_right(size, d, context) and _is_drawn(size, context):
+        if score and _is_right(size, d, context, within) and _is_drawn(size, context):
             yield score, size
             return
     if d.kind == "diameter":
@@ -165,13 +171,13 @@ def _round(
         other = LinearDimension(
             id=new_id(), place=NOWHERE, anchor=in_view(context.view_id, [pick]), reading="across"
         )
-        if side and _is_right(other, d, context) and _is_drawn(other, context):
+        if side and _is_right(other, d, context, within) and _is_drawn(other, context):
             yield side, other
 
 
-def _is_right(size: Dimension, d: Decides, context: Context) -> bool:
+def _is_right(size: Dimension, d: Decides, context: Context, within: float) -> bool:
     try:
-        return abs(registry.value(size, context) - d.value) < EXACT
+        return abs(registry.value(size, context) - d.value) < within
     except SizeError:
         return False
 
