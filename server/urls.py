@@ -20,6 +20,7 @@ from server.drawings.model_sizes import router as model_sizes
 from server.drawings.outdated import router as outdated
 from server.drawings.parts import router as parts
 from server.drawings.pencil_api import router as pencil
+from server.drawings.proposal import router as proposal
 from server.drawings.revisions_api import router as drawing_revisions
 from server.drawings.sheets import router as sheets
 from server.drawings.sizes import router as sizes
@@ -55,6 +56,7 @@ api.add_router("/drawings", tolerances)
 api.add_router("/drawings", sheets)
 api.add_router("/drawings", completeness)
 api.add_router("/drawings", findings)
+api.add_router("/drawings", proposal)
 api.add_router("/drawings", sizes)
 api.add_router("/drawings", model_sizes)
 api.add_router("/drawings", files)

@@ -92,9 +92,9 @@ class _Lean:
     def proposed(self) -> list[Proposed]:
         """All that says something new."""
         for context in self.contexts:
-            for callout in call_out.lacking(self.geometries[context.view_id], context):
+            for callout, *_ in call_out.lacking(self.geometries[context.view_id], context):
                 if not self._is_called(callout):
-                    self._take(callout, context)
+                    self._take(callout.model_copy(update={"id": new_id()}), context)
         self._try_all(_bolt_circles)
         self._try_all(_threads)
         for d in _wanted(self.numbers, self.found):
@@ -389,6 +389,8 @@ def _edges(numbers: PartNumbers, context: Context, shown: Shown) -> Iterator[Ran
         pick = Pick(instance=path, source=rim.fact.name)
         base: Any = {"id": new_id(), "place": NOWHERE}
         if rim.fact.kind == "circle":
+            round_one = in_view(context.view_id, [pick])
+            yield late, score, DiameterDimension(id=new_id(), place=NOWHERE, anchor=round_one)
             yield (
                 late,
                 score,

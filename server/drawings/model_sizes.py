@@ -98,7 +98,7 @@ def model_sizes(
     else:
         found = own_sizes(document, host, geometries, facts, decided, view, feature)
         rows = [_row(f.of.called, f.of.feature, f.size, f.why, document, host, facts) for f in found]
-    _in_place(rows, document, host, facts, geometries)
+    in_place(rows, document, host, facts, geometries)
     return ModelSizes(rows=rows, job=None, why="")
 
 
@@ -112,7 +112,7 @@ def _row(
     return ModelSize(called=called, feature=feature, text=text, size=size, view=view, svg="", why=why)
 
 
-def _in_place(
+def in_place(
     rows: Sequence[ModelSize],
     document: Document,
     host: Sheet,

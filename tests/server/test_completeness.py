@@ -137,3 +137,37 @@ def test_a_drawing_with_nothing_wrong_passes(ann: Client, drawing: str) -> None:
     ]
     does(ann, drawing, {"command": "place", "sheet": "", "annotations": lacking})
     assert checked("HB-204") == (0, ["Nothing was found."])
+
+
+def test_sizes_are_proposed_in_place_until_all_is_said(
+    ann: Client,
+    bob: Client,
+    drawing: str,  # noqa: F811
+) -> None:
+    """Of all sizes of the bearing block only its centers stay; what is proposed is placed as one step."""
+    does(ann, drawing, {"command": "place", "sheet": "", "annotations": CENTERS})
+    document = ann.get(drawing).json()["document"]
+    (sheet,) = document["sheets"]
+    sizes = [
+        a["id"] for a in sheet["annotations"] if a["id"].startswith(("size-", "angle-", "frame-", "datum-"))
+    ]
+    does(ann, drawing, {"command": "remove", "ids": sizes})
+    assert told(ann, drawing)["state"] == "open"
+    url = f"{drawing}/sheets/{sheet['id']}/proposal"
+    found = ann.get(url).json()
+    rows = [r for r in found["rows"] if r["size"]]
+    assert len(rows) >= 12
+    assert {r["text"] for r in rows} >= {"50", "140", "4× M5 ↧12 Ø4,2 ↧16", "R38"}
+    assert all(r["svg"].startswith("<") for r in rows)
+    places = [
+        tuple(r["size"]["place"]["paper"].values()) + tuple(r["size"]["place"]["model"].values())
+        for r in rows
+    ]
+    assert len(set(places)) == len(places)
+    does(ann, drawing, {"command": "place", "sheet": "", "annotations": [r["size"] for r in rows]})
+    done = told(ann, drawing)
+    assert (done["state"], done["twice"]) == ("complete", [])
+    assert ann.get(url).json()["rows"] == []
+    post(ann, f"{drawing}/undo", {"version": ann.get(drawing).json()["version"]})
+    assert told(ann, drawing)["state"] == "open"
+    assert bob.get(url).status_code == 404

@@ -214,9 +214,14 @@ def propose(request: Request, context: Context) -> FeatureCallout:
         anchor=in_view(context.view_id, [request.spots[0].sided(context)]),
         place=Placement(model=Point(x=0, y=0), paper=Point(x=0, y=0)),
     )
+    return stood(callout, np.array(request.pointer), context)
+
+
+def stood(callout: FeatureCallout, place: Array, context: Context) -> FeatureCallout:
+    """The callout with its words at a place, paper mm about the view's position; it keeps its distance from
+    the feature on paper. Raises SizeError."""
     tip = context.frame.drawn(called(callout, context).tip)
-    place = beside(tip, np.array(request.pointer), context.scale)
-    return callout.model_copy(update={"place": place})
+    return callout.model_copy(update={"place": beside(tip, place, context.scale)})
 
 
 KIND = Kind(

@@ -11,9 +11,11 @@ from dataclasses import dataclass, replace
 import numpy as np
 import shapely
 
-from drafting.annotation.kinds import hole_callout
+from drafting.annotation import registry
+from drafting.annotation.kinds import feature_callout, hole_callout
 from drafting.annotation.kinds.diameter import DiameterDimension
-from drafting.annotation.kinds.hole_callout import Called, HoleCallout
+from drafting.annotation.kinds.feature_callout import FeatureCallout
+from drafting.annotation.kinds.hole_callout import HoleCallout
 from drafting.annotation.measuring.picked_features import holes_at, meant
 from drafting.context import Context
 from drafting.document import Pick, Placement, Point, in_view
@@ -26,6 +28,7 @@ from drafting.views.family import facing
 from drafting.views.frame import Array
 from drafting.views.geometry import ViewGeometry
 
+Callout = HoleCallout | FeatureCallout
 AWAY = (8.0, 15.0, 22.0, 30.0)
 """How far from the view's outline words may stand, mm."""
 STEP = 4.0
@@ -118,17 +121,17 @@ def _told_already(context: Context) -> list[Hole]:
     return out
 
 
-def lacking(geometry: ViewGeometry, context: Context) -> list[HoleCallout]:
-    """A callout without a place for each kind of hole that a view looks into and the drawing says nothing
-    of."""
-    return [_unplaced(kind, context)[0] for kind in _kinds(geometry, context)]
+def lacking(geometry: ViewGeometry, context: Context) -> list[list[HoleCallout]]:
+    """Callouts without a place for each kind of hole that a view looks into and the drawing says nothing of:
+    at one or another of its holes."""
+    return [_unplaced(kind, context) for kind in _kinds(geometry, context)]
 
 
 @dataclass(frozen=True)
 class _Try:
     """A callout at a place (paper mm): its words' box and its leader, and what stands against it, mm."""
 
-    callout: HoleCallout
+    callout: Callout
     at: Array
     box: shapely.Geometry
     leader: shapely.Geometry
@@ -144,28 +147,52 @@ def proposed(
 ) -> tuple[list[HoleCallout], int]:
     """Callouts in places of their own, and how many kinds found none. room: where words may stand, paper mm
     about the view's position; lines: of sizes, better not crossed."""
+    found = placed(lacking(geometry, context), geometry, context, room, lines)
+    out = [c for c in found if isinstance(c, HoleCallout)]
+    return [c.model_copy(update={"id": key}) for c, key in zip(out, ids, strict=False)], len(found) - len(out)
+
+
+def placed(
+    groups: Sequence[Sequence[Callout]],
+    geometry: ViewGeometry,
+    context: Context,
+    room: shapely.Geometry,
+    lines: Sequence[shapely.Geometry],
+) -> list[Callout | None]:
+    """One callout of each group in a place of its own; None where there is no room. room: where words may
+    stand, paper mm about the view's position; lines: of sizes, better not crossed."""
     shapely.prepare(room)
     tree = shapely.STRtree(list(lines)) if lines else None
     places = _places(geometry, context)
     left: list[list[_Try]] = []
-    for kind in _kinds(geometry, context):
-        tries = [t for made in _unplaced(kind, context) for t in _tries(made, places, room, context)]
-        tries = sorted((_weighed(t, tree, lines) for t in tries), key=lambda t: t.cost)
-        left.append(tries)
-    out: list[HoleCallout] = []
+    for group in groups:
+        tries = [t for made in group for t in _tries(made, places, room, context)]
+        left.append(sorted((_weighed(t, tree, lines) for t in tries), key=lambda t: t.cost))
+    out: list[Callout | None] = [None] * len(groups)
     taken: list[shapely.Geometry] = []
-    missing = 0
-    for tries in sorted(left, key=len):  # who has least choice goes first
+    for n in sorted(range(len(left)), key=lambda n: len(left[n])):  # who has least choice goes first
         fits = next(
-            (t for t in tries if not any(t.box.intersects(g) or t.leader.intersects(g) for g in taken)), None
+            (t for t in left[n] if not any(t.box.intersects(g) or t.leader.intersects(g) for g in taken)),
+            None,
         )
-        if fits is None:
-            missing += 1
-            continue
-        taken += [fits.box, fits.leader]
-        made = hole_callout.stood(fits.callout, fits.at, context)
-        out.append(made.model_copy(update={"id": ids[len(out)]}))
-    return out, missing
+        if fits is not None:
+            taken += [fits.box, fits.leader]
+            out[n] = _stood(fits.callout, fits.at, context)
+    return out
+
+
+def _stood(callout: Callout, at: Array, context: Context) -> Callout:
+    if isinstance(callout, HoleCallout):
+        return hole_callout.stood(callout, at, context)
+    return feature_callout.stood(callout, at, context)
+
+
+def _pointed(callout: Callout, context: Context) -> tuple[Array, float]:
+    """Where a callout's leader points (view mm), and the radius of the circle that it ends on."""
+    if isinstance(callout, HoleCallout):
+        found = hole_callout.called(callout, context)
+        return found.center, found.radius
+    return feature_callout.called(callout, context).tip, 0.0
 
 
 def _places(geometry: ViewGeometry, context: Context) -> Array:
@@ -181,10 +208,10 @@ def _places(geometry: ViewGeometry, context: Context) -> Array:
     return np.array(out, float)
 
 
-def _tries(callout: HoleCallout, places: Array, room: shapely.Geometry, context: Context) -> list[_Try]:
+def _tries(callout: Callout, places: Array, room: shapely.Geometry, context: Context) -> list[_Try]:
     """A callout at each place at which its words have room."""
-    found = hole_callout.called(callout, context)
-    center = context.frame.drawn(found.center) * context.scale
+    pointed, radius = _pointed(callout, context)
+    center = context.frame.drawn(pointed) * context.scale
     sides = {side: _words_box(callout, side, center, context) for side in (-1, 1)}
     boxes = np.array([sides[1 if p[0] >= center[0] else -1] for p in places])
     moved = shapely.box(
@@ -194,26 +221,27 @@ def _tries(callout: HoleCallout, places: Array, room: shapely.Geometry, context:
         boxes[:, 3] + places[:, 1],
     )
     good = shapely.contains(room, moved)
-    return [_try(callout, found, center, places[n], moved[n], context) for n in np.flatnonzero(good).tolist()]
+    return [
+        _try(callout, radius * context.scale, center, places[n], moved[n])
+        for n in np.flatnonzero(good).tolist()
+    ]
 
 
 def _words_box(
-    callout: HoleCallout, side: int, center: Array, context: Context
+    callout: Callout, side: int, center: Array, context: Context
 ) -> tuple[float, float, float, float]:
     """The box of the words and the shoulder about the place they stand at, to one side of the hole."""
     at = center + np.array([side * 100.0, 0.0])
-    ink = hole_callout.ink(hole_callout.stood(callout, at, context), context)
+    ink = registry.ink(_stood(callout, at, context), context)
     boxes = text_boxes([e for e in ink if isinstance(e, Text)], (0.0, 0.0), margin=1.0)
     whole = shapely.union_all([*boxes, shapely.Point(*at)]).bounds
     return whole[0] - at[0], whole[1] - at[1], whole[2] - at[0], whole[3] - at[1]
 
 
-def _try(
-    callout: HoleCallout, found: Called, center: Array, at: Array, box: shapely.Geometry, context: Context
-) -> _Try:
+def _try(callout: Callout, radius: float, center: Array, at: Array, box: shapely.Geometry) -> _Try:
     toward = at - center
     length = float(np.linalg.norm(toward))
-    tip = center + toward / max(length, 1e-9) * found.radius * context.scale
+    tip = center + toward / max(length, 1e-9) * radius
     level = min(abs(toward[0]), abs(toward[1])) / max(length, 1e-9)
     cost = length + (LEVEL if level < 0.17 else 0.0)
     return _Try(callout, at, box, shapely.LineString([at, tip]), cost)

@@ -13,15 +13,16 @@ const viewName = (id: string) => {
 
 <template>
   <div data-test="model-sizes">
-    <h2>Sizes of the model</h2>
+    <h2>{{ model.lean ? 'Proposed sizes' : 'Sizes of the model' }}</h2>
+    <p v-if="model.lean && model.fitting.length" class="quiet">With what is on the sheet they say every number that these views can show, each once.</p>
     <p v-if="model.waiting" class="quiet" role="status">{{ model.waiting }}</p>
     <p v-if="model.why" class="attention-note" role="alert" data-test="model-sizes-why">{{ model.why }}</p>
     <template v-if="model.fitting.length">
-      <label v-for="r in model.fitting" :key="r.size!.id" class="row-of-model" :data-test="`model-size-${r.called}`" @mouseenter="model.pointed = r.size!.id" @mouseleave="model.pointed = ''">
+      <label v-for="r in model.fitting" :key="r.size!.id" class="row-of-model" :data-test="`model-size-${r.called || r.text}`" @mouseenter="model.pointed = r.size!.id" @mouseleave="model.pointed = ''">
         <input v-model="model.chosen" type="checkbox" :value="r.size!.id" /> <b>{{ r.text }}</b> <span class="quiet">{{ r.called ? `${r.called}, ` : '' }}{{ viewName(r.view) }}</span>
       </label>
       <div class="choices">
-        <el-button type="primary" :disabled="!model.chosen.length" data-test="model-sizes-bring" @click="model.bring()">Bring {{ model.chosen.length }}</el-button>
+        <el-button type="primary" :disabled="!model.chosen.length" data-test="model-sizes-bring" @click="model.bring()">{{ model.lean ? 'Place' : 'Bring' }} {{ model.chosen.length }}</el-button>
         <el-button v-if="model.chosen.length" @click="model.chosen = []">None</el-button>
         <el-button v-else @click="model.chosen = model.fitting.map((r) => r.size!.id)">All</el-button>
       </div>

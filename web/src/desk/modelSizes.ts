@@ -1,4 +1,4 @@
-// The numbers that the model is made of, listed to be brought to the sheet: of a part those of its recipe, of an assembly what positions its parts.
+// Sizes listed to be brought to the sheet: the numbers that the model is made of, or a lean set that says what the drawing does not.
 import { defineStore } from 'pinia'
 import { computed, ref, shallowRef, watch } from 'vue'
 import { api, data, ended, pause, Problem, type Annotation, type Schemas } from '@/api/client'
@@ -9,6 +9,8 @@ export type Row = Schemas['ModelSize']
 export const useModelSizes = defineStore('modelSizes', () => {
   const desk = useDesk()
   const open = ref(false)
+  /** Whether the list is of what is not said yet, not of the model's own numbers. */
+  const lean = ref(false)
   const rows = shallowRef<Row[]>([])
   /** Ids of the sizes that are to be brought. */
   const chosen = ref<string[]>([])
@@ -27,14 +29,15 @@ export const useModelSizes = defineStore('modelSizes', () => {
     const feature = desk.selected.flatMap((s) => (s.kind === 'curve' ? (desk.hitOf(s.view)?.geometry?.curves[s.curve]?.source ?? '').split('|').map((n) => n.split('/')[0]) : []))
     return { view: view && 'id' in view ? view.id : '', feature: [...new Set(feature)] }
   }
-  async function start() {
+  async function start(isLean = false) {
+    lean.value = isLean
     const query = asked()
     desk.selected = []
     open.value = true
     rows.value = []
     chosen.value = []
     why.value = ''
-    waiting.value = 'Looking at the model …'
+    waiting.value = isLean ? 'Looking for what is not said …' : 'Looking at the model …'
     const mine = ++turn
     try {
       for (;;) {
@@ -48,7 +51,7 @@ export const useModelSizes = defineStore('modelSizes', () => {
         }
         rows.value = answer.rows
         chosen.value = fitting.value.map((r) => r.size!.id)
-        why.value = answer.why || (answer.rows.length ? '' : 'There is nothing to bring here.')
+        why.value = answer.why || (answer.rows.length ? '' : isLean ? 'These views can say nothing more of the part.' : 'There is nothing to bring here.')
         break
       }
     } catch (error) {
@@ -61,6 +64,7 @@ export const useModelSizes = defineStore('modelSizes', () => {
     for (let n = 0; ; n++) {
       try {
         const path = { drawing_id: desk.drawing!.id, sheet_id: desk.sheet!.id }
+        if (lean.value) return await data(api.GET('/api/drawings/{drawing_id}/sheets/{sheet_id}/proposal', { params: { path } }))
         return await data(api.GET('/api/drawings/{drawing_id}/sheets/{sheet_id}/model-sizes', { params: { path, query } }))
       } catch (error) {
         if (!(error instanceof Problem) || error.status !== 425 || n > 200) throw error
@@ -72,9 +76,9 @@ export const useModelSizes = defineStore('modelSizes', () => {
     const sizes = fitting.value.filter((r) => chosen.value.includes(r.size!.id)).map((r) => r.size as Annotation)
     if (!sizes.length) return
     const mine = turn
-    if (await desk.edit({ command: 'place', annotations: sizes, sheet: '', known: 'refuse' })) {
+    if (await desk.edit({ command: 'place', annotations: sizes, sheet: '', known: lean.value ? 'keep' : 'refuse' })) {
       if (mine === turn) close()
-      desk.said = `${sizes.length} ${sizes.length === 1 ? 'size' : 'sizes'} brought from the model`
+      desk.said = `${sizes.length} ${sizes.length === 1 ? 'size' : 'sizes'} ${lean.value ? 'placed' : 'brought from the model'}`
     } else {
       why.value = desk.problem
       desk.problem = ''
@@ -88,5 +92,5 @@ export const useModelSizes = defineStore('modelSizes', () => {
   }
   watch(() => `${desk.drawing?.id} ${desk.sheetId}`, close)
 
-  return { open, rows, chosen, pointed, waiting, why, fitting, left, ghosts, start, bring, close }
+  return { open, lean, rows, chosen, pointed, waiting, why, fitting, left, ghosts, start, bring, close }
 })
