@@ -96,3 +96,48 @@ def test_a_drafter_gives_what_is_missing_until_all_is_said(
     expect(state).to_have_text("Every number of the part is given, and none twice.")
     words = pypdf.PdfReader(drafter.publish("pdf").path()).pages[0].extract_text()
     assert all(said in words for said in ("Ø16", "65", "38", "40", "(90)"))
+
+
+def test_a_part_is_drawn_from_nothing_by_proposal(page: Page, server: Server, tmp_path: Path) -> None:
+    """A file in, the standard set, centers, what is proposed, the check green, a PDF out."""
+    drafter = Drafter(page, server)
+    drafter.log_in()
+    drafter.drop(bar(tmp_path / "sluice bar.step", 95, 18, (20, 8)))
+    job = page.locator("[data-test=job]", has_text="sluice bar.step").first
+    expect(job).to_have_attribute("data-state", "done")
+    job.locator("[data-test=job-open]").click()
+    page.click("[data-test=start-drawing]")
+    expect(page.locator("[data-test=prompt]")).to_contain_text("Place the main view")
+    page.keyboard.press("n")
+    drafter.point(130, 200)
+    page.wait_for_function("() => document.querySelectorAll('[data-test=ghost] path').length >= 3")
+    drafter.click(130, 200)
+    drafter.until(lambda: len(drafter.views()) >= 3)
+    drafter.settled()
+    page.keyboard.press("t")
+    expect(page.locator("[data-test=stage-3]")).to_contain_text("all marked")
+
+    page.keyboard.press("=")
+    rows = page.locator("[data-test^='model-size-']")
+    expect(rows.first).to_be_visible()
+    expect(page.locator("[data-test=model-ghost]")).to_have_count(rows.count())
+    shown = {t.split()[0] for t in rows.all_inner_texts()}
+    assert len(shown) == 6  # three of the block, and where the hole is and how large
+    assert shown > {"95", "60", "40", "Ø18"}
+    # one that is dropped is missed, and proposed again
+    rows.nth(1).locator("input").uncheck()
+    page.locator("[data-test=model-sizes-bring]").click()
+    page.keyboard.press("8")
+    state = page.locator("[data-test=said-state]")
+    expect(state).to_have_text("1 number is missing")
+    page.keyboard.press("=")
+    expect(rows).to_have_count(1)
+    page.locator("[data-test=model-sizes-bring]").click()
+    page.keyboard.press("8")
+    expect(state).to_have_text("Every number of the part is given, and none twice.")
+    page.keyboard.press("Control+z")
+    expect(state).to_have_text("1 number is missing")
+    page.keyboard.press("Control+Shift+z")
+    expect(state).to_have_text("Every number of the part is given, and none twice.")
+    words = pypdf.PdfReader(drafter.publish("pdf").path()).pages[0].extract_text()
+    assert all(said in words for said in ("Ø18", "95", "60", "40"))
