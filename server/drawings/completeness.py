@@ -14,7 +14,7 @@ from drafting.completeness.verdict import Verdict, part_shown, verdict
 from drafting.context import Context
 from drafting.document import Drawing as Document
 from drafting.errors import DraftingError
-from drafting.model.model import Facts
+from drafting.model.model import Facts, PartFacts
 from drafting.views.family import facing
 from drafting.views.frame import Array, ViewFrame
 from server.drawings import store
@@ -24,6 +24,8 @@ from server.drawings.showing import shown_facts
 router = Router(tags=["completeness"])
 MOST_FACES = 400
 """Faces of a part of which it is told in time: an answer takes up to some three seconds then."""
+MOST_EDGES = 5 * MOST_FACES
+MOST_ANNOTATIONS = 500
 
 
 class GapOut(Schema):
@@ -81,10 +83,12 @@ def told(document: Document, facts: Facts) -> CompletenessOut:
     part = part_shown(facts)
     if part is None:
         return _unknown("Completeness is told of drawings of one part.")
-    if len(part.faces) > MOST_FACES:
-        many = f"This part has {len(part.faces)} faces; completeness is told of up to {MOST_FACES}."
-        return _unknown(many)
-    found = verdict(document, facts)
+    if large := too_large(document, part):
+        return _unknown(large)
+    try:
+        found = verdict(document, facts)
+    except np.linalg.LinAlgError:
+        return _unknown("Completeness cannot be told: the numbers of this part do not add up.")
     if found.why_not:
         return _unknown(found.why_not)
     open_ones = [_gap(g, document, facts) for g in gaps(found, document.profile, _axes(document, facts))]
@@ -99,6 +103,19 @@ def told(document: Document, facts: Facts) -> CompletenessOut:
         silent=silent,
         milliseconds=0.0,
     )
+
+
+def too_large(document: Document, part: PartFacts) -> str:
+    """Why nothing is told of a part or a drawing of its size, in a sentence; empty where it is."""
+    placed = sum(len(sheet.annotations) for sheet in document.sheets)
+    for what, of, many, most in (
+        ("part", "faces", len(part.faces), MOST_FACES),
+        ("part", "edges", len(part.edges), MOST_EDGES),
+        ("drawing", "annotations", placed, MOST_ANNOTATIONS),
+    ):
+        if many > most:
+            return f"This {what} has {many} {of}; completeness is told of up to {most}."
+    return ""
 
 
 def _unknown(why: str) -> CompletenessOut:

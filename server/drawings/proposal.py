@@ -12,6 +12,7 @@ from drafting.annotation.kinds.feature_callout import FeatureCallout
 from drafting.annotation.kinds.hole_callout import HoleCallout
 from drafting.annotation.proposing import call_out
 from drafting.completeness.proposal import proposal
+from drafting.completeness.verdict import part_shown
 from drafting.context import Context
 from drafting.document import AnnotationBase, Dimension, Sheet
 from drafting.document import Drawing as Document
@@ -20,7 +21,7 @@ from drafting.model.model import Facts
 from drafting.views.geometry import ViewGeometry
 from server.drawings import store
 from server.drawings.access import WAIT, Shown, own_drawing, shape, sheet_of
-from server.drawings.completeness import MOST_FACES
+from server.drawings.completeness import too_large
 from server.drawings.model_sizes import ModelSize, ModelSizes, in_place
 from server.drawings.models import Drawing
 from server.drawings.rooms import room_about
@@ -41,9 +42,9 @@ def proposed(request: HttpRequest, drawing_id: uuid.UUID, sheet_id: str) -> Any:
     document = store.document_of(d)
     host = sheet_of(document, sheet_id)
     _, facts = shown_facts(d)
-    if any(len(part.faces) > MOST_FACES for part in facts.parts.values()):
-        why = f"Sizes are proposed for parts of up to {MOST_FACES} faces."
-        return ModelSizes(rows=[], job=None, why=why)
+    part = part_shown(facts)
+    if part is not None and (large := too_large(document, part)):
+        return ModelSizes(rows=[], job=None, why=large)
     geometries = {v.id: g for v in host.views if (g := shape(d, host, v)[1]) is not None and not g.rough}
     if len(geometries) < len(host.views):
         raise NotYet(WAIT)

@@ -91,6 +91,11 @@ def test_what_cannot_be_told_says_why(
     found = told(ann, drawing)
     assert (found["state"], found["gaps"]) == ("unknown", [])
     assert found["why"] == "This part has 33 faces; completeness is told of up to 5."
+    sheet = ann.get(drawing).json()["document"]["sheets"][0]["id"]
+    assert ann.get(f"{drawing}/sheets/{sheet}/proposal").json()["why"] == found["why"]
+    monkeypatch.setattr(completeness, "MOST_FACES", 400)
+    monkeypatch.setattr(completeness, "MOST_ANNOTATIONS", 3)
+    assert "annotations; completeness is told of up to 3." in told(ann, drawing)["why"]
 
 
 def checked(name: str, **options: str) -> tuple[int, list[str]]:
