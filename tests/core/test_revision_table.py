@@ -37,6 +37,10 @@ def test_a_revision_names_the_zones_of_its_clouds() -> None:
     context = Context(one, sheet, demo("HB-210").facts, None, True)
     said = [e.text for e in ink(table, context) if isinstance(e, Text)]
     assert "A1, F8" in " ".join(said)
+    more = sheet.model_copy(update={"annotations": [*clouds, cloud("four", 200, 150), table]})
+    many = drawing(more)
+    said = [e.text for e in ink(table, Context(many, more, context.facts, None, True)) if isinstance(e, Text)]
+    assert "3 zones" in " ".join(said)
     typed = drawing(sheet, zone="C4")
     said = [
         e.text for e in ink(table, Context(typed, sheet, context.facts, None, True)) if isinstance(e, Text)

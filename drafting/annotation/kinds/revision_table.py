@@ -17,6 +17,8 @@ from drafting.ink.elements import Element
 from drafting.sheet.frame import zone_at
 from drafting.sheet.layout import block_box, frame_box
 
+MOST_ZONES = 2
+"""More are counted, so that a row stays as tall as its words make it: the clouds are there to be seen."""
 WIDEST = 170.0
 """mm; it is made narrower where the sheet is."""
 
@@ -58,7 +60,8 @@ def _rows(context: Context, width: float) -> list[Row]:
     head = Row(tuple(Cell((name,), h * 0.8, "middle") for name, _ in columns), ruled=True)
     out = []
     for r in context.drawing.revisions:
-        zone = r.zone or ", ".join(clouded(context.drawing, r.mark))
+        zones = clouded(context.drawing, r.mark)
+        zone = r.zone or (", ".join(zones) if len(zones) <= MOST_ZONES else f"{len(zones)} zones")
         texts = (
             (zone, r.mark, r.description, r.date, r.approved)
             if is_asme
