@@ -49,8 +49,9 @@ def with_centers(drawing: Drawing, model: Model) -> Drawing:
     """The drawing with the centers that its views lack."""
     sheet = drawing.sheets[0]
     found: list[Any] = []
-    for v, g in geometries(drawing, sheet, model).items():
-        found += find_centers.lacking(g, Context(drawing, sheet, model.facts, sheet.view(v)))
+    shown = geometries(drawing, sheet, model)
+    for view in sheet.views:
+        found += find_centers.lacking(shown[view.id], Context(drawing, sheet, model.facts, view))
     sheet = sheet.model_copy(update={"annotations": [*sheet.annotations, *found]})
     return drawing.model_copy(update={"sheets": [sheet]})
 
