@@ -15,6 +15,10 @@ CLEAR = 100.0
 told."""
 
 
+def _is_clear(least: float, most: float) -> bool:
+    return least > CLEAR * most or most < 1e-9
+
+
 class Elimination:
     """Rows that stay zero, each as one number in terms of those still free."""
 
@@ -55,7 +59,7 @@ class Elimination:
     @property
     def is_clear(self) -> bool:
         """Whether what was taken stands well apart from what was thrown away."""
-        return self.least > CLEAR * self.most or self.most < 1e-9
+        return _is_clear(self.least, self.most)
 
 
 class System:
@@ -101,6 +105,11 @@ class Span:
         self.count += 1
         self.rows.append(row)
         return True
+
+    @property
+    def is_clear(self) -> bool:
+        """Whether what is new in the rows stands well apart from what is not."""
+        return _is_clear(self.least, self.most)
 
     def copy(self) -> "Span":
         """Another of the same rows, to which more may be added."""

@@ -1,5 +1,6 @@
 """What a drawing of a part leaves free, and what it says twice."""
 
+import math
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, field
 from functools import cached_property
@@ -12,6 +13,7 @@ from drafting.annotation.kinds.feature_callout import FeatureCallout
 from drafting.annotation.kinds.hole_callout import HoleCallout
 from drafting.annotation.kinds.hole_table import HoleTable
 from drafting.annotation.measuring.picked_features import holes_at, meant
+from drafting.annotation.wording.callout_words import Value
 from drafting.completeness import drawn, features_told, told
 from drafting.completeness.elimination import Span, System
 from drafting.completeness.implied import hard_rules, hindered, pins
@@ -28,6 +30,7 @@ from drafting.memory import Memory
 from drafting.model.model import Facts, PartFacts
 
 HINDERED = 1e-6
+UNCLEAR = "Completeness cannot be told: this file's faces are not clearly square, level or coaxial."
 _PARTS: Memory["PartNumbers"] = Memory(16)
 
 
@@ -57,13 +60,15 @@ class PartNumbers:
     def why_not(self) -> str:
         """Why nothing can be told of the part, in a sentence; empty where it can."""
         solid = self.parameters.solid
+        if not self.part.sided:
+            return "The features of this model are not recognized yet; a worker is at it."
         if not self.part.is_solid:
             return "The model has surfaces only and encloses nothing, so that its sizes cannot be told."
         if solid.free:
             share = f"{len(solid.free)} of {len(self.part.faces)} faces"
             return f"Completeness cannot be told: {share} are free-form and carry no sizes."
         if hindered(self.parameters, self.hard) > HINDERED or not self.system.solved.is_clear:
-            return "Completeness cannot be told: this file's faces are not clearly square, level or coaxial."
+            return UNCLEAR
         return ""
 
 
@@ -114,6 +119,8 @@ def verdict(drawing: Drawing, facts: Facts) -> Verdict:
     shown = drawn.rules(p, [(a, c) for a, c in _contexts(drawing, facts) if isinstance(a, Center)], planes)
     system = System([*numbers.pins, *numbers.hard, *(row for _, row in shown)], len(p.words))
     out = judged(numbers, said, system)
+    if not system.solved.is_clear or out.span is None or not out.span.is_clear:
+        return Verdict(numbers, why_not=UNCLEAR)
     out.middles = [(plane.way, plane.level) for plane in planes]
     return out
 
@@ -126,11 +133,12 @@ def judged(numbers: PartNumbers, said: Sequence[Told], system: System) -> Verdic
     for one in said:
         if one.why:
             out.silent[one.id] = one.why
-        new = [hard_span.take(numbers.system.over(row)) for row in one.rows]
-        for row in one.rows:
+        rows = [row for row in one.rows if row]  # a zero of ordinates says nothing
+        new = [hard_span.take(numbers.system.over(row)) for row in rows]
+        for row in rows:
             told_span.take(system.over(row))
-        if one.rows and not any(new):
-            parts = [hard_span.parts(numbers.system.over(row)) for row in one.rows]
+        if rows and not any(new):
+            parts = [hard_span.parts(numbers.system.over(row)) for row in rows]
             mine = {owners[k] for share in parts for k in np.flatnonzero(np.abs(share) > 1e-5).tolist()}
             out.twice[one.id] = sorted(mine - {one.id})
         owners += [one.id for is_new in new if is_new]
@@ -204,21 +212,37 @@ def _called(
     if isinstance(a, HoleCallout):
         found = hole_callout.called(a, context)
         number = next(n for n, h in enumerate(known.holes) if h is found.hole)
-        count = a.count or found.count
-        alike = known.alike(number) if count == len(known.alike(number)) else (number,)
+        alike = known.alike(number)
+        if a.circle and found.pattern is not None and found.pattern.kind == "circle":
+            alike = found.pattern.members  # those that its words count
+        alike = alike if (a.count or found.count) >= len(alike) else (number,)
         holes = [known.holes[n] for n in alike]
         return [r for h in holes for _, r in features_told.hole_rows(p, h)], {
             n for h in holes for n in h.faces
         }
-    called = feature_callout.told(a, context)[0].feature
+    found_feature, words = feature_callout.told(a, context)
+    called = found_feature.feature
     if not isinstance(called, Feature):
         return features_told.shaft_rows(p, called), set(called.faces)
     number = next(n for n, f in enumerate(known.others) if f is called)
     equal = known.equals(number)
     count = a.count or len(equal)
     group = [known.others[n] for n in (equal if count == len(equal) else (number,))]
-    rows = [row for f in group for row in features_told.feature_rows(p, f, numbers.system).values()]
+    numbers_said = [v for row in words for v in row if isinstance(v, Value)]
+    rows = [
+        row
+        for f in group
+        for name, row in features_told.feature_rows(p, f, numbers.system).items()
+        if _is_in(f.size(name), numbers_said)
+    ]
     return rows, {n for f in group for n in f.faces}
+
+
+def _is_in(size: float | None, said: Sequence[Value]) -> bool:
+    """Whether a feature's size, mm or degrees, is among the numbers of a callout."""
+    return size is not None and any(
+        abs((math.degrees(v.value) if v.is_angle else v.value) - size) < features_told.LIKE for v in said
+    )
 
 
 def _tabled(one: Told, table: HoleTable, context: Context, numbers: PartNumbers) -> Told:

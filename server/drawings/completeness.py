@@ -151,7 +151,9 @@ def _twice(found: Verdict, document: Document, facts: Facts) -> list[TwiceOut]:
         TwiceOut(
             id=key,
             sheet=words.get(key, ("", ""))[0],
-            text=f"{_of(words, key)} follows from {_listed([_of(words, k) for k in others])}.",
+            text=f"{_of(words, key)} follows from {_listed([_of(words, k) for k in others])}."
+            if others
+            else f"{_of(words, key)} is so without being said.",
             follows=others,
         )
         for key, others in found.twice.items()
@@ -183,7 +185,5 @@ def _of(words: dict[str, tuple[str, str]], key: str) -> str:
 
 
 def _listed(names: list[str]) -> str:
-    if not names:
-        return "the others"
     *first, last = names
     return f"{', '.join(first)} and {last}" if first else last

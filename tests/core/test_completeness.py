@@ -11,8 +11,12 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from drafting.annotation.kinds.feature_callout import FeatureCallout
+from drafting.annotation.kinds.hole_callout import HoleCallout
 from drafting.annotation.kinds.hole_table import HoleTable
 from drafting.annotation.kinds.linear import LinearDimension
+from drafting.annotation.kinds.ordinate import OrdinateDimension
+from drafting.annotation.placing.rows import NOWHERE
 from drafting.completeness import told
 from drafting.completeness.gaps import gaps
 from drafting.completeness.implied import hindered
@@ -21,14 +25,17 @@ from drafting.completeness.surfaces import Solid
 from drafting.completeness.told import Told
 from drafting.completeness.verdict import PartNumbers, Verdict, judged, verdict
 from drafting.context import Context
-from drafting.document import Dimension, Drawing, Pick, Placement, Point, in_view
+from drafting.document import Dimension, Drawing, Pick, Placement, Point, Sheet, in_view
 from drafting.errors import DraftingError
+from drafting.features.recognized import features
 from drafting.model import own_numbers
 from drafting.model.assembly import build_model
 from drafting.model.model import Facts, Model, PartFacts
 from drafting.model.recipe import validate_recipe
 from drafting.standards.profile import ISO_MM
 from drafting.views.family import facing
+from drafting.views.orientation import PRINCIPAL
+from drafting.views.view import View
 from tests.core.conftest import block, demo_data, part
 from tests.core.disguises import DISGUISES, disguised
 from tests.core.finished import PARTS, finished, modeled
@@ -424,3 +431,65 @@ def test_random_plates_have_the_numbers_they_are_made_of_and_each_is_named(data:
     said = gaps(v, ISO_MM, np.eye(3))
     assert all(g.text.endswith("is not given.") and "more number" not in g.text for g in said)
     assert v.missing - 6 <= len(said) <= v.missing  # those that read alike are one
+
+
+def with_more(drawing: Drawing, *more: Any) -> Drawing:
+    sheet = drawing.sheets[0]
+    full = sheet.model_copy(update={"annotations": [*sheet.annotations, *more]})
+    return drawing.model_copy(update={"sheets": [full, *drawing.sheets[1:]]})
+
+
+def test_the_zero_of_ordinates_says_nothing_twice() -> None:
+    pick = Pick(instance="part", source="plate/end|plate/side.foot")
+    zero = OrdinateDimension(id="zero", anchor=in_view("front", [pick]), place=NOWHERE, direction="vertical")
+    v = verdict(with_more(finished("HB-202"), zero), modeled("HB-202").facts)
+    assert (v.missing, v.twice, v.silent) == (0, {}, {})
+
+
+def test_a_callout_of_a_keyway_says_what_is_in_its_words_and_not_its_shaft() -> None:
+    """The shaft's diameter belongs to what a keyway is, and is not written in its callout."""
+    sizes = {"size-9", "size-14", "size-16", "size-17"}
+    pick = Pick(instance="part", source="keyway/side.end-a|turned/side.seat~2")
+    callout = FeatureCallout(id="key", anchor=in_view("top", [pick]), place=NOWHERE)
+    bare, facts = less(finished("HB-205"), sizes), modeled("HB-205").facts
+    assert verdict(bare, facts).missing == 4
+    v = verdict(with_more(bare, callout), facts)
+    assert v.silent == {}
+    assert "turned/side.seat" in v.loose
+    assert 1 <= v.missing < 4
+
+
+def test_a_callout_that_names_a_bolt_circle_says_nothing_of_like_holes_elsewhere() -> None:
+    """ "4× Ø6 on Ø40" is not said of the two Ø6 beside them."""
+    ring = [[20 * math.cos(t), 20 * math.sin(t)] for t in np.linspace(0, 2 * math.pi, 5)[:4] + 0.3]
+    at = [*ring, [47.0, 31.0], [-43.0, 29.0]]
+    model = block(120, 90, 10, {**HOLE, "at": at}, {**HOLE, "id": "m", "at": [[0, 0]], "diameter": 14})
+    known = features(model.facts.parts["part"])
+    rim = [
+        next(
+            e.name
+            for e in model.facts.parts["part"].edges
+            if e.kind == "circle" and e.center and math.dist(e.center, [*xy, 10]) < 1e-6
+        )
+        for xy in at
+    ]
+    view = View(id="v", kind="main", orientation=PRINCIPAL["top"], position=Point(x=200, y=150))
+    sheet = Sheet(id="s", name="1", size="A3", views=[view])
+    drawing = Drawing(name="x", profile=ISO_MM, projection="first", sheets=[sheet])
+
+    def called(circle: bool) -> set[str]:
+        pick = Pick(instance="part", source=rim[0])
+        callout = HoleCallout(id="c", anchor=in_view("v", [pick]), place=NOWHERE, circle=circle)
+        (said,) = verdict(with_more(drawing, callout), model.facts).said
+        return set(said.faces)
+
+    every = {n for h in known.holes for n in h.faces if n.startswith("h/")}
+    assert called(False) == every
+    assert len(called(True)) == 4
+
+
+def test_facts_of_before_sides_were_told_are_not_judged() -> None:
+    facts = modeled("HB-202").facts
+    old = facts.parts["part"].model_copy(update={"sided": False})
+    v = verdict(finished("HB-202"), facts.model_copy(update={"parts": {"part": old}}))
+    assert "not recognized yet" in v.why_not

@@ -31,7 +31,7 @@ const remove = (id: string) => desk.edit({ command: 'remove', ids: [id] })
       @mouseenter="said.pointed = n" @mouseleave="said.pointed = -1" @focus="said.pointed = n" @blur="said.pointed = -1"
     >{{ g.text }}</button>
     <div v-for="t in a.twice" :key="t.id" class="one" :data-test="`twice-${t.id}`">
-      <button class="words" @click="show(t.id, t.sheet, t.follows)">{{ t.text }} Any one of these may go.</button>
+      <button class="words" @click="show(t.id, t.sheet, t.follows)">{{ t.text }}{{ t.follows.length ? ' Any one of these may go.' : '' }}</button>
       <span class="choices">
         <el-button size="small" @click="reference(t.id)">For reference</el-button>
         <el-button size="small" @click="remove(t.id)">Remove</el-button>
