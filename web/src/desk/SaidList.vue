@@ -39,6 +39,11 @@ const remove = (id: string) => desk.edit({ command: 'remove', ids: [id] })
     </div>
     <button v-for="s in a.silent" :key="s.id" class="one" :data-test="`silent-${s.id}`" @click="show(s.id, s.sheet)">It cannot be told what this says: {{ s.text }}</button>
   </section>
+  <section v-else-if="desk.drawing?.model_kind === 'part'">
+    <h3>Sizes</h3>
+    <p v-if="said.problem" class="fault-note" role="alert">{{ said.problem }}</p>
+    <p v-else class="quiet" role="status">Looking at what the sizes say …</p>
+  </section>
 </template>
 
 <style scoped>

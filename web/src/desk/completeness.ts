@@ -28,6 +28,8 @@ export interface Lit {
 export const useCompleteness = defineStore('completeness', () => {
   const desk = useDesk()
   const answer = shallowRef<Answer>()
+  /** Why it could not be asked; the next edit asks again. */
+  const problem = ref('')
   /** The gap that is pointed at, by its place in the list; -1 for none. */
   const pointed = ref(-1)
   /** Whether what is missing is lit on the views. */
@@ -38,10 +40,12 @@ export const useCompleteness = defineStore('completeness', () => {
   const asking = latest(async () => {
     const id = desk.drawing?.id
     if (!id || desk.drawing?.model_kind !== 'part') return
-    const found = await data(api.GET('/api/drawings/{drawing_id}/completeness', { params: { path: { drawing_id: id } } })).catch(() => undefined)
+    let why = ''
+    const found = await data(api.GET('/api/drawings/{drawing_id}/completeness', { params: { path: { drawing_id: id } } })).catch((error: Error) => void (why = error.message))
     if (id !== desk.drawing?.id) return
-    answer.value = found
-    if (pointed.value >= (found?.gaps.length ?? 0)) pointed.value = -1
+    answer.value = found || undefined
+    problem.value = why
+    if (pointed.value >= (answer.value?.gaps.length ?? 0)) pointed.value = -1
   })
   const looking = latest(async () => {
     const id = desk.drawing?.id
@@ -95,5 +99,5 @@ export const useCompleteness = defineStore('completeness', () => {
     })
     return best
   }
-  return { answer, others, pointed, gapAt, lighting, open, lit, settled: asking.settled }
+  return { answer, problem, others, pointed, gapAt, lighting, open, lit, settled: asking.settled }
 })

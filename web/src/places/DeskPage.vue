@@ -70,7 +70,7 @@ const pointedSize = computed(() => {
   const a = desk.drawn?.annotations.find((i) => i.id === desk.pointed)
   return a?.applies ? `${a.text} holds ${a.applies}.` : ''
 })
-watch(() => stage.value === 8, (checking) => (said.lighting = checking))
+watch(() => stage.value === 8, (checking) => (said.lighting = checking), { immediate: true })
 watch(() => [stage.value === 5, desk.drawing?.version], ([wanted]) => wanted && desk.nameGeneral())
 /** A feature under the pointer, and what is said of it; at the tolerances also what holds where nothing is. */
 const pointedFeature = computed(() => {
