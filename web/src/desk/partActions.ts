@@ -8,10 +8,15 @@ const viewOfAnnotation = (id: string) => {
   return a ? viewOf(a) : ''
 }
 
+/** The views that are chosen, or on which what is chosen stands. */
+const chosenViews = () =>
+  useDesk().selected.flatMap((s) => (s.kind === 'view' ? [s.id] : s.kind === 'annotation' ? [viewOfAnnotation(s.id)] : [])).filter(Boolean)
+
 /** Balloons for everything the chosen views show, or the only view of the sheet. */
 export async function numberAll() {
   const desk = useDesk()
-  const chosen = desk.selected.flatMap((s) => (s.kind === 'view' ? [s.id] : s.kind === 'annotation' ? [viewOfAnnotation(s.id)] : []))
+  await desk.editsDone()
+  const chosen = chosenViews()
   const all = (desk.sheet?.views ?? []).filter((v) => v.kind !== 'detail')
   const views = [...new Set(chosen.length ? chosen : all.length === 1 ? [all[0].id] : [])]
   if (!views.length) {
@@ -35,7 +40,8 @@ export async function numberAll() {
 /** Item numbers in the order in which the balloons of the chosen view stand, clockwise from the upper left. */
 export async function numberClockwise() {
   const desk = useDesk()
-  const chosen = desk.selected.flatMap((s) => (s.kind === 'view' ? [s.id] : s.kind === 'annotation' ? [viewOfAnnotation(s.id)] : []))
+  await desk.editsDone()
+  const chosen = chosenViews()
   const ballooned = [...new Set((desk.sheet?.annotations ?? []).filter((a) => a.kind === 'balloon').map(viewOf))]
   const view = chosen[0] ?? (ballooned.length === 1 ? ballooned[0] : '')
   if (!view) {
@@ -53,6 +59,7 @@ export async function numberClockwise() {
 /** The sheet's parts list, placed on its title block where there is none. */
 export async function partsList() {
   const desk = useDesk()
+  await desk.editsDone()
   const there = desk.sheet?.annotations.find((a) => a.kind === 'parts_list')
   if (there) {
     desk.selected = [{ kind: 'annotation', id: there.id }]

@@ -258,6 +258,9 @@ export const useDesk = defineStore('desk', () => {
     return run
   }
 
+  /** Once the edits under way are done: what works on what is there waits for what was asked for before it. */
+  const editsDone = () => queue.then(() => undefined)
+
   async function showSheet(id: string) {
     sheetId.value = id
     selected.value = []
@@ -300,6 +303,6 @@ export const useDesk = defineStore('desk', () => {
 
   return {
     lookingAtWarnings, pointed, chained, pointedEdge, featureAt, generalAt, nameGeneral, renew, again, drawing, document, sheet, sheetId, drawn, inks, hits, selected, said, problem, saving, deriving, jobs,
-    view, homes, annotation, scaleOf, inView, viewState, inkOf, hitOf, pointsOf, open, close, draw, deriveAgain, propose, showSheet, edit, undo, redo, removeSelected, publish, fail,
+    view, homes, annotation, scaleOf, inView, viewState, inkOf, hitOf, pointsOf, open, close, draw, deriveAgain, propose, showSheet, edit, editsDone, undo, redo, removeSelected, publish, fail,
   }
 })
