@@ -24,8 +24,9 @@ LOOKS = (
     "/tools/block",
 )
 """What is sent only to be looked at, and files that are made of it."""
-STATES, PENCIL = "/state", "/pencil/"
-"""A drawing sent for check, released and so on, and the checker's findings: who may is asked there."""
+STATES, PENCIL = "/state", ("/pencil/", "/findings/")
+"""A drawing sent for check, released and so on, and the checker's findings, or what is
+meant of those found by itself: who may is asked there."""
 DRAWS = (Membership.OWNER, Membership.DRAFTER)
 
 
@@ -37,7 +38,11 @@ class ByRole(SessionAuth):
         user = super().authenticate(request, key)
         if user is not None and request.method not in ("GET", "HEAD", "OPTIONS"):
             path = request.path.rstrip("/")
-            if not path.startswith(OWN) and not path.endswith((*LOOKS, STATES)) and PENCIL not in path:
+            if (
+                not path.startswith(OWN)
+                and not path.endswith((*LOOKS, STATES))
+                and not any(p in path for p in PENCIL)
+            ):
                 _look(request)
         return user
 

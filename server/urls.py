@@ -15,7 +15,7 @@ from server.drawings.api import router as drawings
 from server.drawings.completeness import router as completeness
 from server.drawings.events import router as events
 from server.drawings.files import router as files
-from server.drawings.findings import router as findings
+from server.drawings.findings_api import router as findings
 from server.drawings.model_sizes import router as model_sizes
 from server.drawings.outdated import router as outdated
 from server.drawings.parts import router as parts

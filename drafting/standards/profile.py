@@ -86,6 +86,10 @@ class Profile(BaseModel):
     """What the title block says of sizes that state no tolerance."""
     view_gap: Distance
     """Room left between views for sizes."""
+    rules: Annotated[
+        dict[Annotated[str, Field(max_length=40)], Literal["grave", "look", "off"]], Field(max_length=100)
+    ] = {}
+    """How grave what a rule finds is, by the rule's key, where the office departs from the rule's own."""
 
     @property
     def mass_in(self) -> Literal["kg", "lb"]:

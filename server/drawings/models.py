@@ -136,6 +136,22 @@ class PencilWord(models.Model):
     at = models.DateTimeField(auto_now_add=True)
 
 
+class MeantFinding(models.Model):
+    """That something that is found on a drawing by itself is meant so. key: names the finding by what it says
+    of what, so that it is open again once it says something else."""
+
+    drawing = models.ForeignKey(Drawing, on_delete=models.CASCADE, related_name="meant_findings")
+    key = models.CharField(max_length=64)
+    rule = models.CharField(max_length=40)
+    text = models.CharField(max_length=400)
+    reason = models.CharField(max_length=400)
+    by = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.SET_NULL, null=True)
+    at = models.DateTimeField(auto_now=True)
+
+    class Meta:
+        constraints = [models.UniqueConstraint(fields=["drawing", "key"], name="meant_once")]
+
+
 class Tick(models.Model):
     """That somebody looked at what an annotation says and found it right. says: what it said then; once it
     says something else the tick no longer holds."""

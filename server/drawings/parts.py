@@ -17,11 +17,11 @@ from drafting.errors import SizeError
 from drafting.model import bill
 from drafting.views.geometry import ViewGeometry
 from drafting.views.hatching import hatch_angles
+from drafting.views.naming import view_name
 from server.drawings import store
 from server.drawings.access import own_drawing, shape, shown_view, view_of
 from server.drawings.models import Drawing
 from server.drawings.rooms import room_about
-from server.drawings.sheets import view_name
 from server.drawings.showing import shown_facts
 from server.drawings.tables import tables_response
 from server.errors import Problem

@@ -6,35 +6,31 @@ from dataclasses import asdict, replace
 from functools import partial
 from typing import Any
 
-import shapely
 from django.http import HttpRequest, HttpResponse
 from ninja import Router, Schema
 
 from drafting.annotation import registry
-from drafting.annotation.kinds import added_line, parts_rows
+from drafting.annotation.kinds import added_line
 from drafting.annotation.kinds.kind import Drawn
 from drafting.annotation.proposing import find_centers
 from drafting.annotation.review.brought_along import missing
 from drafting.annotation.review.description import row_of
-from drafting.compose import BLOCK, bounded, is_below, lettering, obstacles, outer_ink
+from drafting.checking.warnings import warnings
+from drafting.compose import BLOCK, is_below, lettering, obstacles, outer_ink
 from drafting.context import Context
-from drafting.document import AnnotationBase, Sheet, view_scale
+from drafting.document import AnnotationBase, Sheet
 from drafting.document import Drawing as Document
 from drafting.errors import DraftingError
 from drafting.export.svg import elements_svg, group_svg, sheet_svg
 from drafting.ink.elements import Group
-from drafting.ink.shapes import boxes as mark_boxes
 from drafting.memory import Memory, Same
 from drafting.model.model import Facts
 from drafting.sheet.frame import INCOMPLETE, blank_fields, frame_ink, placed_cells
 from drafting.sheet.layout import sheet_size
 from drafting.sheet.template import FIELDS
-from drafting.views import arrange
 from drafting.views.extents import Box
 from drafting.views.family import derivation_of
 from drafting.views.geometry import ViewCurve, ViewGeometry
-from drafting.views.hatching import dense_hatching
-from drafting.views.orientation import shown_beside
 from drafting.views.present import presented
 from server.drawings import service, store
 from server.drawings.access import own_drawing, sheet_of
@@ -246,7 +242,9 @@ def drawn(d: Drawing, document: Document, found: Sheet) -> SheetDrawn:
         unmeasured=facts.unmeasured,
         states=[s.name for s in facts.exploded],
         cells=_cells(document, found, facts),
-        warnings=_warnings(document, found, shown, facts, fixed),
+        warnings=[
+            Warned(views=list(ids), text=text) for ids, text in warnings(document, found, shown, facts, fixed)
+        ],
     )
 
 
@@ -329,90 +327,6 @@ def _cells(document: Document, sheet: Sheet, facts: Facts) -> list[TitleCell]:
         )
         for p in placed_cells(document, sheet, facts)
         if p.cell.field
-    ]
-
-
-def _warnings(
-    document: Document,
-    sheet: Sheet,
-    shown: dict[str, ViewGeometry],
-    facts: Facts,
-    fixed: dict[str, tuple[str, Box]],
-) -> list[Warned]:
-    """Views that overlap each other or leave the frame, with their labels and the marks on them; and what a
-    checker would say of annotations."""
-    boxes: dict[str, Box] = {}
-    for view in sheet.views:
-        geometry = shown.get(view.id)
-        if geometry is None:
-            continue
-        f, at = view_scale(sheet, view).factor, view.position
-        box = shapely.box(*(v * f for v in (*geometry.low, *geometry.high)))
-        outer = [e for elements in outer_ink(document, sheet, view, geometry).values() for e in elements]
-        box = shapely.union_all([box, *mark_boxes(outer)])
-        x0, y0, x1, y1 = box.bounds
-        boxes[view.id] = (x0 + at.x, y0 + at.y, x1 + at.x, y1 + at.y)
-    states = {s.name for s in facts.exploded}
-    gone = [v for v in sheet.views if v.exploded and v.exploded not in states]
-    names = {v.id: view_name(document, sheet, v.id) for v in sheet.views}
-    out = [
-        Warned(
-            views=[v.id], text=f"{names[v.id]} is shown together: its exploded state {v.exploded} is gone."
-        )
-        for v in gone
-    ]
-    for view in sheet.views:
-        hatched = view.id in shown and (view.hatches or shown[view.id].cut_faces)
-        bounds = bounded(document, sheet, view, facts, shown[view.id]) if hatched else None
-        if bounds and dense_hatching(view, bounds, facts, document, view_scale(sheet, view).factor):
-            text = f"{names[view.id]} is not hatched everywhere: its pattern is too dense for this scale."
-            out.append(Warned(views=[view.id], text=text))
-    shapes = [v.id for v in sheet.views]
-    out += [Warned(views=shapes, text=t) for p in facts.parts.values() for t in p.flaws if shapes]
-    told = [a for a in sheet.annotations if registry.has_findings(a)]
-    for annotation in told:
-        found = registry.findings(annotation, registry.context_of(document, sheet, annotation, facts))
-        out += [Warned(views=[annotation.id], text=text) for text in found]
-    names |= {key: name[0].upper() + name[1:] for key, (name, _) in fixed.items()}
-    for a, b in arrange.overlaps(sheet, boxes, {key: box for key, (_, box) in fixed.items()}):
-        if (
-            a in fixed
-            and b in fixed
-            and BLOCK in (a, b)
-            and any(p.attached for p in parts_rows.lists_on(sheet) if p.id in (a, b))
-        ):
-            continue  # it stands on the title block
-        ids = [key for key in (a, b) if key and key != BLOCK]
-        out.append(
-            Warned(
-                views=ids,
-                text=f"{names[a]} overlaps {_lower(names[b])}." if b else f"{names[a]} leaves the frame.",
-            )
-        )
-    return out
-
-
-def _lower(text: str) -> str:
-    return text[0].lower() + text[1:]
-
-
-def view_name(document: Document, sheet: Sheet, view_id: str) -> str:
-    """A view's name at the start of a sentence, as the trade calls it."""
-    view = sheet.view(view_id)
-    if view is None:
-        return "A view"
-    if view.kind == "section":
-        return f"Section {view.letter}-{view.letter}"
-    if view.kind in ("detail", "auxiliary"):
-        return f"{'Detail' if view.kind == 'detail' else 'Auxiliary view'} {view.letter}"
-    if view.kind == "projected" and view.relation:
-        parent = sheet.view(view.parent or "")
-        where = view.relation.replace("-", " ")
-        if parent is None or parent.kind == "main":
-            return f"The {shown_beside(view.relation, document.projection)} view"
-        return f"The view at the {where}" if where in ("right", "left") else f"The view {where}"
-    return {"main": "The main view", "projected": "A projected view", "pictorial": "A pictorial view"}[
-        view.kind
     ]
 
 

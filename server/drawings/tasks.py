@@ -8,7 +8,7 @@ from typing import Any
 from django.db import close_old_connections
 from procrastinate.contrib.django import app
 
-from server.drawings import outdated, placed, releasing, resizing
+from server.drawings import findings, outdated, placed, releasing, resizing
 from server.drawings.geometry import derive_now
 from server.drawings.models import Drawing
 from server.drawings.publishing import publish as write
@@ -50,7 +50,9 @@ def publish(job_id: str) -> None:
         name, media_type, data = write(
             drawing, job.data["format"], job.data["sheets"], progress, left_out=left_out
         )
-        warning = {"warning": " ".join(left_out)} if left_out else {}
+        left_out.append(findings.in_words(findings.of_drawing(drawing)))
+        said = " ".join(filter(None, left_out))
+        warning = {"warning": said} if said else {}
         return {"blob": Blob.store(data).pk, "name": name, "type": media_type, **warning}
 
     run(job_id, work)

@@ -12,6 +12,7 @@ from drafting.context import Context
 from drafting.data import Point
 from drafting.document import AnnotationBase, OnSheet
 from drafting.ink.elements import Arc, Element, Polyline, Text
+from drafting.sheet.layout import frame_box
 
 BOW = 6.0
 """About how long a bow is, mm of paper."""
@@ -30,10 +31,22 @@ class RevisionCloud(AnnotationBase):
 
 
 def ink(cloud: RevisionCloud, context: Context) -> list[Element]:
-    """Bows around the box and the triangle at its upper right corner, sheet mm."""
+    """Bows around the box and the triangle at its upper right corner, at the lower one where the frame leaves
+    no room above; sheet mm."""
     x0, y0, x1, y1 = _box(cloud)
     out = bows(x0, y0, x1, y1)
-    return out + (_triangle(cloud.mark, (x1, y1), context) if cloud.mark else [])
+    if not cloud.mark:
+        return out
+    above = y1 + BOW / 2
+    tall = _half(cloud.mark, context) * math.sqrt(3)
+    if above + tall > frame_box(context.sheet).top:
+        above = y0 - BOW / 2 - tall
+    return out + _triangle(cloud.mark, (x1, above), context)
+
+
+def _half(mark: str, context: Context) -> float:
+    """Half the triangle's base, mm."""
+    return context.profile.text_height * (1.25 + 0.35 * (len(mark) - 1))
 
 
 def bows(x0: float, y0: float, x1: float, y1: float) -> list[Element]:
@@ -52,11 +65,10 @@ def bows(x0: float, y0: float, x1: float, y1: float) -> list[Element]:
 
 
 def _triangle(mark: str, at: tuple[float, float], context: Context) -> list[Element]:
-    """A triangle with the mark in it, standing on a place."""
-    h = context.profile.text_height
-    half = h * (1.25 + 0.35 * (len(mark) - 1))
+    """A triangle with the mark in it, the middle of its base at a place."""
+    h, half = context.profile.text_height, _half(mark, context)
     tall = half * math.sqrt(3)
-    x, y = at[0], at[1] + BOW / 2
+    x, y = at
     points = ((x - half, y), (x + half, y), (x, y + tall))
     return [Polyline(points, "dimension", True), Text((x, y + 0.25 * h), mark, h, "dimension", "middle")]
 

@@ -29,14 +29,15 @@ class Command(BaseCommand):
             derive_now(requested(version, derivation_of(view, facts)).key, wait=True)
         found = findings.of_drawing(drawing)
         for f in found.findings:
-            self.stdout.write(
-                f"{'grave' if f.gravity == 'grave' else 'look at'}, sheet {f.number}, {f.rule}: {f.text}"
-            )
-        if found.findings:
-            many = len(found.findings)
+            gravity = "meant" if f.meant else "grave" if f.gravity == "grave" else "look at"
+            why = f" [{f.meant.reason}]" if f.meant else ""
+            self.stdout.write(f"{gravity}, sheet {f.number}, {f.rule}: {f.text}{why}")
+        if found.meant:
+            self.stdout.write(f"{found.meant} meant so.")
+        if many := found.grave + found.look:
             self.stdout.write(f"{many} {'finding' if many == 1 else 'findings'}, {found.grave} grave.")
             sys.exit(1)
-        self.stdout.write("Nothing was found.")
+        self.stdout.write("Nothing was found." if not found.meant else "Nothing else was found.")
 
 
 def _named(name: str, workspace: str) -> Drawing:

@@ -25,7 +25,7 @@ from drafting.views.present import presented
 from drafting.views.view import View
 from server.accounts import membership
 from server.accounts.models import Membership, Workspace
-from server.drawings import pencil, placed, releasing, service
+from server.drawings import findings, pencil, placed, releasing, service
 from server.drawings.geometry import derive_now, ready, requested
 from server.drawings.models import FOR_CHECK, Drawing
 from server.drawings.showing import shown_facts
@@ -91,7 +91,7 @@ class Command(BaseCommand):
     def _drawing(self, workspace: Workspace, user: Any, checker: Any, data: dict[str, Any]) -> None:
         """A demo drawing is the list of commands that makes it; next: how it goes on after it was released as
         it shows the earlier version of its model; check: what it is sent for check with,
-        and pencil, what a checker finds."""
+        and pencil, what a checker finds; meant: what is found by itself and meant so."""
         model = Model.objects.get(workspace=workspace, number=data["model"])
         drawing = service.start_drawing(model, user, workspace.name, data.get("style"))
         goes_on = data.get("next")
@@ -107,6 +107,9 @@ class Command(BaseCommand):
             drawing = self._made(drawing, user, goes_on["commands"])
             for sheet, made in clouds(drawing, drawing.releases.get().mark).items():
                 drawing = self._do(drawing, Place(command="place", sheet=sheet, annotations=made), user)
+        for said in data.get("meant", []):
+            found = next(f for f in findings.of_drawing(drawing).findings if f.rule == said["rule"])
+            findings.mean(drawing, found.key, said["reason"], user)
         if "check" in data:
             releasing.move(drawing.pk, FOR_CHECK, user, data["check"])
             self._checked(drawing, user, checker, data["pencil"])

@@ -1,0 +1,76 @@
+"""No line of a view and no line of another size runs through a number."""
+
+from collections.abc import Iterator
+
+import numpy as np
+import shapely
+
+from drafting.checking.page import Page
+from drafting.checking.rule import Fault, Remedy, Rule
+from drafting.ink.elements import Line
+
+LEAST = 0.6
+"""mm of a line within the letters from which it is told."""
+
+
+def _faults(page: Page) -> Iterator[Fault]:
+    letters = [t for t in page.letters if "/" not in t.owner and page.sheet.annotation(t.owner)]
+    if not letters:
+        return
+    lines = [(view, "a line of a view", line) for view, line in page.outlines]
+    for s in page.sizes:
+        lines += [
+            (
+                s.size.id,
+                f"a line of {page.called(s.size)}",
+                shapely.LineString(np.array([e.a, e.b]) + np.array(s.origin)),
+            )
+            for e in (*s.ink.lines, *s.ink.extensions)
+            if isinstance(e, Line)
+        ]
+    tree = shapely.STRtree([line for _, _, line in lines])
+    covered = _covered(page)
+    for t in letters:
+        core = _core(t.box)
+        for m in tree.query(core, predicate="intersects"):
+            owner, name, line = lines[m]
+            if owner == t.owner or t.owner in covered or _together(page, owner, t.owner):
+                continue
+            if line.intersection(core).length >= LEAST:
+                text = f"{name[0].upper()}{name[1:]} runs through {t.name}."
+                yield Fault(text, (t.owner, owner), (Remedy("Tidy the view", action="tidy"),))
+                break
+
+
+def _core(box: shapely.Polygon) -> shapely.Geometry:
+    """Where the letters themselves are: the box without the room under their base line and about them."""
+    return box.buffer(-0.35)
+
+
+def _covered(page: Page) -> set[str]:
+    """Pictures and drawings of old, whose letters are their own."""
+    return {
+        a.id
+        for a in page.sheet.annotations
+        if a.kind in ("picture", "underlay", "parts_list", "revision_table", "hole_table")
+    }
+
+
+def _together(page: Page, a: str, b: str) -> bool:
+    """Whether one of them hangs on the other, or both are of a run."""
+    one, two = page.sheet.annotation(a), page.sheet.annotation(b)
+    if one is None or two is None:
+        return False
+    hung = {getattr(x.anchor, "annotation", "") for x in (one, two)}
+    runs = [getattr(x, "run", "") for x in (one, two)]
+    return bool(hung & {a, b}) or (bool(runs[0]) and runs[0] == runs[1])
+
+
+RULE = Rule(
+    "crossed lettering",
+    "No line runs through a number",
+    "ISO 129-1",
+    "ASME Y14.5-2009 1.7.5",
+    "look",
+    _faults,
+)
