@@ -35,6 +35,7 @@ from server.library.versions_api import router as versions
 from server.parsing import CleanParser
 from server.rights import ByRole
 from server.styles.api import router as styles
+from server.styles.rules import router as rules
 
 api = NinjaAPI(
     title="Moorcrest", version="1", auth=ByRole(), docs_url=None, openapi_url=None, parser=CleanParser()
@@ -65,6 +66,7 @@ api.add_router("/drawings", parts)
 api.add_router("/materials", materials)
 api.add_router("/reference", reference)
 api.add_router("/styles", styles)
+api.add_router("/rules", rules)
 
 
 @never_cache

@@ -3,7 +3,7 @@ names the gap."""
 
 import math
 from collections.abc import Iterator
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 
 import numpy as np
 
@@ -27,11 +27,13 @@ WORDS = {"corner": "corner radius", "inner": "inner diameter", "across": "width 
 @dataclass(frozen=True)
 class Gap:
     """Something that is not given. text: the sentence; groups: what may still move, the faces of each thing;
-    way: the direction in which, in the part's frame, None of what grows or turns."""
+    way: the direction in which, in the part's frame, None of what grows or turns; rows: what a size that
+    closes it says."""
 
     text: str
     groups: tuple[tuple[str, ...], ...]
     way: tuple[float, float, float] | None
+    rows: tuple[Row, ...] = field(default=(), compare=False)
 
 
 @dataclass(frozen=True)
@@ -62,7 +64,8 @@ def gaps(found: Verdict, profile: Profile, axes: Array) -> list[Gap]:
             known = out.get(size.text)
             groups = (*(known.groups if known else ()), names.whole(size.faces))
             way = None if size.way is None else _three(size.way)
-            out[size.text] = Gap(size.text, tuple(dict.fromkeys(groups)), known.way if known else way)
+            rows = (*(known.rows if known else ()), size.row)
+            out[size.text] = Gap(size.text, tuple(dict.fromkeys(groups)), known.way if known else way, rows)
     if left:
         what = "One more number of what is lit is not given."
         if left > 1:

@@ -3,12 +3,9 @@ that shows it best. Sizes a drafter would think of are tried one after another; 
 those before it leave free."""
 
 import itertools
-import math
-from collections.abc import Callable, Iterator, Mapping
+from collections.abc import Callable, Collection, Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from typing import Any
-
-import numpy as np
 
 from drafting.annotation import registry
 from drafting.annotation.kinds.bolt_circle import BoltCircle
@@ -16,23 +13,22 @@ from drafting.annotation.kinds.chamfer import ChamferDimension
 from drafting.annotation.kinds.diameter import DiameterDimension
 from drafting.annotation.kinds.feature_callout import FeatureCallout
 from drafting.annotation.kinds.linear import LinearDimension
+from drafting.annotation.measuring.picked_features import faces_at
 from drafting.annotation.placing.rows import NOWHERE
 from drafting.annotation.proposing import call_out
 from drafting.annotation.proposing.mate_sizes import shown_in, stand_ins
 from drafting.annotation.proposing.recipe_sizes import in_view_of
-from drafting.completeness import features_told
 from drafting.completeness.elimination import RANK, Span
-from drafting.completeness.gaps import LEAN
-from drafting.completeness.parameters import Parameters, less
-from drafting.completeness.surfaces import Surface
+from drafting.completeness.gaps import LEAN, Gap
+from drafting.completeness.surfaces import Array
 from drafting.completeness.told import Told
 from drafting.completeness.verdict import PartNumbers, Verdict, said_by, verdict
+from drafting.completeness.wanted import Wanted, datum_along, wanted_sizes
 from drafting.context import Context
 from drafting.document import AnnotationBase, Dimension, Drawing, Pick, Sheet, Wording, in_view, new_id
 from drafting.errors import DraftingError, SizeError
-from drafting.features.recognized import Features, features
-from drafting.model.model import Facts
-from drafting.model.own_numbers import Decides, Number
+from drafting.features.recognized import features
+from drafting.model.model import Facts, PartFacts
 from drafting.views.geometry import ViewGeometry
 
 Shown = Mapping[tuple[str, str], float]
@@ -46,7 +42,6 @@ MOST_TRIED = 400
 """Edges of a sheet that are tried."""
 MAIN = 0.05
 """How much better a main view is, and a section."""
-ALIKE = 1e-3
 
 
 @dataclass(frozen=True)
@@ -58,16 +53,70 @@ class Proposed:
 
 
 def proposal(
-    drawing: Drawing, sheet: Sheet, geometries: Mapping[str, ViewGeometry], facts: Facts
+    drawing: Drawing,
+    sheet: Sheet,
+    geometries: Mapping[str, ViewGeometry],
+    facts: Facts,
+    only: Collection[str] = (),
+    sources: Collection[str] = (),
 ) -> list[Proposed]:
-    """What to add to a sheet so that its views say all they can. geometries: of its views, by id. Raises
-    SizeError where nothing can be told of the part."""
+    """What to add to a sheet so that its views say all they can. geometries: of its views, by id; only: of
+    these views; sources: only of the features that these edges and faces are of. Raises SizeError where
+    nothing can be told of the part."""
     found = verdict(drawing, facts)
     if found.why_not or found.numbers is None or found.span is None or found.system is None:
         raise SizeError(found.why_not or "Sizes are proposed for drawings of one part.")
     views = [v for v in sheet.views if v.id in geometries and not v.is_pictorial and v.kind != "detail"]
-    contexts = [Context(drawing, sheet, facts, v) for v in views]
-    return _Lean(found, found.numbers, found.span.copy(), contexts, geometries).proposed()
+    contexts = [Context(drawing, sheet, facts, v) for v in views if not only or v.id in only]
+    if not contexts:
+        return []
+    out = _Lean(found, found.numbers, found.span.copy(), contexts, geometries).proposed()
+    if not sources:
+        return out
+    part = found.numbers.part
+    mine = _of_features(part, sources)
+    return [p for p in out if mine & {n for k in p.annotation.picks for n in faces_at(k, part)}]
+
+
+def _of_features(part: PartFacts, sources: Collection[str]) -> set[str]:
+    """The faces of the features that edges and faces are of; those faces themselves where they are of
+    none."""
+    known = features(part)
+    picked = {n for s in sources for n in faces_at(Pick(instance="", source=s), part)}
+    found = [known.holes[n].faces for n in known.holes_at([*picked])]
+    found += [known.others[n].faces for n in known.others_at([*picked])]
+    return {str(n) for faces in found for n in faces} or picked
+
+
+def closing(
+    drawing: Drawing, facts: Facts, gap: Gap, proposed: Sequence[Proposed], sheet: Sheet
+) -> list[Proposed]:
+    """Of what is proposed that which closes a gap: a single one where one does, else all up to where it is
+    closed."""
+    found = verdict(drawing, facts)
+    if found.numbers is None or found.span is None or found.system is None or not gap.rows:
+        return list(proposed)
+    wanted = [found.system.over(row) for row in gap.rows]
+    told = []
+    for p in proposed:
+        said = said_by(p.annotation, Context(drawing, sheet, facts, sheet.view(p.view)), found.numbers)
+        told.append([found.system.over(row) for row in said.rows] if said else [])
+    for several in ([n] for n in range(len(told))):
+        if _closes(found.span, [row for n in several for row in told[n]], wanted):
+            return [proposed[n] for n in several]
+    so_far: list[Array] = []
+    for n, rows in enumerate(told):
+        so_far += rows
+        if _closes(found.span, so_far, wanted):
+            return list(proposed[: n + 1])
+    return list(proposed)
+
+
+def _closes(span: Span, rows: Sequence[Array], wanted: Sequence[Array]) -> bool:
+    trial = span.copy()
+    for row in rows:
+        trial.take(row)
+    return not any(trial.copy().take(row, LEAN) for row in wanted)
 
 
 class _Lean:
@@ -97,7 +146,7 @@ class _Lean:
                     self._take(callout.model_copy(update={"id": new_id()}), context)
         self._try_all(_bolt_circles)
         self._try_all(_threads)
-        for d in _wanted(self.numbers, self.found):
+        for d in wanted_sizes(self.numbers, self.found):
             if self.left and self._is_new(d):
                 self._place(d)
         self._try_all(_chamfers)
@@ -141,7 +190,7 @@ class _Lean:
         trial = self.span.copy()
         return sum(trial.take(self.found.system.over(row), self.least) for row in said.rows)
 
-    def _is_new(self, d: "_Wanted") -> bool:
+    def _is_new(self, d: "Wanted") -> bool:
         return self._new(Told("", d.rows)) > 0
 
     def _take(self, a: AnnotationBase, context: Context) -> bool:
@@ -153,7 +202,7 @@ class _Lean:
         self.out.append(Proposed(a, context.view_id))
         return True
 
-    def _place(self, wanted: "_Wanted") -> None:
+    def _place(self, wanted: "Wanted") -> None:
         """The size in the view that shows it best and says something new."""
         ways = [
             (score + self._bonus(c), size, c)
@@ -164,7 +213,7 @@ class _Lean:
             if self._take(self._counted(size, context, wanted), context):
                 return
 
-    def _counted(self, size: Dimension, context: Context, wanted: "_Wanted") -> Dimension:
+    def _counted(self, size: Dimension, context: Context, wanted: "Wanted") -> Dimension:
         """The size with a count, where that says more."""
         if wanted.alike < 2:
             return size
@@ -172,178 +221,6 @@ class _Lean:
         alone, together = (said_by(s, context, self.numbers) for s in (size, many))
         is_more = alone is not None and together is not None and self._new(together) > self._new(alone)
         return many if is_more else size
-
-
-@dataclass(frozen=True)
-class _Wanted:
-    """A size a drafter would think of: what it is taken on, its rows, and how many features are like its
-    own."""
-
-    what: Decides
-    rows: tuple[dict[int, float], ...]
-    alike: int = 1
-
-
-def _wanted(numbers: PartNumbers, found: Verdict) -> Iterator[_Wanted]:
-    """The better first: overall sizes, those of features, what is round, what lies on both sides of a center
-    line, and where all else lies from its datum; angles last."""
-    p, known = numbers.parameters, features(numbers.part)
-    yield from _overall(p)
-    yield from _of_features(p, known)
-    for s in sorted(p.solid.surfaces.values(), key=lambda s: -s.bulk):
-        if s.kind in ("cylinder", "sphere"):
-            yield _round(p, s, known)
-        elif s.kind == "torus":
-            yield _Wanted(_decides("radius", [s.name], s.radius * p.solid.half), ({s.v["radius"]: 1.0},))
-    for k in [*p.main_ways(), *(k for k in range(len(p.ways)) if k not in p.main_ways())]:
-        yield from _in_pairs(p, k, [level for way, level in found.middles if way == k])
-        yield from _from_datum(p, k)
-    yield from _between_axes(p)
-    yield from _angles(p, {n for f in known.others if f.kind == "chamfer" for n in f.faces})
-
-
-def _decides(kind: str, faces: list[str], value: float) -> Decides:
-    return Decides(of=Number(key=[], called="", value=0.0), kind=kind, faces=faces, value=value)  # type: ignore[arg-type]
-
-
-def _round(p: Parameters, s: Surface, known: Features) -> _Wanted:
-    is_whole = s.kind == "sphere" or s.sweep > 3.2
-    others = known.others_at([s.name])
-    alike = len(known.equals(others[0])) if others else 1
-    size = (2 if is_whole else 1) * s.radius * p.solid.half
-    return _Wanted(
-        _decides("diameter" if is_whole else "radius", [s.name], size), ({s.v["radius"]: 1.0},), alike
-    )
-
-
-@dataclass(frozen=True)
-class _Thing:
-    """A flat face or an axis at a level of a direction."""
-
-    level: float
-    row: dict[int, float]
-    face: Surface
-    is_axis: bool
-
-
-def _things(p: Parameters, k: int) -> list[_Thing]:
-    """Flat faces square to a direction, one for each level, and axes across it; the largest first."""
-    u = p.ways[k].u
-    out: list[_Thing] = []
-    seen: set[int] = set()
-    for s in sorted(p.solid.surfaces.values(), key=lambda s: -s.bulk):
-        if s.kind == "plane" and s.way == k and s.v["level"] not in seen:
-            seen.add(s.v["level"])
-            out.append(_Thing(float(s.at @ u), {s.v["level"]: 1.0}, s, False))
-    main = p.main_ways()
-    for line in p.lines:
-        if not line.faces or line.is_corner or abs(float(p.ways[line.way].u @ u)) > 1e-6:
-            continue
-        round_ones = [s for s in line.faces if s.kind in ("cylinder", "cone")]
-        if round_ones and (k in main or line.way not in main):
-            largest = max(round_ones, key=lambda s: s.bulk)
-            out.append(_Thing(float(line.foot @ u), p.height(k, line), largest, True))
-    return out
-
-
-def _between(p: Parameters, a: _Thing, b: _Thing, alike: int = 1) -> _Wanted:
-    row = {v: b.row.get(v, 0.0) - a.row.get(v, 0.0) for v in {*a.row, *b.row}}
-    value = abs(b.level - a.level) * p.solid.half
-    return _Wanted(_decides("distance", [a.face.name, b.face.name], value), (row,), alike)
-
-
-def _overall(p: Parameters) -> Iterator[_Wanted]:
-    for k in p.main_ways():
-        flat = sorted((t for t in _things(p, k) if not t.is_axis), key=lambda t: t.level)
-        if len(flat) > 1:
-            yield _between(p, flat[0], flat[-1])
-
-
-def _of_features(p: Parameters, known: Features) -> Iterator[_Wanted]:
-    """Widths and lengths within features, then how deep their floors lie."""
-    done: set[int] = set()
-    for n, f in sorted(enumerate(known.others), key=lambda one: one[1].kind in ("boss", "pad", "rib")):
-        if n in done or f.kind in ("chamfer", "fillet", "round", "taper", "flat"):
-            continue
-        done |= set(known.equals(n))
-        alike = len(known.equals(n))
-        own = {name for name in f.faces if name in p.solid.surfaces}
-        near = {m for name in own for m in p.solid.beside[name]} - own
-        for k in range(len(p.ways)):
-            things = _things(p, k)
-            mine = [t for t in things if t.face.name in own]
-            for is_axis in (False, True):
-                same = sorted((t for t in mine if t.is_axis == is_axis), key=lambda t: t.level)
-                if len(same) > 1 and abs(same[-1].level - same[0].level) > ALIKE:
-                    yield _between(p, same[0], same[-1], alike)
-            into = abs(float(p.ways[k].u @ np.array(f.direction))) > 1 - 1e-6
-            around = [t for t in things if t.face.name in near and not t.is_axis]
-            for t in [t for t in mine if not t.is_axis] if into else []:
-                yield from (_between(p, t, o, alike) for o in around if abs(o.level - t.level) > ALIKE)
-
-
-def _in_pairs(p: Parameters, k: int, middles: list[float]) -> Iterator[_Wanted]:
-    """What mirrors in a center line, axes before faces: the distance of both."""
-    things = sorted(_things(p, k), key=lambda t: not t.is_axis)
-    for middle in middles:
-        for i, a in enumerate(things):
-            for b in things[:i]:
-                is_pair = a.is_axis == b.is_axis and abs(a.level + b.level - 2 * middle) < 1e-4
-                is_like = (
-                    abs(a.face.radius - b.face.radius) < ALIKE and abs(a.face.bulk - b.face.bulk) < ALIKE
-                )
-                if is_pair and is_like and abs(a.level - b.level) > ALIKE:
-                    yield _between(p, a, b)
-
-
-def _from_datum(p: Parameters, k: int) -> Iterator[_Wanted]:
-    """From the outermost face with the most surface, else from the main axis: axes first."""
-    things = _things(p, k)
-    flat = [t for t in things if not t.is_axis]
-    if flat:
-        low, high = min(t.level for t in flat), max(t.level for t in flat)
-        base = max(flat, key=lambda t: (t.level in (low, high), t.face.bulk))
-    elif things:
-        base = things[0]
-    else:
-        return
-    for t in sorted(things, key=lambda t: not t.is_axis):
-        if t is not base and abs(t.level - base.level) > 1e-6:
-            yield _between(p, base, t)
-    for a in things:  # where the datum's own edge is not seen
-        for b in things:
-            if a.level < b.level - 1e-6 and base not in (a, b):
-                yield _between(p, a, b)
-
-
-def _between_axes(p: Parameters) -> Iterator[_Wanted]:
-    """Of parallel axes, however they lie to each other."""
-    lines = [x for x in p.lines if x.faces and not x.is_corner]
-    for i, x in enumerate(lines):
-        for y in lines[:i]:
-            gap = x.foot - y.foot
-            far = float(np.linalg.norm(gap))
-            if x.way == y.way and far > ALIKE:
-                row = less(p.carried(x, x.foot, gap / far), p.carried(y, y.foot, gap / far))
-                ends = [max(line.faces, key=lambda s: s.bulk).name for line in (y, x)]
-                yield _Wanted(_decides("distance", ends, far * p.solid.half), (row,))
-
-
-def _angles(p: Parameters, chamfers: set[str]) -> Iterator[_Wanted]:
-    """Of slanting faces to those of the main directions that they meet."""
-    main = p.main_ways()
-    for s in sorted(p.solid.surfaces.values(), key=lambda s: -s.bulk):
-        if s.kind != "plane" or s.way in main or s.name in chamfers:
-            continue
-        for name in sorted(p.solid.beside[s.name]):
-            t = p.solid.surfaces.get(name)
-            if t is None or t.kind != "plane" or t.way not in main:
-                continue
-            c = float(s.axis @ t.axis)
-            if 0.02 < abs(c) < 0.9999:
-                row = features_told.angle_row(p, s, t)
-                for angle in (math.pi - math.acos(c), math.acos(c)):
-                    yield _Wanted(_decides("angle", [s.name, t.name], angle), (row,))
 
 
 def _bolt_circles(numbers: PartNumbers, context: Context, shown: Shown) -> Iterator[Ranked]:
@@ -399,7 +276,7 @@ def _edges(numbers: PartNumbers, context: Context, shown: Shown) -> Iterator[Ran
         elif rim.fact.kind == "line":
             yield 1, score, LinearDimension(**base, anchor=in_view(context.view_id, [pick]))
         for k in p.main_ways():
-            datum = _datum(p, k)
+            datum = datum_along(p, k)
             if datum is None:
                 continue
             for better, stand in stand_ins(path, datum.name, False, shown, context)[:1]:
@@ -409,15 +286,6 @@ def _edges(numbers: PartNumbers, context: Context, shown: Shown) -> Iterator[Ran
                     base["id"] = new_id()
                     for way in ("horizontal", "vertical"):
                         yield 2, min(score, better), LinearDimension(**base, anchor=anchor, direction=way)  # type: ignore[arg-type]
-
-
-def _datum(p: Parameters, k: int) -> Surface | None:
-    """The outermost face with the most surface square to a direction."""
-    flat = [t for t in _things(p, k) if not t.is_axis]
-    if not flat:
-        return None
-    low, high = min(t.level for t in flat), max(t.level for t in flat)
-    return max(flat, key=lambda t: (t.level in (low, high), t.face.bulk)).face
 
 
 def _threads(numbers: PartNumbers, context: Context, shown: Shown) -> Iterator[Ranked]:

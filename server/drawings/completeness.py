@@ -91,7 +91,7 @@ def told(document: Document, facts: Facts) -> CompletenessOut:
         return _unknown("Completeness cannot be told: the numbers of this part do not add up.")
     if found.why_not:
         return _unknown(found.why_not)
-    open_ones = [_gap(g, document, facts) for g in gaps(found, document.profile, _axes(document, facts))]
+    open_ones = [_gap(g, document, facts) for g in _gaps(found, document, facts)]
     twice, silent = _twice(found, document, facts), _silent(found, document)
     is_open = bool(found.missing or twice or silent)
     return CompletenessOut(
@@ -103,6 +103,16 @@ def told(document: Document, facts: Facts) -> CompletenessOut:
         silent=silent,
         milliseconds=0.0,
     )
+
+
+def open_gaps(document: Document, facts: Facts) -> list[Gap]:
+    """What a drawing does not give; nothing where that cannot be told."""
+    found = verdict(document, facts)
+    return [] if found.why_not else _gaps(found, document, facts)
+
+
+def _gaps(found: Verdict, document: Document, facts: Facts) -> list[Gap]:
+    return gaps(found, document.profile, _axes(document, facts))
 
 
 def too_large(document: Document, part: PartFacts) -> str:

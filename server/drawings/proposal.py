@@ -2,16 +2,17 @@
 
 import uuid
 from collections.abc import Mapping
-from typing import Any
+from typing import Annotated, Any
 
 from django.http import HttpRequest
-from ninja import Router
+from ninja import Query, Router, Schema
+from pydantic import Field
 
 from drafting.annotation import registry
 from drafting.annotation.kinds.feature_callout import FeatureCallout
 from drafting.annotation.kinds.hole_callout import HoleCallout
 from drafting.annotation.proposing import call_out
-from drafting.completeness.proposal import proposal
+from drafting.completeness.proposal import closing, proposal
 from drafting.completeness.verdict import part_shown
 from drafting.context import Context
 from drafting.document import AnnotationBase, Dimension, Sheet
@@ -21,7 +22,7 @@ from drafting.model.model import Facts
 from drafting.views.geometry import ViewGeometry
 from server.drawings import store
 from server.drawings.access import WAIT, Shown, own_drawing, shape, sheet_of
-from server.drawings.completeness import too_large
+from server.drawings.completeness import open_gaps, too_large
 from server.drawings.model_sizes import ModelSize, ModelSizes, in_place
 from server.drawings.models import Drawing
 from server.drawings.rooms import room_about
@@ -29,13 +30,23 @@ from server.drawings.showing import shown_facts
 from server.errors import NotYet, Problem
 
 router = Router(tags=["completeness"])
+Name = Annotated[str, Field(max_length=400)]
+
+
+class Wanting(Schema):
+    """What sizes are proposed for. view: ids of views, all where there is none; source: edges and faces, for
+    their features; gap: the sentence of what is not given."""
+
+    view: Annotated[list[Name], Field(max_length=50)] = []
+    source: Annotated[list[Name], Field(max_length=200)] = []
+    gap: Name = ""
 
 
 @router.get(
     "/{drawing_id}/sheets/{sheet_id}/proposal",
     response={200: ModelSizes, 404: Problem, 422: Problem, 425: Problem},
 )
-def proposed(request: HttpRequest, drawing_id: uuid.UUID, sheet_id: str) -> Any:
+def proposed(request: HttpRequest, drawing_id: uuid.UUID, sheet_id: str, asked: Query[Wanting]) -> Any:
     """Sizes and callouts with which the views of a sheet say all that they can of the part's numbers, each
     once, beside what is on the drawing."""
     d = own_drawing(request, drawing_id)
@@ -48,7 +59,12 @@ def proposed(request: HttpRequest, drawing_id: uuid.UUID, sheet_id: str) -> Any:
     geometries = {v.id: g for v in host.views if (g := shape(d, host, v)[1]) is not None and not g.rough}
     if len(geometries) < len(host.views):
         raise NotYet(WAIT)
-    found = proposal(document, host, geometries, facts)
+    found = proposal(document, host, geometries, facts, asked.view, asked.source)
+    if asked.gap:
+        gap = next((g for g in open_gaps(document, facts) if g.text == asked.gap), None)
+        if gap is None:
+            return ModelSizes(rows=[], job=None, why="That is given by now.")
+        found = closing(document, facts, gap, found, host)
     rows = [_row(p.annotation, p.view, document, host, facts) for p in found]
     in_place([r for r in rows if isinstance(r.size, Dimension)], document, host, facts, geometries)
     _called(rows, d, document, host, facts, geometries)

@@ -24,7 +24,7 @@ def _faults(page: Page) -> Iterator[Fault]:
         items = ", ".join(sorted((str(r.item) for r in bare), key=int))
         one = len(bare) == 1
         text = f"Item {items} has no balloon." if one else f"Items {items} have no balloon."
-        yield Fault(text, tuple(p.id for p in lists), (Remedy("Number the parts", action="number"),))
+        yield Fault(text, tuple(p.id for p in lists), (Remedy("Number the parts", action="numberall"),))
     for b in balloons:
         key = numbers.keys.get(b.instance, "")
         if key in numbers.items and key not in listed:

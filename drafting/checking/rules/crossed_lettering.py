@@ -2,13 +2,27 @@
 
 from collections.abc import Iterator
 
-import numpy as np
 import shapely
 
 from drafting.checking.page import Page
 from drafting.checking.rule import Fault, Remedy, Rule
-from drafting.ink.elements import Line
+from drafting.document import View
+from drafting.ink.elements import Element, Line, Polyline, Text
+from drafting.ink.shapes import shapes
 
+Named = tuple[str, str, shapely.Geometry]
+"""A line with whose it is and what it is called."""
+LEADERS = (
+    "hole_callout",
+    "feature_callout",
+    "note",
+    "texture",
+    "weld",
+    "control_frame",
+    "datum_feature",
+    "balloon",
+)
+"""Kinds of annotation besides sizes whose lines keep off numbers."""
 LEAST = 0.6
 """mm of a line within the letters from which it is told."""
 
@@ -17,17 +31,7 @@ def _faults(page: Page) -> Iterator[Fault]:
     letters = [t for t in page.letters if "/" not in t.owner and page.sheet.annotation(t.owner)]
     if not letters:
         return
-    lines = [(view, "a line of a view", line) for view, line in page.outlines]
-    for s in page.sizes:
-        lines += [
-            (
-                s.size.id,
-                f"a line of {page.called(s.size)}",
-                shapely.LineString(np.array([e.a, e.b]) + np.array(s.origin)),
-            )
-            for e in (*s.ink.lines, *s.ink.extensions)
-            if isinstance(e, Line)
-        ]
+    lines = [*_of_views(page), *_of_annotations(page)]
     tree = shapely.STRtree([line for _, _, line in lines])
     covered = _covered(page)
     for t in letters:
@@ -38,8 +42,38 @@ def _faults(page: Page) -> Iterator[Fault]:
                 continue
             if line.intersection(core).length >= LEAST:
                 text = f"{name[0].upper()}{name[1:]} runs through {t.name}."
-                yield Fault(text, (t.owner, owner), (Remedy("Tidy the view", action="tidy"),))
+                yield Fault(
+                    text, (t.owner, owner.partition("/")[0]), (Remedy("Tidy the view", action="tidy"),)
+                )
                 break
+
+
+def _of_views(page: Page) -> Iterator[Named]:
+    for view, line in page.outlines:
+        yield view, "a line of a view", line
+    for view in page.sheet.views:
+        for key, elements in page.outer(view).items():
+            if key != "label":
+                found = shapes([e for e in elements if not isinstance(e, Text)], _at(view))
+                yield from ((f"{view.id}/{key}", "a mark of a view", line) for line in found)
+
+
+def _at(view: View) -> tuple[float, float]:
+    return view.position.x, view.position.y
+
+
+def _of_annotations(page: Page) -> Iterator[Named]:
+    sized = {s.size.id: s for s in page.sizes}
+    for a, group in page.drawn:
+        if a.id in sized:
+            ink = sized[a.id].ink
+            elements: list[Element] = [e for e in (*ink.lines, *ink.extensions) if isinstance(e, Line)]
+        elif a.kind in LEADERS:
+            elements = [e for e in group.elements if isinstance(e, Line | Polyline)]
+        else:
+            continue
+        name = f"a line of {page.called(a)}"
+        yield from ((a.id, name, line) for line in shapes(elements, group.origin))
 
 
 def _core(box: shapely.Polygon) -> shapely.Geometry:

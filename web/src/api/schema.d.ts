@@ -345,12 +345,52 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * Findings
+         * On Drawing
          * @description All that is found on a drawing by itself.
          */
-        get: operations["server_drawings_findings_findings"];
+        get: operations["server_drawings_findings_api_on_drawing"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/drawings/{drawing_id}/findings.{kind}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * As File
+         * @description The list as a file.
+         */
+        get: operations["server_drawings_findings_api_as_file"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/drawings/{drawing_id}/findings/meant": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Meant
+         * @description Say that a finding is meant so, and why; or open it again.
+         */
+        post: operations["server_drawings_findings_api_meant"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1958,6 +1998,26 @@ export interface paths {
          * @description The standards' tables.
          */
         get: operations["server_library_reference_all_tables"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/rules": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Rules
+         * @description All rules, in the order in which they are listed.
+         */
+        get: operations["server_styles_rules_rules"];
         put?: never;
         post?: never;
         delete?: never;
@@ -4262,10 +4322,13 @@ export interface components {
         };
         /**
          * Finding
-         * @description Something to be mended (grave) or looked at. rule: what it is a case of; sheet: its id, and its number
-         *     from 1; ids: the views and annotations it is about.
+         * @description Something to be mended (grave) or looked at. key: names it as long as it says the same of the same
+         *     things; rule: what it is a case of; clause: where the standard says so; sheet: its id, and its number from
+         *     1; ids: the views and annotations it is about; meant: who means it so, and why.
          */
         Finding: {
+            /** Clause */
+            clause: string;
             /**
              * Gravity
              * @enum {string}
@@ -4273,8 +4336,13 @@ export interface components {
             gravity: "grave" | "look";
             /** Ids */
             ids: string[];
+            /** Key */
+            key: string;
+            meant?: components["schemas"]["Meant"] | null;
             /** Number */
             number: number;
+            /** Remedies */
+            remedies: components["schemas"]["RemedyOut"][];
             /** Rule */
             rule: string;
             /** Sheet */
@@ -4284,13 +4352,23 @@ export interface components {
         };
         /**
          * Findings
-         * @description What was found, the grave first.
+         * @description What was found, sheet by sheet, the grave first. grave, look: how many are open; meant: how many are
+         *     not, being meant so; good: what was looked at and is as it should be; waiting: views that are not derived
+         *     yet, of which nothing is told.
          */
         Findings: {
             /** Findings */
             findings: components["schemas"]["Finding"][];
+            /** Good */
+            good: components["schemas"]["Good"][];
             /** Grave */
             grave: number;
+            /** Look */
+            look: number;
+            /** Meant */
+            meant: number;
+            /** Waiting */
+            waiting: number;
         };
         /**
          * FitAnswer
@@ -4601,6 +4679,18 @@ export interface components {
                     [key: string]: string;
                 };
             };
+        };
+        /**
+         * Good
+         * @description A rule that found nothing.
+         */
+        Good: {
+            /** Clause */
+            clause: string;
+            /** Rule */
+            rule: string;
+            /** Title */
+            title: string;
         };
         /** GroupChoice */
         GroupChoice: {
@@ -5421,6 +5511,36 @@ export interface components {
             workspace: string;
             /** Workspaces */
             workspaces: components["schemas"]["Belonging"][];
+        };
+        /**
+         * Meant
+         * @description That somebody means it so.
+         */
+        Meant: {
+            /** At */
+            at: string;
+            /** By */
+            by: string;
+            /** Reason */
+            reason: string;
+        };
+        /**
+         * MeantSo
+         * @description That a finding is meant so; without a reason it is open again.
+         */
+        MeantSo: {
+            /** Key */
+            key: string;
+            /**
+             * Open
+             * @default false
+             */
+            open?: boolean;
+            /**
+             * Reason
+             * @default
+             */
+            reason?: string;
         };
         /** ModelCard */
         ModelCard: {
@@ -6663,6 +6783,13 @@ export interface components {
              */
             release_archive?: boolean;
             /**
+             * Rules
+             * @default {}
+             */
+            rules?: {
+                [key: string]: "grave" | "look" | "off";
+            };
+            /**
              * Section Label
              * @default
              */
@@ -6941,6 +7068,26 @@ export interface components {
             version: string;
         };
         /**
+         * RemedyOut
+         * @description What mends it in one step: a command, or an action that the desk does itself, with the place of the
+         *     gap in the list of what is not given.
+         */
+        RemedyOut: {
+            /** Action */
+            action: string;
+            /** Command */
+            command: {
+                [key: string]: unknown;
+            };
+            /**
+             * Gap
+             * @default -1
+             */
+            gap?: number;
+            /** Label */
+            label: string;
+        };
+        /**
          * Remove
          * @description Remove views and annotations. What hangs in a view or on another annotation goes along; views projected
          *     from a removed one stay, unaligned.
@@ -7116,6 +7263,26 @@ export interface components {
         Role: {
             /** Role */
             role: string;
+        };
+        /**
+         * RuleOut
+         * @description A rule. gravity: of what it finds where the style says nothing; iso, asme: where the standards say
+         *     so.
+         */
+        RuleOut: {
+            /** Asme */
+            asme: string;
+            /**
+             * Gravity
+             * @enum {string}
+             */
+            gravity: "grave" | "look" | "off";
+            /** Iso */
+            iso: string;
+            /** Key */
+            key: string;
+            /** Title */
+            title: string;
         };
         /**
          * Said
@@ -8459,6 +8626,28 @@ export interface components {
             state: string;
         };
         /**
+         * Wanting
+         * @description What sizes are proposed for. view: ids of views, all where there is none; source: edges and faces, for
+         *     their features; gap: the sentence of what is not given.
+         */
+        Wanting: {
+            /**
+             * Gap
+             * @default
+             */
+            gap?: string;
+            /**
+             * Source
+             * @default []
+             */
+            source?: string[];
+            /**
+             * View
+             * @default []
+             */
+            view?: string[];
+        };
+        /**
          * Warned
          * @description views: ids of the views and tables it is about.
          */
@@ -9344,7 +9533,7 @@ export interface operations {
             };
         };
     };
-    server_drawings_findings_findings: {
+    server_drawings_findings_api_on_drawing: {
         parameters: {
             query?: never;
             header?: never;
@@ -9362,6 +9551,71 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Findings"];
+                };
+            };
+        };
+    };
+    server_drawings_findings_api_as_file: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                drawing_id: string;
+                kind: "pdf" | "xlsx" | "csv";
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    server_drawings_findings_api_meant: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                drawing_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MeantSo"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Findings"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -10124,7 +10378,11 @@ export interface operations {
     };
     server_drawings_proposal_proposed: {
         parameters: {
-            query?: never;
+            query?: {
+                view?: string[];
+                source?: string[];
+                gap?: string;
+            };
             header?: never;
             path: {
                 drawing_id: string;
@@ -12183,6 +12441,26 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["TableOf"][];
+                };
+            };
+        };
+    };
+    server_styles_rules_rules: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RuleOut"][];
                 };
             };
         };

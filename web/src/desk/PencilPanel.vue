@@ -3,13 +3,12 @@
 import { computed, nextTick, ref, watch } from 'vue'
 import { when } from '@/words'
 import { usePencil } from './pencil'
-import { useCompleteness } from './completeness'
+import FoundList from './FoundList.vue'
 import SaidList from './SaidList.vue'
 import { useDesk } from './store'
 
 const desk = useDesk()
 const pencil = usePencil()
-const said = useCompleteness()
 const text = ref('')
 const field = ref<HTMLTextAreaElement>()
 const STATES: Record<string, string> = { open: 'open', answered: 'answered', closed: 'closed' }
@@ -28,10 +27,6 @@ watch(() => pencil.chosen, async (n) => {
 })
 async function say(state: '' | 'open' | 'answered' | 'closed') {
   if (mark.value && (await pencil.answer(mark.value.number, text.value, state))) text.value = ''
-}
-async function show(sheet: string, ids: string[]) {
-  if (sheet !== desk.sheet?.id) await desk.showSheet(sheet)
-  desk.selected = ids.map((id) => (desk.view(id) ? { kind: 'view' as const, id } : { kind: 'annotation' as const, id }))
 }
 async function choose(n: number, sheet: string) {
   if (sheet !== desk.sheet?.id) await desk.showSheet(sheet)
@@ -63,14 +58,11 @@ async function choose(n: number, sheet: string) {
     <template v-else>
       <h2>Check</h2>
       <SaidList />
-      <h3>Findings</h3>
+      <FoundList />
+      <h3>Red pencil</h3>
       <p v-if="pencil.page?.sizes" class="sub" data-test="ticked">{{ pencil.page.ticked }} of {{ pencil.page.sizes }} sizes ticked</p>
-      <p v-if="!listed.length" class="quiet">No findings yet.</p>
+      <p v-if="!listed.length" class="quiet">Nothing is marked yet.</p>
       <button v-for="m in listed" :key="m.number" class="finding" :class="m.state" :data-test="`finding-${m.number}`" @click="choose(m.number, m.sheet)"><b>{{ m.number }}</b> {{ first(m.number) }} <span class="quiet">{{ m.by }}, {{ STATES[m.state] }}{{ sheetOf(m.sheet) }}</span></button>
-      <template v-if="said.others.length">
-        <h3>Found by itself</h3>
-        <button v-for="(f, n) in said.others" :key="n" class="finding" :data-test="`found-${f.rule}`" @click="show(f.sheet, f.ids)"><b v-if="f.gravity === 'grave'" class="grave">grave </b>{{ f.text }} <span class="quiet">{{ sheetOf(f.sheet).slice(2) }}</span></button>
-      </template>
     </template>
     <p v-if="pencil.refusal" class="fault-note" role="alert">{{ pencil.refusal }}</p>
   </div>
@@ -108,9 +100,6 @@ h3 {
 }
 .finding:hover {
   background: var(--accent-ground);
-}
-.grave {
-  color: var(--fault);
 }
 .finding.closed {
   opacity: 0.6;

@@ -1,11 +1,14 @@
 <script setup lang="ts">
 // What the sizes leave free and say twice: pointed at, a gap sways on the views.
 import { computed } from 'vue'
+import FoundActions from './FoundActions.vue'
 import { useCompleteness } from './completeness'
+import { useFindings } from './findings'
 import { useDesk } from './store'
 
 const desk = useDesk()
 const said = useCompleteness()
+const findings = useFindings()
 const a = computed(() => said.answer)
 const headline = computed(() => {
   if (!a.value) return ''
@@ -18,26 +21,27 @@ async function show(id: string, sheet: string, more: string[] = []) {
   if (sheet && sheet !== desk.sheet?.id) await desk.showSheet(sheet)
   desk.selected = [id, ...more].filter((k) => desk.annotation(k)).map((k) => ({ kind: 'annotation' as const, id: k }))
 }
-const reference = (id: string) => desk.edit({ command: 'change', ids: [id], values: { wording: { reference: true } } })
-const remove = (id: string) => desk.edit({ command: 'remove', ids: [id] })
 </script>
 
 <template>
   <section v-if="a && desk.drawing?.model_kind === 'part'" data-test="said" :data-state="a.state">
     <h3>Sizes</h3>
     <p :class="{ good: a.state === 'complete', quiet: a.state === 'unknown', attention: a.state === 'open' }" role="status" data-test="said-state">{{ headline }}</p>
-    <button
-      v-for="(g, n) in a.gaps" :key="g.text" class="one" :class="{ on: said.pointed === n }" :data-test="`gap-${n}`"
-      @mouseenter="said.pointed = n" @mouseleave="said.pointed = -1" @focus="said.pointed = n" @blur="said.pointed = -1"
-    >{{ g.text }}</button>
+    <div v-for="(g, n) in a.gaps" :key="g.text">
+      <button
+        class="one" :class="{ on: said.pointed === n }" :data-test="`gap-${n}`"
+        @mouseenter="said.pointed = n" @mouseleave="said.pointed = -1" @focus="said.pointed = n" @blur="said.pointed = -1"
+      >{{ g.text }}</button>
+      <FoundActions :found="findings.of('not given', g.text)" />
+    </div>
     <div v-for="t in a.twice" :key="t.id" class="one" :data-test="`twice-${t.id}`">
       <button class="words" @click="show(t.id, t.sheet, t.follows)">{{ t.text }}{{ t.follows.length ? ' Any one of these may go.' : '' }}</button>
-      <span class="choices">
-        <el-button size="small" @click="reference(t.id)">For reference</el-button>
-        <el-button size="small" @click="remove(t.id)">Remove</el-button>
-      </span>
+      <FoundActions :found="findings.of('said twice', t.text)" />
     </div>
-    <button v-for="s in a.silent" :key="s.id" class="one" :data-test="`silent-${s.id}`" @click="show(s.id, s.sheet)">It cannot be told what this says: {{ s.text }}</button>
+    <div v-for="s in a.silent" :key="s.id">
+      <button class="one" :data-test="`silent-${s.id}`" @click="show(s.id, s.sheet)">It cannot be told what this says: {{ s.text }}</button>
+      <FoundActions :found="findings.of('not understood', s.text)" />
+    </div>
   </section>
   <section v-else-if="desk.drawing?.model_kind === 'part'">
     <h3>Sizes</h3>

@@ -1,6 +1,7 @@
 <!-- The ink of a sheet: paper, frame, views and annotations. A component of its own, so that moving the paper does not draw it anew. -->
 <script setup lang="ts">
 import { computed } from 'vue'
+import { useFindings } from './findings'
 import { useDesk } from './store'
 import UnderlaysInk from './UnderlaysInk.vue'
 
@@ -18,6 +19,7 @@ const props = defineProps<{
   moved: { id: string; x: number; y: number } | null
 }>()
 const desk = useDesk()
+const findings = useFindings()
 
 const outerOf = (id: string) => desk.drawn?.outer.filter((o) => o.view === id) ?? []
 const chosen = computed(() => new Set(desk.selected.flatMap((s) => (s.kind === 'annotation' ? [s.id] : []))))
@@ -37,7 +39,7 @@ const kinds = computed(() => new Map(desk.sheet?.annotations.map((a) => [a.id, a
 const annotations = computed(() =>
   (desk.drawn?.annotations ?? []).map((a) => ({
     id: a.id, kind: kinds.value.get(a.id), below: a.below, svg: a.svg, at: transform(a), ground: ground(a), shown: a.id !== props.hidden,
-    is: { hot: a.id === props.hot, on: chosen.value.has(a.id), follows: a.follows?.length, cause: causes.value.has(a.id), own: own.value.has(a.id), lost: !!a.lost },
+    is: { hot: a.id === props.hot, on: chosen.value.has(a.id), follows: a.follows?.length, cause: causes.value.has(a.id), own: own.value.has(a.id), lost: !!a.lost, found: findings.lit.has(a.id) },
   })),
 )
 </script>
@@ -114,9 +116,12 @@ const annotations = computed(() =>
 .annotation.own :deep(text) {
   fill: #a36a00;
 }
+.annotation.found :deep(path.stroke),
 .annotation.cause :deep(path.stroke) {
   stroke: #c78a12;
 }
+.annotation.found :deep(path.fill),
+.annotation.found :deep(text),
 .annotation.cause :deep(path.fill),
 .annotation.cause :deep(text) {
   fill: #a36a00;

@@ -2,6 +2,7 @@
 <script setup lang="ts">
 import { computed, watch } from 'vue'
 import { SWAY, useCompleteness } from './completeness'
+import { useFindings } from './findings'
 import { useModelSizes } from './modelSizes'
 import { pathOf } from './curves'
 import { isShown } from './hit'
@@ -34,6 +35,7 @@ const emit = defineEmits<{ end: [event: PointerEvent, end: number] }>()
 const desk = useDesk()
 const model = useModelSizes()
 const said = useCompleteness()
+const findings = useFindings()
 const tools = useTools()
 const views = useViewTools()
 const sizes = useSizeTools()
@@ -87,10 +89,10 @@ const sketch = computed(() => {
 })
 const caught = computed(() => (views.snap && views.snap.kind !== 'free' ? { x: views.snap.at.x, y: props.height - views.snap.at.y, kind: views.snap.kind } : null))
 const inHand = computed(() => props.dragging ?? writing.pending ?? pick.preview ?? sizes.preview)
-/** Boxes of what is warned of: views about their positions, tables on the sheet. */
+/** Boxes of what is warned of, and of the finding that is chosen: views about their positions, tables on the sheet. */
 const warned = computed(() => {
-  if (!desk.lookingAtWarnings) return []
-  return [...new Set(desk.drawn?.warnings.flatMap((w) => w.views) ?? [])].flatMap((id) => {
+  const ids = desk.lookingAtWarnings ? (desk.drawn?.warnings.flatMap((w) => w.views) ?? []) : []
+  return [...new Set([...ids, ...findings.lit])].flatMap((id) => {
     const ink = desk.inkOf(id)
     if (ink) return [{ id, view: id, x: ink.low[0], y: -ink.high[1], width: ink.high[0] - ink.low[0], height: ink.high[1] - ink.low[1] }]
     const b = desk.drawn?.boxes.find((o) => o.id === id)

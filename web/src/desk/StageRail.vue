@@ -4,6 +4,7 @@ import { computed, ref, watch } from 'vue'
 import PaperIcon from '@/components/PaperIcon.vue'
 import { STAGES, type Action } from './actions'
 import { useCompleteness } from './completeness'
+import { useFindings } from './findings'
 import { usePencil } from './pencil'
 import { isSize } from './sizes'
 import { useDesk } from './store'
@@ -13,6 +14,7 @@ defineEmits<{ stage: [number: number]; fold: [] }>()
 const desk = useDesk()
 const pencil = usePencil()
 const said = useCompleteness()
+const findings = useFindings()
 
 const badges = computed<Record<number, { text: string; open: boolean }>>(() => {
   const blank = desk.drawn?.blank_fields.length ?? 0
@@ -35,7 +37,7 @@ const badges = computed<Record<number, { text: string; open: boolean }>>(() => {
     5: { text: toleranced ? String(toleranced) : '', open: false },
     6: { text: notes ? String(notes) : '', open: false },
     7: { text: parts, open: false },
-    8: found ? { text: `${found} open`, open: true } : said.open ? { text: `${said.open} to say`, open: true } : { text: pencil.page?.ticked ? `${pencil.page.ticked} of ${pencil.page.sizes} ticked` : '', open: false },
+    8: found ? { text: `${found} open`, open: true } : said.open ? { text: `${said.open} to say`, open: true } : findings.open.length ? { text: `${findings.open.length} found`, open: true } : { text: pencil.page?.ticked ? `${pencil.page.ticked} of ${pencil.page.sizes} ticked` : '', open: false },
     4: lost ? { text: `${lost} lost`, open: true } : twice ? { text: `${twice} twice`, open: true } : missing && sizes ? { text: `${missing} missing`, open: true } : { text: sizes ? String(sizes) : '', open: false },
   }
 })

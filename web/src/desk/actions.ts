@@ -3,6 +3,7 @@ import { centerEverything } from './centerActions'
 import { PICK_TOOLS } from './kinds'
 import { sameAgain } from './sameAgain'
 import { numberAll, numberClockwise, partsList } from './partActions'
+import { useFindings } from './findings'
 import { callOutHoles } from './holeActions'
 import { useModelSizes } from './modelSizes'
 import { flipArrows, tidyViews } from './sizeActions'
@@ -79,6 +80,7 @@ export const ICONS: Record<string, string> = {
   pencilarrow: 'M4 18 17 5M17 5l-5 1M17 5l-1 5M3 14h3M3 10h2',
   pencilwords: 'M4 5h14M4 9h10M4 13h12M4 17h6',
   ticking: 'M4 12l5 5 9-12',
+  nextfound: 'M3 5h10v10H3zM6 10l2 2 4-5M15 10h4M17 8l2 2-2 2',
   nextfinding: 'M4 6h9v8H4zM15 10h4M17 8l2 2-2 2',
   file: 'M5 2h8l4 4v14H5zM13 2v4h4',
   fit: 'M3 5h16v12H3zM6 8h10v6H6z',
@@ -92,6 +94,7 @@ export function useActions(focusFields: () => void, fit: () => void, strip: () =
   const sizes = useSizeTools()
   const pencil = usePencil()
   const model = useModelSizes()
+  const findings = useFindings()
   async function addSheet() {
     if (await desk.edit({ command: 'add_sheet', after: desk.sheet!.id })) await desk.showSheet(desk.document!.sheets[desk.document!.sheets.findIndex((s) => s.id === desk.sheet!.id) + 1].id)
   }
@@ -139,13 +142,16 @@ export function useActions(focusFields: () => void, fit: () => void, strip: () =
     { id: 'pencilarrow', stage: 8, name: 'Red arrow', about: 'from words to a place', key: '', icon: 'pencilarrow', run: () => tools.start('pencil_arrow'), active: () => tools.tool === 'pencil_arrow' },
     { id: 'pencilwords', stage: 8, name: 'Red words', about: 'at a place of the sheet', key: '', icon: 'pencilwords', run: () => tools.start('pencil_words'), active: () => tools.tool === 'pencil_words' },
     { id: 'ticking', stage: 8, name: 'Tick', about: 'sizes that are right', key: '', icon: 'ticking', run: () => tools.start('tick'), active: () => tools.tool === 'tick' },
-    { id: 'nextfinding', stage: 8, name: 'Next finding', about: 'on to what is still open', key: '-', icon: 'nextfinding', run: () => void pencil.next() },
-    { id: 'checked', stage: 8, name: 'Print the findings', about: 'marks and what was said, PDF', key: '', icon: 'file', run: () => void desk.publish('checked') },
+    { id: 'nextfound', stage: 8, name: 'Next finding', about: 'of those found by itself', key: 'N', icon: 'nextfound', run: () => void findings.next() },
+    { id: 'nextfinding', stage: 8, name: 'Next red mark', about: 'on to what is still open', key: '-', icon: 'nextfinding', run: () => void pencil.next() },
+    { id: 'checked', stage: 8, name: 'Print the red marks', about: 'marks and what was said, PDF', key: '', icon: 'file', run: () => void desk.publish('checked') },
     { id: 'pdf', stage: 9, name: 'PDF', about: 'all sheets, to scale', key: 'D', icon: 'file', run: () => void desk.publish('pdf') },
     { id: 'pdfa', stage: 9, name: 'PDF to keep', about: 'PDF/A-3 with model and data', key: '', icon: 'file', run: () => void desk.publish('pdfa') },
     { id: 'svg', stage: 9, name: 'SVG', about: 'for a page or a manual', key: 'V', icon: 'file', run: () => void desk.publish('svg') },
     { id: 'dxf', stage: 9, name: 'DXF', about: 'layers and true curves for the shop', key: 'X', icon: 'file', run: () => void desk.publish('dxf') },
   ]
   const ofKinds: Action[] = PICK_TOOLS.map(({ tool, action }) => ({ ...action, run: () => void tools.take(tool), active: () => tools.tool === tool }))
-  return [...own, ...ofKinds]
+  const all = [...own, ...ofKinds]
+  findings.actions = Object.fromEntries(all.map((a) => [a.id, a.run]))
+  return all
 }

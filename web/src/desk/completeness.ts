@@ -8,8 +8,6 @@ import { latest } from './latest'
 import { useDesk } from './store'
 
 type Answer = Schemas['CompletenessOut']
-/** Findings that the list of sizes shows. */
-const SAID = ['completeness', 'not given', 'said twice', 'not understood']
 /** mm of paper by which a feature sways. */
 export const SWAY = 2
 /** Of a direction on paper that is seen too steeply to point along. */
@@ -34,8 +32,6 @@ export const useCompleteness = defineStore('completeness', () => {
   const pointed = ref(-1)
   /** Whether what is missing is lit on the views. */
   const lighting = ref(false)
-  /** What else is found by itself, on all sheets: asked for while checking. */
-  const others = shallowRef<Schemas['Finding'][]>([])
   const open = computed(() => (answer.value?.gaps.length ?? 0) + (answer.value?.twice.length ?? 0) + (answer.value?.silent.length ?? 0))
   const asking = latest(async () => {
     const id = desk.drawing?.id
@@ -47,19 +43,11 @@ export const useCompleteness = defineStore('completeness', () => {
     problem.value = why
     if (pointed.value >= (answer.value?.gaps.length ?? 0)) pointed.value = -1
   })
-  const looking = latest(async () => {
-    const id = desk.drawing?.id
-    if (!id || !lighting.value) return
-    const found = await data(api.GET('/api/drawings/{drawing_id}/findings', { params: { path: { drawing_id: id } } })).catch(() => undefined)
-    if (id === desk.drawing?.id) others.value = found?.findings.filter((f) => !SAID.includes(f.rule)) ?? []
-  })
-  watch(() => [lighting.value, desk.drawing?.id, desk.drawing?.version, desk.deriving], () => void looking.run())
   watch(
     () => [desk.drawing?.id, desk.drawing?.version, desk.drawing?.model_kind] as const,
     (now, before) => {
       if (now[0] !== before?.[0]) {
         answer.value = undefined
-        others.value = []
         pointed.value = -1
       }
       void asking.run()
@@ -99,5 +87,5 @@ export const useCompleteness = defineStore('completeness', () => {
     })
     return best
   }
-  return { answer, problem, others, pointed, gapAt, lighting, open, lit, settled: asking.settled }
+  return { answer, problem, pointed, gapAt, lighting, open, lit, settled: asking.settled }
 })

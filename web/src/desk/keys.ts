@@ -1,4 +1,4 @@
-// The keys of the desk: they work whenever no text field has the cursor.
+// The keys of the desk: they work whenever no text field has the cursor. An action of the chosen stage goes before another with its key.
 import { useEventListener } from '@vueuse/core'
 import type { Ref } from 'vue'
 import type { Action } from './actions'
@@ -64,7 +64,7 @@ export function useDeskKeys(actions: Action[], stage: Ref<number>, find: () => v
     else if (/^[1-9]$/.test(event.key)) stage.value = STAGES.includes(Number(event.key)) ? Number(event.key) : stage.value
     else {
       const wanted = (event.shiftKey && /^[a-z]$/i.test(event.key) ? '⇧' : '') + event.key.toUpperCase()
-      const action = actions.find((a) => a.key === wanted)
+      const action = actions.find((a) => a.key === wanted && a.stage === stage.value) ?? actions.find((a) => a.key === wanted)
       if (!action) return
       stage.value = action.stage
       action.run()

@@ -26,12 +26,15 @@ export const useModelSizes = defineStore('modelSizes', () => {
   /** The views and the features of what is selected: the list is of them. */
   function asked() {
     const view = desk.selected.find((s) => s.kind === 'view')
+    const source = desk.selected.flatMap((s) => (s.kind === 'curve' ? [desk.hitOf(s.view)?.geometry?.curves[s.curve]?.source ?? ''] : [])).filter(Boolean)
     const feature = desk.selected.flatMap((s) => (s.kind === 'curve' ? (desk.hitOf(s.view)?.geometry?.curves[s.curve]?.source ?? '').split('|').map((n) => n.split('/')[0]) : []))
-    return { view: view && 'id' in view ? view.id : '', feature: [...new Set(feature)] }
+    return { view: view && 'id' in view ? view.id : '', feature: [...new Set(feature)], source }
   }
-  async function start(isLean = false) {
+  /** gap: the sentence of what is not given that the sizes are to give; nothing for all that can be given. */
+  async function start(isLean = false, gap = '') {
     lean.value = isLean
-    const query = asked()
+    const query = { ...asked(), gap }
+    if (gap) query.view = ''
     desk.selected = []
     open.value = true
     rows.value = []
@@ -60,12 +63,12 @@ export const useModelSizes = defineStore('modelSizes', () => {
       if (mine === turn) waiting.value = ''
     }
   }
-  async function ask(query: { view: string; feature: string[] }) {
+  async function ask({ view, feature, source, gap }: { view: string; feature: string[]; source: string[]; gap: string }) {
     for (let n = 0; ; n++) {
       try {
         const path = { drawing_id: desk.drawing!.id, sheet_id: desk.sheet!.id }
-        if (lean.value) return await data(api.GET('/api/drawings/{drawing_id}/sheets/{sheet_id}/proposal', { params: { path } }))
-        return await data(api.GET('/api/drawings/{drawing_id}/sheets/{sheet_id}/model-sizes', { params: { path, query } }))
+        if (lean.value) return await data(api.GET('/api/drawings/{drawing_id}/sheets/{sheet_id}/proposal', { params: { path, query: { view: view ? [view] : [], source, gap } } }))
+        return await data(api.GET('/api/drawings/{drawing_id}/sheets/{sheet_id}/model-sizes', { params: { path, query: { view, feature } } }))
       } catch (error) {
         if (!(error instanceof Problem) || error.status !== 425 || n > 200) throw error
         await pause(300)

@@ -1,8 +1,8 @@
 <script setup lang="ts">
 // Every value of a house style beside the standard's own, and whether it departs from it.
 import TextField from '@/components/TextField.vue'
-import { computed } from 'vue'
-import type { Schemas } from '@/api/client'
+import { computed, onMounted, ref } from 'vue'
+import { api, data, type Schemas } from '@/api/client'
 
 type Profile = Schemas['Profile']
 const profile = defineModel<Profile>('profile', { required: true })
@@ -91,6 +91,16 @@ const lineDeparts = (n: string) => JSON.stringify(profile.value.lines[n]) !== JS
 function setLine(n: string, what: object) {
   profile.value = { ...profile.value, lines: { ...profile.value.lines, [n]: { ...profile.value.lines[n], ...what } } }
 }
+type Rule = Schemas['RuleOut']
+type Gravity = Rule['gravity']
+const GRAVITIES: Record<Gravity, string> = { grave: 'grave', look: 'to look at', off: 'off' }
+const rules = ref<Rule[]>([])
+onMounted(async () => (rules.value = await data(api.GET('/api/rules')).catch(() => [])))
+const graveness = (r: Rule): Gravity => profile.value.rules?.[r.key] ?? r.gravity
+function setRule(r: Rule, gravity: Gravity) {
+  const rest = Object.fromEntries(Object.entries(profile.value.rules ?? {}).filter(([key]) => key !== r.key))
+  profile.value = { ...profile.value, rules: gravity === r.gravity ? rest : { ...rest, [r.key]: gravity } }
+}
 function setDashes(n: string, text: string) {
   setLine(n, { dashes: text.split(/[\s;]+/).filter(Boolean).map((d) => Number(d.replace(',', '.'))) })
 }
@@ -117,6 +127,16 @@ function setDashes(n: string, text: string) {
         <el-input-number :model-value="profile.lines[n].width" :step="0.05" :min="0.05" :max="3" :disabled="fixed" controls-position="right" @change="(v) => v && setLine(n, { width: v })" />
         <TextField :value="dashes(n, profile)" :disabled="fixed" placeholder="unbroken" @change="(t: string) => setDashes(n, t)" />
         <span class="own">{{ standard.lines[n] ? Number(standard.lines[n].width.toFixed(2)) : '' }} {{ dashes(n, standard) ? `· ${dashes(n, standard)}` : '' }}</span>
+      </div>
+    </section>
+    <section v-if="rules.length" data-test="rules">
+      <h2>Findings</h2>
+      <p class="quiet">How grave it is where a rule is not kept.</p>
+      <div v-for="r in rules" :key="r.key" class="value" :class="{ departs: graveness(r) !== r.gravity }" :title="profile.standard === 'ASME' ? r.asme : r.iso" :data-test="`rule-${r.key}`">
+        <label>{{ r.title }}</label>
+        <el-select :model-value="graveness(r)" :disabled="fixed" @change="(v: Gravity) => setRule(r, v)"><el-option v-for="(name, g) in GRAVITIES" :key="g" :value="g" :label="name" /></el-select>
+        <span class="unit" />
+        <span class="own">{{ GRAVITIES[r.gravity] }}</span>
       </div>
     </section>
     <section>
