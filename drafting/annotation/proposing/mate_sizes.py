@@ -26,6 +26,8 @@ from drafting.views.geometry import ViewGeometry
 
 FLAT = 1e-6
 MOST_EDGES = 6
+CUT = 0.05
+"""How much better a face is seen where it is cut than at its edge."""
 """Edges of a face that are tried, the best shown first."""
 
 
@@ -132,8 +134,8 @@ def shown_in(geometry: ViewGeometry) -> dict[tuple[str, str], float]:
 def stand_ins(
     path: str, face_name: str, is_axis: bool, shown: Mapping[tuple[str, str], float], context: Context
 ) -> list[tuple[float, Pick]]:
-    """What stands for a face in a view, each with how well that is seen: edges of a plane seen edge-on;
-    circles about an axis, or the axis from the side."""
+    """What stands for a face in a view, each with how well that is seen: edges of a plane seen edge-on, and
+    its own line where a section cuts it; circles about an axis, or the axis from the side."""
     found = context.facts.part_of(path)
     face = context.facts.face_of(path, face_name)
     if found is None or face is None:
@@ -156,6 +158,9 @@ def stand_ins(
                 )
     elif along < FLAT:
         across = context.frame.direction(axis)
+        cut = Pick(instance=path, source=face_name, role="cut")
+        if (path, face_name) in shown and _level(cut, across, context):
+            out.append((shown[path, face_name] + CUT, cut))
         for edge in part.edges:
             pick = Pick(instance=path, source=edge.name)
             if face_name in edge.faces and _level(pick, across, context):

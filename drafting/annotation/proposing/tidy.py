@@ -20,7 +20,7 @@ from drafting.annotation.kinds.angles import measured as angle_measured
 from drafting.annotation.kinds.linear import LinearDimension
 from drafting.annotation.kinds.ordinate import OrdinateDimension
 from drafting.annotation.measuring import distances
-from drafting.annotation.placing.rows import outline, snapped_place
+from drafting.annotation.placing.rows import NOWHERE, outline, snapped_place
 from drafting.context import Context
 from drafting.document import Dimension, Placement
 from drafting.errors import SizeError
@@ -31,6 +31,8 @@ from drafting.standards.profile import Profile
 FAR = (8.0, 13.0, 19.0, 26.0, 35.0, 46.0, 60.0)
 """How far beyond a circle the end of a leader is tried, mm."""
 TURNS = 16
+SAME = 1.0
+"""By how much extension lines must be shorter for a side to be nearer, mm."""
 
 
 @dataclass(frozen=True)
@@ -54,6 +56,10 @@ class _Item:
     length: float
     ties: list[float]
     tall: float
+    edges: dict[int, float]
+    """Of the outline on both sides, mm on paper."""
+    is_new: bool
+    """Whether it has no place yet, so that either side may be its own."""
     row: int = 0
     at: float = 0.0
     numbers: list[tuple[float, float]] = field(default_factory=list)
@@ -72,9 +78,13 @@ def tidied(
     placed: list[shapely.Geometry] = list(walls)
     rows, others = _items(sizes, context)
     for level in (True, False):
-        for side in (-1, 1):
-            group = [i for i in rows if i.level == level and i.side == side]
-            moves += _rows(group, level, side, placed, context)
+        found = {side: _side_rows(rows, level, side, placed, context) for side in (-1, 1)}
+        for i in [i for i in rows if i.level == level and i.is_new and not _fits(i, i.side, room)]:
+            i.side = -i.side
+            if not _fits(i, i.side, room, i.edges[i.side] + i.side * context.profile.first_row):
+                i.side = -i.side
+            found = {side: _side_rows(rows, level, side, placed, context) for side in (-1, 1)}
+        moves += [*found[-1], *found[1]]
     now = {m.id: m for m in moves}
     for d in sizes:
         if d.id in now:
@@ -84,6 +94,20 @@ def tidied(
         moves.append(move)
         placed += _shapes(_ink(d, move, context))
     return moves
+
+
+def _side_rows(
+    rows: Sequence[_Item], level: bool, side: int, placed: list[shapely.Geometry], context: Context
+) -> list[Move]:
+    group = [i for i in rows if i.level == level and i.side == side]
+    return _rows(group, level, side, placed, context)
+
+
+def _fits(item: _Item, side: int, room: tuple[float, float, float, float], at: float | None = None) -> bool:
+    """Whether a row stands within the room, numbers and all; at: where it would."""
+    place = item.at if at is None else at
+    low, high = (room[1], room[3]) if item.level else (room[0], room[2])
+    return low + (item.tall if side < 0 else 0.0) <= place <= high - (item.tall if side > 0 else 0.0)
 
 
 def _own_size(d: Dimension, context: Context) -> float:
@@ -136,9 +160,8 @@ def _row_axis(d: Dimension, context: Context) -> int | None:
 def _item(group: list[Dimension], context: Context) -> _Item:
     axis = _row_axis(group[0], context) or 0
     low, high = outline(context)
-    side = _side(
-        group[0], axis, context, float(low[1 - axis]) * context.scale, float(high[1 - axis]) * context.scale
-    )
+    edges = {-1: float(low[1 - axis]) * context.scale, 1: float(high[1 - axis]) * context.scale}
+    side = _side(group[0], axis, context, edges[-1], edges[1])
     ties: list[float] = []
     numbers: list[tuple[float, float]] = []
     tall = 0.0
@@ -174,17 +197,38 @@ def _item(group: list[Dimension], context: Context) -> _Item:
             tall = max(tall, wide)
     span = (min([*ties, *(n[0] for n in numbers)]), max([*ties, *(n[1] for n in numbers)]))
     return _Item(
-        group, axis == 0, side, span, max(ties) - min(ties), sorted(set(ties)), tall, numbers=numbers
+        group,
+        axis == 0,
+        side,
+        span,
+        max(ties) - min(ties),
+        sorted(set(ties)),
+        tall,
+        edges,
+        all(d.place == NOWHERE for d in group),
+        numbers=numbers,
     )
 
 
 def _side(d: Dimension, axis: int, context: Context, low: float, high: float) -> int:
     """The side of the outline on which a size stands; one that stands inside goes to the side its ends are
     nearer to."""
+    if d.place == NOWHERE and isinstance(d, LinearDimension):
+        return _nearer(d, axis, context, low, high)
     at = float(np.array(d.place.at(context.scale))[1 - axis])
     if at <= low or at >= high:
         return -1 if at <= low else 1
     return -1 if at - low <= high - at else 1
+
+
+def _nearer(d: LinearDimension, axis: int, context: Context, low: float, high: float) -> int:
+    """The side on which extension lines are the shorter; below and at the left where that is all one."""
+    found = linear.measured(d, context)
+    ends = [
+        sorted(float(context.frame.drawn(p)[1 - axis]) * context.scale for p in pair)
+        for pair in (found.first, found.second)
+    ]
+    return 1 if sum(high - e[1] for e in ends) < sum(e[0] - low for e in ends) - SAME else -1
 
 
 def _rows(

@@ -49,8 +49,8 @@ def _faults(page: Page) -> Iterator[Fault]:
 
 
 def _of_views(page: Page) -> Iterator[Named]:
-    for view, line in page.outlines:
-        yield view, "a line of a view", line
+    for key, line in page.outlines:
+        yield key, "a line of a view", line
     for view in page.sheet.views:
         for key, elements in page.outer(view).items():
             if key != "label":
