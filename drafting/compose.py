@@ -103,7 +103,7 @@ def annotation_groups(drawing: Drawing, sheet: Sheet, facts: Facts) -> Drawn:
         together.setdefault(registry.drawn_by(kind) or alone, []).append(member)
     out: Drawn = {}
     for draw, members in together.items():
-        here = [m for m in members if m.context.view is not None or m.annotation.anchor.on == "sheet"]
+        here = [m for m in members if m.context.view is not None or m.context.is_bare]
         out |= draw(here) if here else {}
     return {a.id: out.get(a.id, GONE[a.anchor.on]) for a in sheet.annotations}
 

@@ -290,6 +290,16 @@ class Sheet(Data):
 
     def view_of(self, annotation: "AnnotationBase") -> View | None:
         """The view an annotation hangs in, itself or what it hangs on; None where that is none, or gone."""
+        root = self._root_of(annotation)
+        return self.view(root.view) if root is not None and root.view else None
+
+    def is_bare(self, annotation: "AnnotationBase") -> bool:
+        """Whether an annotation, or what it hangs on, stands on the sheet itself."""
+        root = self._root_of(annotation)
+        return root is not None and root.anchor.on == "sheet"
+
+    def _root_of(self, annotation: "AnnotationBase") -> "AnnotationBase | None":
+        """What an annotation hangs on in the end, or itself; None where that is gone."""
         seen: set[str] = set()
         while isinstance(annotation.anchor, OnAnnotation) and annotation.id not in seen:
             seen.add(annotation.id)
@@ -297,7 +307,7 @@ class Sheet(Data):
             if found is None:
                 return None
             annotation = found
-        return self.view(annotation.view) if annotation.view else None
+        return annotation
 
 
 class Fields(Data):
@@ -350,6 +360,8 @@ class Drawing(Data):
     """Number of the version of its model that it shows."""
     revisions: Annotated[list[RevisionRow], Field(max_length=200)] = []
     sheets: Annotated[list[Sheet], Field(min_length=1, max_length=MOST_SHEETS)]
+    numbered: Annotated[int, Field(ge=0, le=99_999)] = 0
+    """The highest characteristic number that was given: none is given twice."""
     patterns: Annotated[dict[str, str], Field(max_length=200)] = {}
     """Hatch patterns brought in from a `.pat` file, by name, each as its lines of text."""
     items: Annotated[dict[str, Item], Field(max_length=5000)] = {}

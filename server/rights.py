@@ -24,7 +24,7 @@ LOOKS = (
     "/tools/block",
 )
 """What is sent only to be looked at, and files that are made of it."""
-STATES, PENCIL = "/state", ("/pencil/", "/findings/")
+STATES, PENCIL = "/state", ("/pencil/", "/findings/", "/inspection/")
 """A drawing sent for check, released and so on, and the checker's findings, or what is
 meant of those found by itself: who may is asked there."""
 DRAWS = (Membership.OWNER, Membership.DRAFTER)

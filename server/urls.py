@@ -16,6 +16,7 @@ from server.drawings.completeness import router as completeness
 from server.drawings.events import router as events
 from server.drawings.files import router as files
 from server.drawings.findings_api import router as findings
+from server.drawings.inspection import router as inspection
 from server.drawings.model_sizes import router as model_sizes
 from server.drawings.outdated import router as outdated
 from server.drawings.parts import router as parts
@@ -67,6 +68,7 @@ api.add_router("/materials", materials)
 api.add_router("/reference", reference)
 api.add_router("/styles", styles)
 api.add_router("/rules", rules)
+api.add_router("/drawings", inspection)
 
 
 @never_cache

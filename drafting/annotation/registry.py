@@ -55,6 +55,7 @@ MODULES = (
     "stack_up",
     "revision_table",
     "revision_cloud",
+    "characteristic",
 )
 """The modules of `drafting.annotation.kinds` that give a kind each."""
 ALL: tuple[Kind[Any], ...] = tuple(
@@ -106,7 +107,7 @@ def drawn_by(kind: Kind[Any]) -> Draw | None:
 
 def context_of(drawing: Drawing, sheet: Sheet, annotation: AnnotationBase, facts: Any) -> Context:
     """Where an annotation lives: the view it hangs in, itself or by what it hangs on, or the sheet alone."""
-    return Context(drawing, sheet, facts, sheet.view_of(annotation), annotation.anchor.on == "sheet")
+    return Context(drawing, sheet, facts, sheet.view_of(annotation), sheet.is_bare(annotation))
 
 
 def name(annotation: AnnotationBase) -> str:
@@ -246,7 +247,7 @@ def ink(annotation: AnnotationBase, context: Context) -> list[Element]:
 def check(annotation: AnnotationBase, context: Context) -> None:
     """Raises SizeError or CommandError with a sentence where an annotation cannot be as it is."""
     kind = kind_of(annotation)
-    if context.view is None and annotation.anchor.on != "sheet":
+    if context.view is None and not context.is_bare:
         raise SizeError(
             "That view is no longer in the drawing."
             if annotation.view

@@ -12,6 +12,7 @@ from pydantic import Field, ValidationError
 from drafting.annotation.kinds.parts_rows import PartsList, renumber
 from drafting.commands.annotations import CarryCenters, Change, MoveAnnotations, Place, Remove, RenameDatum
 from drafting.commands.base import Command, index_of
+from drafting.commands.inspection import NumberCharacteristics
 from drafting.commands.parts import NumberInOrder, NumberItem, SayCell
 from drafting.commands.revisions import ChangeRevision
 from drafting.commands.sections import (
@@ -110,6 +111,7 @@ AnyCommand = Annotated[
     | SayCell
     | NumberItem
     | NumberInOrder
+    | NumberCharacteristics
     | BringAlong
     | ChangeRevision
     | Rehang

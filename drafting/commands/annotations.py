@@ -122,7 +122,7 @@ class Change(Command):
                 new = registry.changed(a, self.values, context)
             except ValidationError as error:
                 raise CommandError(sentence(error.errors()[0])) from error
-            if context.view is not None or a.anchor.on == "sheet":
+            if context.view is not None or context.is_bare:
                 registry.check(new, context)
             replace(sheet, new)
 

@@ -92,7 +92,7 @@ def of_drawing(d: Drawing) -> Findings:
     out = _said(document, facts)
     waiting = 0
     for sheet in document.sheets:
-        shown, bare = _shown(d, sheet, facts)
+        shown, bare = shown_on(d, sheet, facts)
         waiting += bare
         out += [_finding(document, sheet, rule, fault) for rule, fault in _on(document, sheet, facts, shown)]
     out = [f for f in _once(out) if RULES[f.rule].gravity_in(document.profile) != "off"]
@@ -122,7 +122,7 @@ def _good(document: Document, facts: Facts, bad: set[str]) -> Iterable[Good]:
             yield Good(rule=rule.key, title=rule.title, clause=rule.clause(document.profile))
 
 
-def _shown(d: Drawing, sheet: Sheet, facts: Facts) -> tuple[dict[str, ViewGeometry], int]:
+def shown_on(d: Drawing, sheet: Sheet, facts: Facts) -> tuple[dict[str, ViewGeometry], int]:
     """What the views of a sheet show, and how many are not derived."""
     version, _ = shown_facts(d)
     rows = requested_all(version, [derivation_of(view, facts) for view in sheet.views])

@@ -152,6 +152,27 @@ class MeantFinding(models.Model):
         constraints = [models.UniqueConstraint(fields=["drawing", "key"], name="meant_once")]
 
 
+class MeasuredPiece(models.Model):
+    """What was measured of a characteristic on a piece, in the unit that the drawing says it in. mark: id of
+    the characteristic's tag, which stays when numbers change."""
+
+    drawing = models.ForeignKey(Drawing, on_delete=models.CASCADE, related_name="measured_pieces")
+    mark = models.CharField(max_length=64)
+    piece = models.CharField(max_length=40)
+    value = models.FloatField(null=True)
+    dx = models.FloatField(null=True)
+    dy = models.FloatField(null=True)
+    size = models.FloatField(null=True)
+    is_kept = models.BooleanField(null=True)
+    by = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.SET_NULL, null=True)
+    at = models.DateTimeField(auto_now=True)
+
+    class Meta:
+        constraints = [
+            models.UniqueConstraint(fields=["drawing", "mark", "piece"], name="one_reading_a_piece")
+        ]
+
+
 class Tick(models.Model):
     """That somebody looked at what an annotation says and found it right. says: what it said then; once it
     says something else the tick no longer holds."""

@@ -9,7 +9,9 @@ from pydantic import TypeAdapter
 
 from drafting import commands
 from drafting.annotation.proposing import find_centers
+from drafting.checking.page import Page
 from drafting.commands.annotations import Place
+from drafting.compose import annotation_groups
 from drafting.context import Context
 from drafting.document import Drawing, Sheet
 from drafting.model.model import Model
@@ -26,6 +28,18 @@ PARTS = ("HB-202", "HB-204", "HB-205", "HB-206", "HB-207", "HB-210", "HB-211", "
 def modeled(number: str) -> Model:
     """The model of one of them, the same each time."""
     return demo(number)
+
+
+def pages(number: str, drawing: Drawing | None = None) -> list[Page]:
+    """The sheets of one of them, or of what was made of it, as rules look at them."""
+    drawing, facts, prepared = drawing or finished(number), modeled(number).facts, Prepared(modeled(number))
+    out = []
+    for sheet in drawing.sheets:
+        shown = {
+            v.id: presented(v, sheet, facts, derive(prepared, derivation_of(v, facts))) for v in sheet.views
+        }
+        out.append(Page(drawing, sheet, facts, annotation_groups(drawing, sheet, facts), shown))
+    return out
 
 
 @cache

@@ -42,9 +42,12 @@ def _seen(pick: Pick, geometry: ViewGeometry) -> bool | None:
 
 
 def _shows_it(page: Page, a: Dimension, view: str) -> bool:
-    """Whether the size is as long there as it is."""
-    found = page.sheet.view(view)
-    context = Context(page.drawing, page.sheet, page.facts, found)
+    """Whether the size can be taken there, as long as it is; of what is measured across, whether it is seen
+    round."""
+    if getattr(a, "reading", "") == "across":
+        sources = {p.source for p in a.picks}
+        return any(c.kind == "arc" and c.visible and c.source in sources for c in page.shown[view].curves)
+    context = Context(page.drawing, page.sheet, page.facts, page.sheet.view(view))
     moved = a.model_copy(update={"anchor": in_view(view, a.picks)})
     try:
         here = registry.value(a, page.context(a))

@@ -68,11 +68,8 @@ def _room(
                 if level
                 else shapely.box(low, min(ay, by), high, max(ay, by))
             )
-            path = (
-                shapely.box(min(ax, bx), min(ay, at), max(ax, bx), max(ay, at))
-                if level
-                else shapely.box(min(ax, at), min(ay, by), max(ax, at), max(ay, by))
-            )
+            ends = [[(x, y), (x, at) if level else (at, y)] for x, y in line.coords]
+            path = shapely.MultiLineString(ends)  # its extension lines
             busy = [o for key, o in page.outlines if key != s.size.view and o.intersects(strip)]
             crossed = [
                 t

@@ -1,5 +1,6 @@
 // Every action of every stage, with its key and picture: the stage rail and the finder show the same list.
 import { centerEverything } from './centerActions'
+import { numberCharacteristics } from './characteristics'
 import { PICK_TOOLS } from './kinds'
 import { sameAgain } from './sameAgain'
 import { numberAll, numberClockwise, partsList } from './partActions'
@@ -80,6 +81,7 @@ export const ICONS: Record<string, string> = {
   pencilarrow: 'M4 18 17 5M17 5l-5 1M17 5l-1 5M3 14h3M3 10h2',
   pencilwords: 'M4 5h14M4 9h10M4 13h12M4 17h6',
   ticking: 'M4 12l5 5 9-12',
+  characteristics: 'M8 5h11v8H8L3 9zM11 9h5M4 18h15',
   nextfound: 'M3 5h10v10H3zM6 10l2 2 4-5M15 10h4M17 8l2 2-2 2',
   nextfinding: 'M4 6h9v8H4zM15 10h4M17 8l2 2-2 2',
   file: 'M5 2h8l4 4v14H5zM13 2v4h4',
@@ -88,7 +90,7 @@ export const ICONS: Record<string, string> = {
   redo: 'M15 5l4 4-4 4M19 9h-9a5 5 0 0 0 0 10h4',
 }
 
-export function useActions(focusFields: () => void, fit: () => void, strip: () => void, sizeSheet: () => void, partsTable: () => void, generalNotes: () => void): Action[] {
+export function useActions(focusFields: () => void, fit: () => void, strip: () => void, sizeSheet: () => void, partsTable: () => void, generalNotes: () => void, inspection: () => void): Action[] {
   const desk = useDesk()
   const tools = useTools()
   const sizes = useSizeTools()
@@ -144,6 +146,8 @@ export function useActions(focusFields: () => void, fit: () => void, strip: () =
     { id: 'ticking', stage: 8, name: 'Tick', about: 'sizes that are right', key: '', icon: 'ticking', run: () => tools.start('tick'), active: () => tools.tool === 'tick' },
     { id: 'nextfound', stage: 8, name: 'Next finding', about: 'of those found by itself', key: 'N', icon: 'nextfound', run: () => void findings.next() },
     { id: 'nextfinding', stage: 8, name: 'Next red mark', about: 'on to what is still open', key: '-', icon: 'nextfinding', run: () => void pencil.next() },
+    { id: 'characteristics', stage: 8, name: 'Number characteristics', about: 'what is to be inspected', key: '#', icon: 'characteristics', run: () => void numberCharacteristics() },
+    { id: 'inspection', stage: 8, name: 'Inspection sheet', about: 'limits, measured, in or out', key: '+', icon: 'sheetrows', run: inspection },
     { id: 'checked', stage: 8, name: 'Print the red marks', about: 'marks and what was said, PDF', key: '', icon: 'file', run: () => void desk.publish('checked') },
     { id: 'pdf', stage: 9, name: 'PDF', about: 'all sheets, to scale', key: 'D', icon: 'file', run: () => void desk.publish('pdf') },
     { id: 'pdfa', stage: 9, name: 'PDF to keep', about: 'PDF/A-3 with model and data', key: '', icon: 'file', run: () => void desk.publish('pdfa') },

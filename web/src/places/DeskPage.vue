@@ -12,6 +12,7 @@ import { written } from '@/desk/scales'
 import PartsTable from '@/desk/PartsTable.vue'
 import RevisionsPanel from '@/desk/RevisionsPanel.vue'
 import SheetStrip from '@/desk/SheetStrip.vue'
+import InspectionSheet from '@/desk/InspectionSheet.vue'
 import SizeSheet from '@/desk/SizeSheet.vue'
 import StageRail from '@/desk/StageRail.vue'
 import { useDesk } from '@/desk/store'
@@ -35,6 +36,7 @@ const finding = ref(false)
 const zoom = ref(1)
 const strip = ref(false)
 const sizeSheet = ref(false)
+const inspection = ref(false)
 const partsTable = ref(false)
 const revisions = ref(false)
 const STATES: Record<string, string> = { work: 'in work', check: 'for check', released: 'released', withdrawn: 'withdrawn' }
@@ -44,9 +46,10 @@ const shown = computed(() => desk.drawing?.versions.find((v) => v.number === des
 const newest = computed(() => desk.drawing?.versions[0])
 const hasMovedOn = computed(() => !!newest.value && newest.value.number > (desk.document?.shows ?? 0))
 
-const actions = useActions(focusFields, () => paper.value?.fit(), () => (strip.value = !strip.value), () => toggle('sizes'), () => toggle('parts'), generalNotes)
+const actions = useActions(focusFields, () => paper.value?.fit(), () => (strip.value = !strip.value), () => toggle('sizes'), () => toggle('parts'), generalNotes, () => toggle('inspection'))
 /** One table at a time stands under the sheet. */
-function toggle(which: 'sizes' | 'parts') {
+function toggle(which: 'sizes' | 'parts' | 'inspection') {
+  inspection.value = which === 'inspection' && !inspection.value
   sizeSheet.value = which === 'sizes' && !sizeSheet.value
   partsTable.value = which === 'parts' && !partsTable.value
 }
@@ -156,6 +159,7 @@ watch(() => props.id, open)
       <BringAlong v-if="along && desk.document" :to="along" @close="along = 0" />
     </div>
     <SizeSheet v-if="sizeSheet && desk.document" @close="sizeSheet = false" />
+    <InspectionSheet v-if="inspection && desk.document" @close="inspection = false" />
     <PartsTable v-if="partsTable && desk.document" @close="partsTable = false" />
     <SheetStrip v-if="strip && desk.document" />
     <footer class="foot">
