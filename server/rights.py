@@ -16,6 +16,7 @@ OWN = ("/api/me", "/api/logout", "/api/login", "/api/join/", "/api/people", "/ap
 LOOKS = (
     "/propose",
     "/propose-annotation",
+    "/proposal/elsewhere",
     "/drag",
     "/publish",
     "/derive",

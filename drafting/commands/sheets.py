@@ -7,6 +7,7 @@ import numpy as np
 from pydantic import Field
 from typing_extensions import override
 
+from drafting.annotation.kinds.characteristic import CharacteristicMark
 from drafting.commands.base import Command, model_of, sheet_of
 from drafting.commands.views import PlaceStandardSet, SetMember
 from drafting.document import MOST_SHEETS, Dimension, Drawing, Fields, Identifier, Point, Sheet, Text, new_id
@@ -269,6 +270,7 @@ class CopySheet(Command):
         runs = {a.run for a in copy.annotations if isinstance(a, Dimension) and a.run}
         ids = new | {key: _derived_id(self.id, key) for key in (*runs, *(a.id for a in copy.annotations))}
         copy.annotations = [a.copied(ids) for a in copy.annotations]
+        _number_copies(drawing, copy)
         _insert(drawing, copy, drawing.number_of(source.id))
         for view in copy.views:
             if view.letter:
@@ -278,6 +280,17 @@ class CopySheet(Command):
     @override
     def title(self) -> str:
         return "Sheet copied"
+
+
+def _number_copies(drawing: Drawing, copy: Sheet) -> None:
+    """Characteristics of a copied sheet are others: they get the next numbers."""
+    every = [a for s in drawing.sheets for a in s.annotations if isinstance(a, CharacteristicMark)]
+    last = max([drawing.numbered, *(a.number for a in every)])
+    for n, a in enumerate(copy.annotations):
+        if isinstance(a, CharacteristicMark):
+            last += 1
+            copy.annotations[n] = a.model_copy(update={"number": last})  # type: ignore[call-overload]
+            drawing.numbered = last
 
 
 def _derived_id(sheet: str, thing: str) -> str:

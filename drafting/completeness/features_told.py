@@ -2,7 +2,7 @@
 counted."""
 
 import math
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 
 import numpy as np
 
@@ -15,6 +15,45 @@ from drafting.features.shafts import Shaft
 
 LIKE = 5e-3
 """How far a number may lie from what a feature says, mm or degrees, as features are told apart."""
+
+EVEN = 1e-4
+"""By how much steps about a circle may differ, radians, and radii, as a part of the largest."""
+
+
+def circle_rows(p: Parameters, holes: Sequence[Hole]) -> list[Row]:
+    """What "equally spaced on a circle" says with the circle's diameter: all of the holes' places but where
+    the middle lies and how they are turned about it. Nothing of holes that do not go all around in equal
+    steps."""
+    lines = [_axis(p, h) for h in holes]
+    if len(holes) < 3 or any(x is None for x in lines):
+        return []
+    axes = [x for x in lines if x is not None]
+    way = p.ways[axes[0].way]
+    flat = np.array([[x.foot @ way.e1, x.foot @ way.e2] for x in axes])
+    off = flat - flat.mean(0)
+    radii = np.linalg.norm(off, axis=1)
+    steps = np.diff(np.sort(np.arctan2(off[:, 1], off[:, 0])))
+    is_even = np.abs(steps - 2 * np.pi / len(holes)).max() < EVEN and np.ptp(radii) < EVEN * radii.max()
+    if not is_even or any(x.way != axes[0].way for x in axes):
+        return []
+    n = len(axes)
+    kept = np.zeros((3, 2 * n))  # to the right, upward, and about the middle
+    kept[0, 0::2], kept[1, 1::2] = 1.0, 1.0
+    kept[2, 0::2], kept[2, 1::2] = -off[:, 1], off[:, 0]
+    rows: list[Row] = []
+    for weights in np.linalg.svd(kept)[2][3:]:
+        row: Row = {}
+        for x, a, b in zip(axes, weights[0::2], weights[1::2], strict=True):
+            add(row, p.carried(x, x.foot, way.e1), float(a))
+            add(row, p.carried(x, x.foot, way.e2), float(b))
+        rows.append(row)
+    return rows
+
+
+def _axis(p: Parameters, hole: Hole) -> Line | None:
+    """The axis of a hole among the part's."""
+    found = [s for n in hole.faces if (s := p.solid.surfaces.get(n)) is not None and s.line >= 0]
+    return p.lines[max(found, key=lambda s: s.bulk).line] if found else None
 
 
 def hole_rows(p: Parameters, hole: Hole) -> list[tuple[str, Row]]:

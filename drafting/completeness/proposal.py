@@ -5,6 +5,7 @@ those before it leave free."""
 import itertools
 from collections.abc import Callable, Collection, Iterator, Mapping, Sequence
 from dataclasses import dataclass
+from functools import partial
 from typing import Any
 
 from drafting.annotation import registry
@@ -23,7 +24,7 @@ from drafting.completeness.gaps import LEAN, Gap
 from drafting.completeness.surfaces import Array
 from drafting.completeness.told import Told
 from drafting.completeness.verdict import PartNumbers, Verdict, said_by, verdict
-from drafting.completeness.wanted import Wanted, datum_along, wanted_sizes
+from drafting.completeness.wanted import Choice, Wanted, datum_along, wanted_sizes
 from drafting.context import Context
 from drafting.document import AnnotationBase, Dimension, Drawing, Pick, Sheet, Wording, in_view, new_id
 from drafting.errors import DraftingError, SizeError
@@ -44,6 +45,56 @@ MAIN = 0.05
 """How much better a main view is, and a section."""
 
 
+def elsewhere(
+    a: AnnotationBase,
+    view: str,
+    drawing: Drawing,
+    sheet: Sheet,
+    geometries: Mapping[str, ViewGeometry],
+    facts: Facts,
+) -> AnnotationBase | None:
+    """What says the same in another view; None where that cannot show it."""
+    found, there = verdict(drawing, facts), Context(drawing, sheet, facts, sheet.view(view))
+    numbers, system = found.numbers, found.system
+    if numbers is None or system is None or view not in geometries or there.view is None:
+        return None
+    here = Context(drawing, sheet, facts, sheet.view_of(a))
+    said = said_by(a, here, numbers)
+    if said is None or not said.rows:
+        return None
+    rows, shown = [system.over(r) for r in said.rows], shown_in(geometries[view])
+
+    def is_same(other: AnnotationBase) -> bool:
+        told = said_by(other, there, numbers)
+        return told is not None and _same_span(rows, [system.over(r) for r in told.rows])
+
+    if not isinstance(a, Dimension):
+        every = (c for kind in call_out.lacking(geometries[view], there) for c in kind)
+        return next((c for c in every if is_same(c)), None)
+    same = a.model_copy(update={"id": new_id(), "place": NOWHERE, "anchor": in_view(view, a.picks)})
+    if all((p.instance, p.source) in shown for p in a.picks) and _is_drawn(same, there) and is_same(same):
+        return same
+    for d in wanted_sizes(numbers, found):
+        if _same_span(rows, [system.over(r) for r in d.rows]):
+            for _, size in in_view_of(d.what, there, shown, WITHIN):
+                if _is_drawn(size, there) and is_same(size):
+                    return size.model_copy(update={"wording": a.wording, "tolerance": a.tolerance})
+    return None
+
+
+def _same_span(a: Sequence[Array], b: Sequence[Array]) -> bool:
+    """Whether two sets of rows say the same."""
+    if not a or not b:
+        return False
+    for one, other in ((a, b), (b, a)):
+        span = Span(len(one[0]))
+        for row in one:
+            span.take(row)
+        if any(span.take(row, LEAN) for row in other):
+            return False
+    return True
+
+
 @dataclass(frozen=True)
 class Proposed:
     """A size or a callout without a place yet, and the view it is for."""
@@ -59,10 +110,11 @@ def proposal(
     facts: Facts,
     only: Collection[str] = (),
     sources: Collection[str] = (),
+    choice: Choice = Choice(),  # noqa: B008  frozen
 ) -> list[Proposed]:
     """What to add to a sheet so that its views say all they can. geometries: of its views, by id; only: of
-    these views; sources: only of the features that these edges and faces are of. Raises SizeError where
-    nothing can be told of the part."""
+    these views; sources: only of the features that these edges and faces are of; choice: how. Raises
+    SizeError where nothing can be told of the part."""
     found = verdict(drawing, facts)
     if found.why_not or found.numbers is None or found.span is None or found.system is None:
         raise SizeError(found.why_not or "Sizes are proposed for drawings of one part.")
@@ -70,7 +122,7 @@ def proposal(
     contexts = [Context(drawing, sheet, facts, v) for v in views if not only or v.id in only]
     if not contexts:
         return []
-    out = _Lean(found, found.numbers, found.span.copy(), contexts, geometries).proposed()
+    out = _Lean(found, found.numbers, found.span.copy(), contexts, geometries, choice).proposed()
     if not sources:
         return out
     part = found.numbers.part
@@ -129,7 +181,9 @@ class _Lean:
         span: Span,
         contexts: list[Context],
         geometries: Mapping[str, ViewGeometry],
+        choice: Choice,
     ) -> None:
+        self.choice = choice
         self.found, self.numbers, self.span = found, numbers, span
         self.contexts, self.geometries = contexts, geometries
         self.shown = {c.view_id: shown_in(geometries[c.view_id]) for c in contexts}
@@ -146,13 +200,13 @@ class _Lean:
                     self._take(callout.model_copy(update={"id": new_id()}), context)
         self._try_all(_bolt_circles)
         self._try_all(_threads)
-        for d in wanted_sizes(self.numbers, self.found):
+        for d in wanted_sizes(self.numbers, self.found, self.choice):
             if self.left and self._is_new(d):
                 self._place(d)
         self._try_all(_chamfers)
-        self._try_all(_edges)
+        self._try_all(partial(_edges, choice=self.choice))
         self.least = RANK  # what is still free hangs on numbers that others all but settle
-        self._try_all(_edges)
+        self._try_all(partial(_edges, choice=self.choice))
         return self.out
 
     def _try_all(self, made: Maker) -> None:
@@ -253,7 +307,12 @@ def _chamfers(numbers: PartNumbers, context: Context, shown: Shown) -> Iterator[
                 yield 0, score, size
 
 
-def _edges(numbers: PartNumbers, context: Context, shown: Shown) -> Iterator[Ranked]:
+def _edges(
+    numbers: PartNumbers,
+    context: Context,
+    shown: Shown,
+    choice: Choice = Choice(),  # noqa: B008  frozen
+) -> Iterator[Ranked]:
     """Where edges lie that no two faces square to each other make: their diameters, lengths, and the places
     of their ends from the datum."""
     p, path = numbers.parameters, context.facts.instances[0].path
@@ -276,7 +335,7 @@ def _edges(numbers: PartNumbers, context: Context, shown: Shown) -> Iterator[Ran
         elif rim.fact.kind == "line":
             yield 1, score, LinearDimension(**base, anchor=in_view(context.view_id, [pick]))
         for k in p.main_ways():
-            datum = datum_along(p, k)
+            datum = datum_along(p, k, choice)
             if datum is None:
                 continue
             for better, stand in stand_ins(path, datum.name, False, shown, context)[:1]:

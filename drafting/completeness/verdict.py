@@ -217,9 +217,10 @@ def _called(
             alike = found.pattern.members  # those that its words count
         alike = alike if (a.count or found.count) >= len(alike) else (number,)
         holes = [known.holes[n] for n in alike]
-        return [r for h in holes for _, r in features_told.hole_rows(p, h)], {
-            n for h in holes for n in h.faces
-        }
+        rows = [r for h in holes for _, r in features_told.hole_rows(p, h)]
+        if a.circle and found.pattern is not None and len(alike) == len(found.pattern.members):
+            rows += features_told.circle_rows(p, holes)
+        return rows, {n for h in holes for n in h.faces}
     found_feature, words = feature_callout.told(a, context)
     called = found_feature.feature
     if not isinstance(called, Feature):

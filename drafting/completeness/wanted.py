@@ -2,8 +2,9 @@
 say of its numbers."""
 
 import math
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
+from typing import Literal
 
 import numpy as np
 
@@ -27,7 +28,19 @@ class Wanted:
     alike: int = 1
 
 
-def wanted_sizes(numbers: PartNumbers, found: Verdict) -> Iterator[Wanted]:
+Form = Literal["baseline", "chain"]
+
+
+@dataclass(frozen=True)
+class Choice:
+    """What sizes a drafter wants. form: from a datum each, or one after another; datums: faces to measure
+    from, each along its own direction."""
+
+    form: Form = "baseline"
+    datums: tuple[str, ...] = ()
+
+
+def wanted_sizes(numbers: PartNumbers, found: Verdict, choice: Choice = Choice()) -> Iterator[Wanted]:
     """The better first: overall sizes, those of features, what is round, what lies on both sides of a center
     line, and where all else lies from its datum; angles last."""
     p, known = numbers.parameters, features(numbers.part)
@@ -40,7 +53,9 @@ def wanted_sizes(numbers: PartNumbers, found: Verdict) -> Iterator[Wanted]:
             yield Wanted(_decides("radius", [s.name], s.radius * p.solid.half), ({s.v["radius"]: 1.0},))
     for k in [*p.main_ways(), *(k for k in range(len(p.ways)) if k not in p.main_ways())]:
         yield from _in_pairs(p, k, [level for way, level in found.middles if way == k])
-        yield from _from_datum(p, k)
+        if choice.form == "chain":
+            yield from _chained(p, k)
+        yield from _from_datum(p, k, choice)
     yield from _between_axes(p)
     yield from _angles(p, {n for f in known.others if f.kind == "chamfer" for n in f.faces})
 
@@ -139,13 +154,21 @@ def _in_pairs(p: Parameters, k: int, middles: list[float]) -> Iterator[Wanted]:
                     yield _between(p, a, b)
 
 
-def _from_datum(p: Parameters, k: int) -> Iterator[Wanted]:
-    """From the outermost face with the most surface, else from the main axis: axes first."""
+def _chained(p: Parameters, k: int) -> Iterator[Wanted]:
+    """From each to the next, the narrowest last: what the overall size leaves to say of them."""
+    things = sorted(things_along(p, k), key=lambda t: t.level)
+    links = [(a, b) for a, b in zip(things, things[1:], strict=False) if b.level - a.level > 1e-6]
+    for a, b in sorted(links, key=lambda link: link[0].level - link[1].level):
+        yield _between(p, a, b)
+
+
+def _from_datum(p: Parameters, k: int, choice: Choice) -> Iterator[Wanted]:
+    """From the face that was chosen, else from the outermost one with the most surface, else from the main
+    axis: axes first."""
     things = things_along(p, k)
     flat = [t for t in things if not t.is_axis]
     if flat:
-        low, high = min(t.level for t in flat), max(t.level for t in flat)
-        base = max(flat, key=lambda t: (t.level in (low, high), t.face.bulk))
+        base = _base(p, k, flat, choice.datums)
     elif things:
         base = things[0]
     else:
@@ -189,10 +212,18 @@ def _angles(p: Parameters, chamfers: set[str]) -> Iterator[Wanted]:
                     yield Wanted(_decides("angle", [s.name, t.name], angle), (row,))
 
 
-def datum_along(p: Parameters, k: int) -> Surface | None:
-    """The outermost face with the most surface square to a direction."""
-    flat = [t for t in things_along(p, k) if not t.is_axis]
-    if not flat:
-        return None
+def _base(p: Parameters, k: int, flat: Sequence[Thing], datums: Sequence[str]) -> Thing:
+    """What is measured from along a direction."""
+    chosen = {
+        s.v["level"] for n in datums if (s := p.solid.surfaces.get(n)) and s.kind == "plane" and s.way == k
+    }
+    found = next((t for t in flat if t.face.v["level"] in chosen), None)
     low, high = min(t.level for t in flat), max(t.level for t in flat)
-    return max(flat, key=lambda t: (t.level in (low, high), t.face.bulk)).face
+    return found or max(flat, key=lambda t: (t.level in (low, high), t.face.bulk))
+
+
+def datum_along(p: Parameters, k: int, choice: Choice = Choice()) -> Surface | None:
+    """The face that is measured from along a direction: the chosen one, else the outermost with the most
+    surface."""
+    flat = [t for t in things_along(p, k) if not t.is_axis]
+    return _base(p, k, flat, choice.datums).face if flat else None

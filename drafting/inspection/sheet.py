@@ -147,8 +147,8 @@ def _row(mark: CharacteristicMark, sheet: int, r: Requirement | None) -> Inspect
 
 
 HEAD: list[Cell] = [
-    "Number", "Critical", "Sheet", "Zone", "Requirement", "Kind", "Count", "Nominal", "Lower", "Upper", "Unit",
-    "Method", "Gauge", "Piece", "Measured", "dx", "dy", "Size", "Counts", "Allowed", "In or out",
+    "Number", "Critical", "Sheet", "Zone", "Requirement", "Kind", "Count", "Nominal", "Lower", "Upper",
+    "Unit", "Method", "Gauge", "Piece", "Measured", "dx", "dy", "Size", "Counts", "Allowed", "In or out",
 ]  # fmt: skip
 
 

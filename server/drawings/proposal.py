@@ -1,9 +1,10 @@
 """Routes of what a drawing could say: a lean set of sizes and callouts for a sheet, each in its place."""
 
 import uuid
-from collections.abc import Mapping
-from typing import Annotated, Any
+from collections.abc import Iterator, Mapping, Sequence
+from typing import Annotated, Any, Literal
 
+import numpy as np
 from django.http import HttpRequest
 from ninja import Query, Router, Schema
 from pydantic import Field
@@ -11,14 +12,19 @@ from pydantic import Field
 from drafting.annotation import registry
 from drafting.annotation.kinds.feature_callout import FeatureCallout
 from drafting.annotation.kinds.hole_callout import HoleCallout
+from drafting.annotation.measuring.picked_features import faces_at
 from drafting.annotation.proposing import call_out
-from drafting.completeness.proposal import closing, proposal
+from drafting.annotation.registry import Annotation
+from drafting.completeness.ordinates import as_ordinates
+from drafting.completeness.proposal import closing, elsewhere, proposal
 from drafting.completeness.verdict import part_shown
+from drafting.completeness.wanted import Choice, Form
 from drafting.context import Context
-from drafting.document import AnnotationBase, Dimension, Sheet
+from drafting.document import AnnotationBase, Dimension, Pick, Sheet
 from drafting.document import Drawing as Document
 from drafting.export.svg import elements_svg
 from drafting.model.model import Facts
+from drafting.views.frame import ViewFrame
 from drafting.views.geometry import ViewGeometry
 from server.drawings import store
 from server.drawings.access import WAIT, Shown, own_drawing, shape, sheet_of
@@ -31,15 +37,19 @@ from server.errors import NotYet, Problem
 
 router = Router(tags=["completeness"])
 Name = Annotated[str, Field(max_length=400)]
+ON_EDGE = 1e-6
 
 
 class Wanting(Schema):
     """What sizes are proposed for. view: ids of views, all where there is none; source: edges and faces, for
-    their features; gap: the sentence of what is not given."""
+    their features; gap: the sentence of what is not given; form: how lengths stand; datum: edges or faces to
+    measure from, each after the id of the view that it was picked in and a bar."""
 
     view: Annotated[list[Name], Field(max_length=50)] = []
     source: Annotated[list[Name], Field(max_length=200)] = []
     gap: Name = ""
+    form: Literal["baseline", "chain", "ordinate"] = "baseline"
+    datum: Annotated[list[Name], Field(max_length=6)] = []
 
 
 @router.get(
@@ -59,13 +69,69 @@ def proposed(request: HttpRequest, drawing_id: uuid.UUID, sheet_id: str, asked: 
     geometries = {v.id: g for v in host.views if (g := shape(d, host, v)[1]) is not None and not g.rough}
     if len(geometries) < len(host.views):
         raise NotYet(WAIT)
-    found = proposal(document, host, geometries, facts, asked.view, asked.source)
+    form: Form = "chain" if asked.form == "chain" else "baseline"
+    choice = Choice(form, tuple(_seen_on_edge(asked.datum, document, host, facts)))
+    found = proposal(document, host, geometries, facts, asked.view, asked.source, choice)
     if asked.gap:
         gap = next((g for g in open_gaps(document, facts) if g.text == asked.gap), None)
         if gap is None:
             return ModelSizes(rows=[], job=None, why="That is given by now.")
         found = closing(document, facts, gap, found, host)
+    if asked.form == "ordinate":
+        found = as_ordinates(found, document, host, facts)
     rows = [_row(p.annotation, p.view, document, host, facts) for p in found]
+    in_place([r for r in rows if isinstance(r.size, Dimension)], document, host, facts, geometries)
+    _called(rows, d, document, host, facts, geometries)
+    return ModelSizes(rows=rows, job=None, why="")
+
+
+def _seen_on_edge(picked: Sequence[str], document: Document, host: Sheet, facts: Facts) -> Iterator[str]:
+    """The flat faces that the picked edges show in their views."""
+    part = part_shown(facts)
+    for one in picked if part is not None else ():
+        view_id, _, source = one.partition("|")
+        view = host.view(view_id)
+        if view is None or part is None:
+            continue
+        toward = ViewFrame.of(view, facts).matrix[2] @ np.array(facts.instances[0].matrix)[:3, :3]
+        for name in faces_at(Pick(instance="", source=source), part):
+            face = part.face(name)
+            if (
+                face is not None
+                and face.kind == "plane"
+                and abs(float(toward @ np.array(face.axis))) < ON_EDGE
+            ):
+                yield name
+
+
+class Elsewhere(Schema):
+    """A proposed size, and the view that is to say the same."""
+
+    annotation: Annotation
+    view: Name
+
+
+@router.post(
+    "/{drawing_id}/sheets/{sheet_id}/proposal/elsewhere",
+    response={200: ModelSizes, 404: Problem, 422: Problem, 425: Problem},
+)
+def moved(request: HttpRequest, drawing_id: uuid.UUID, sheet_id: str, payload: Elsewhere) -> Any:
+    """What says the same as a proposed size in another view, in its place; none with the reason where that
+    view cannot show it."""
+    d = own_drawing(request, drawing_id)
+    document = store.document_of(d)
+    host = sheet_of(document, sheet_id)
+    _, facts = shown_facts(d)
+    part = part_shown(facts)
+    if part is None or too_large(document, part) or host.view(payload.view) is None:
+        return ModelSizes(rows=[], job=None, why="That view cannot show it.")
+    geometries = {v.id: g for v in host.views if (g := shape(d, host, v)[1]) is not None and not g.rough}
+    if payload.view not in geometries:
+        raise NotYet(WAIT)
+    made = elsewhere(payload.annotation, payload.view, document, host, geometries, facts)  # type: ignore[arg-type]
+    if made is None:
+        return ModelSizes(rows=[], job=None, why="That view cannot show it.")
+    rows = [_row(made, payload.view, document, host, facts)]
     in_place([r for r in rows if isinstance(r.size, Dimension)], document, host, facts, geometries)
     _called(rows, d, document, host, facts, geometries)
     return ModelSizes(rows=rows, job=None, why="")

@@ -11,6 +11,7 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from drafting.annotation.kinds.diameter import DiameterDimension
 from drafting.annotation.kinds.feature_callout import FeatureCallout
 from drafting.annotation.kinds.hole_callout import HoleCallout
 from drafting.annotation.kinds.hole_table import HoleTable
@@ -25,7 +26,7 @@ from drafting.completeness.surfaces import Solid
 from drafting.completeness.told import Told
 from drafting.completeness.verdict import PartNumbers, Verdict, judged, verdict
 from drafting.context import Context
-from drafting.document import Dimension, Drawing, Pick, Placement, Point, Sheet, in_view
+from drafting.document import AnnotationBase, Dimension, Drawing, Pick, Placement, Point, Sheet, in_view
 from drafting.errors import DraftingError
 from drafting.features.recognized import features
 from drafting.model import own_numbers
@@ -486,6 +487,18 @@ def test_a_callout_that_names_a_bolt_circle_says_nothing_of_like_holes_elsewhere
     every = {n for h in known.holes for n in h.faces if n.startswith("h/")}
     assert called(False) == every
     assert len(called(True)) == 4
+
+    # of the eight numbers that place four holes it leaves where the middle lies, and how they are turned
+    def missing(*more: AnnotationBase) -> int:
+        return verdict(with_more(drawing, *more), model.facts).missing
+
+    pick = Pick(instance="part", source=rim[0])
+    named = HoleCallout(id="c", anchor=in_view("v", [pick]), place=NOWHERE, circle=True)
+    assert missing() - missing(named) == 4 + 5  # four diameters, eight places less three
+    diameter = DiameterDimension(
+        id="d", place=NOWHERE, anchor=in_view("v", [Pick(instance="part", source=r) for r in rim[:4]])
+    )
+    assert verdict(with_more(drawing, named, diameter), model.facts).twice == {"d": ["c"]}
 
 
 def test_facts_of_before_sides_were_told_are_not_judged() -> None:

@@ -146,6 +146,11 @@ class Bench:
         return self.drawing.sheets[0]
 
     @property
+    def own(self) -> AnnotationBase:
+        """The one that is tried."""
+        return next(a for a in self.sheet.annotations if a.id != HOST)
+
+    @property
     def context(self) -> Context:
         return Context(self.drawing, self.sheet, self.facts, self.sheet.views[0])
 
@@ -230,6 +235,9 @@ def spots(b: Bench) -> list[Spot]:
 
 def tries(kind: Kind[Any], b: Bench) -> Iterator[AnnotationBase]:
     """Annotations of a kind to try in a view, or on the sheet."""
+    if kind.key == "characteristic":
+        yield kind.data(id="a", anchor=OnAnnotation(annotation=HOST), number=7)
+        return
     least, most = kind.data.picks_taken
     things = spots(b)
     tip = next(
@@ -268,6 +276,23 @@ def tries(kind: Kind[Any], b: Bench) -> Iterator[AnnotationBase]:
             continue
 
 
+HOST = "host"
+"""The size that what hangs on others hangs on."""
+
+
+def own(sheet: Sheet, kind: str) -> list[AnnotationBase]:
+    """Those of a kind on a sheet."""
+    return [a for a in sheet.annotations if a.kind == kind]
+
+
+def sized(b: Bench) -> AnnotationBase:
+    """A length in the bench's view; skips where that holds none."""
+    found = sample(LENGTHS, b)
+    if found is None:
+        pytest.skip("the view holds no length to hang on")
+    return found.model_copy(update={"id": HOST})
+
+
 def sample(kind: Kind[Any], b: Bench) -> AnnotationBase | None:
     """The first of them that can be placed and drawn; None where the view cannot hold the kind."""
     for a in tries(kind, b):
@@ -283,6 +308,8 @@ def sample(kind: Kind[Any], b: Bench) -> AnnotationBase | None:
 def held(prepared: Prepared, kind: Kind[Any], view_kind: str, profile: Profile = ISO_MM) -> Bench:
     """The kind placed in a view of a kind; skips where no such view holds one."""
     b = Bench(prepared, view_kind, profile)
+    if kind.key == "characteristic":
+        b.do(Place(command="place", annotations=[sized(b)], sheet="s"))
     a = sample(kind, b)
     if a is None:
         assert view_kind != "main", f"no {kind.key} can be placed in a plain view"
@@ -302,7 +329,7 @@ def test_it_is_placed_drawn_and_survives_every_change_around_it(
     b = held(prepared, kind, view_kind)
     assert b.group().elements or kind.key in UNDRAWN
     with pytest.raises(CommandError, match="on the drawing already"):
-        execute(b.drawing, Place(command="place", annotations=[b.sheet.annotations[0]], sheet="s"), b.facts)
+        execute(b.drawing, Place(command="place", annotations=[b.own], sheet="s"), b.facts)
     b.do(ChangeSheet(command="change_sheet", sheet="s", scale=Scale(drawn=1, true=2)))
     assert b.group().elements or kind.key in UNDRAWN
     before = b.drawing
@@ -313,11 +340,11 @@ def test_it_is_placed_drawn_and_survives_every_change_around_it(
     assert b.drawing == before
     assert Drawing.model_validate(b.drawing.model_dump(mode="json")) == b.drawing
     b.do(CopySheet(command="copy_sheet", sheet="s", id="t"))
-    (copy,) = b.drawing.sheets[1].annotations
+    (copy,) = own(b.drawing.sheets[1], kind.key)
     assert copy.id != "a"
     assert isinstance(annotation_groups(b.drawing, b.drawing.sheets[1], b.facts)[copy.id], Group)
     b.do(Remove(command="remove", ids=["a"]))
-    assert b.sheet.annotations == []
+    assert own(b.sheet, kind.key) == []
 
 
 @every_kind
@@ -325,7 +352,7 @@ def test_what_can_be_set_is_set_or_refused_in_a_sentence(prepared: Prepared, kin
     b = held(prepared, kind, "main")
     kept = 0
     for f in form_of(kind):
-        now = getattr(b.sheet.annotations[0], f.name)
+        now = getattr(b.own, f.name)
         wanted: dict[str, list[Any]] = {
             "switch": [not now],
             "choice": [c for c in f.choices if c != now],
@@ -340,7 +367,7 @@ def test_what_can_be_set_is_set_or_refused_in_a_sentence(prepared: Prepared, kin
                 assert refused.endswith("."), refused
                 continue
             after, patch, inverse = execute(b.drawing, command, b.facts)
-            assert getattr(after.sheets[0].annotations[0], f.name) == value
+            assert getattr(own(after.sheets[0], kind.key)[0], f.name) == value
             assert patched(after, inverse) == b.drawing
             assert patched(b.drawing, patch) == after
             kept += 1
@@ -377,7 +404,7 @@ def refusal(b: Bench, command: Any) -> str:
 @every_view
 def test_it_is_moved_or_says_that_it_stays(prepared: Prepared, kind: Kind[Any], view_kind: str) -> None:
     b = held(prepared, kind, view_kind)
-    a = b.sheet.annotations[0]
+    a = b.own
     move: dict[str, Any] = {"id": "a"}
     if "place" in type(a).model_fields:
         old = a.place  # type: ignore[attr-defined]
@@ -385,13 +412,14 @@ def test_it_is_moved_or_says_that_it_stays(prepared: Prepared, kind: Kind[Any], 
     else:
         move["position"] = Point(x=90, y=80)
     command = MoveAnnotations(command="move", moves=[Move(**move)])
-    if "place" not in type(a).model_fields and "position" not in type(a).model_fields:
+    stays = "place" not in type(a).model_fields and "position" not in type(a).model_fields
+    if stays and kind.move is None:
         with pytest.raises(CommandError, match="stays on what it was taken on"):
             execute(b.drawing, command, b.facts)
         return
     if kind.key == "underlay":
         b.do(command)
-        assert b.sheet.annotations[0].position == move["position"]  # type: ignore[attr-defined]
+        assert b.own.position == move["position"]  # type: ignore[attr-defined]
         return
     was = middle(b.group())
     b.do(command)
@@ -408,7 +436,7 @@ def middle(group: Group) -> tuple[float, float]:
 @every_kind
 def test_what_it_was_taken_on_may_be_lost_and_it_says_so(prepared: Prepared, kind: Kind[Any]) -> None:
     b = held(prepared, kind, "main")
-    if b.sheet.annotations[0].anchor.on == "sheet" or kind.key in (
+    if b.own.anchor.on == "sheet" or kind.key in (
         "added_line",
         "underlay",
         "insertion_arrow",
@@ -418,7 +446,7 @@ def test_what_it_was_taken_on_may_be_lost_and_it_says_so(prepared: Prepared, kin
         return
     bare = {key: p.model_copy(update={"edges": [], "faces": []}) for key, p in b.facts.parts.items()}
     gone = b.facts.model_copy(
-        update={"parts": bare, "instances": [] if not b.sheet.annotations[0].picks else b.facts.instances}
+        update={"parts": bare, "instances": [] if not b.own.picks else b.facts.instances}
     )
     lost = b.drawn(facts=gone)
     assert isinstance(lost, str), "it is drawn on a model that has none of its edges"
@@ -474,12 +502,12 @@ def test_its_lettering_is_read_back_from_every_file(
 @every_kind
 def test_what_hangs_on_it_goes_when_it_goes(prepared: Prepared, kind: Kind[Any]) -> None:
     b = held(prepared, kind, "main")
-    stand_in = b.sheet.annotations[0].model_copy(update={"id": "on", "anchor": OnAnnotation(annotation="a")})
+    stand_in = b.own.model_copy(update={"id": "on", "anchor": OnAnnotation(annotation="a")})
     sheet = b.sheet.model_copy(update={"annotations": [*b.sheet.annotations, stand_in]})
     both = b.drawing.model_copy(update={"sheets": [sheet]})
-    assert sheet.view_of(stand_in) is sheet.view_of(sheet.annotations[0])
+    assert sheet.view_of(stand_in) is sheet.view_of(b.own)
     after = execute(both, Remove(command="remove", ids=["a"]), b.facts)[0]
-    assert after.sheets[0].annotations == []
+    assert [a.id for a in after.sheets[0].annotations if a.id != HOST] == []
 
 
 # ---- the registry itself -----------------------------------------------------------------------------------

@@ -6,7 +6,7 @@ from typing import Annotated, Literal
 import numpy as np
 from pydantic import Field
 
-from drafting.annotation.kinds.kind import Kind, Request, Row
+from drafting.annotation.kinds.kind import Kind, Move, Request, Row
 from drafting.annotation.measuring import others
 from drafting.context import Context
 from drafting.data import Point
@@ -115,10 +115,24 @@ def check(mark: CharacteristicMark, context: Context) -> None:
     beside(mark, context)
 
 
+def move(mark: CharacteristicMark, to: Move, context: Context) -> list[CharacteristicMark]:
+    """The tag with its middle at a place. Raises SizeError."""
+    if to.place is not None:
+        return [_at(mark, to.place.at(context.scale), context)]
+    if to.position is None:
+        return [mark]
+    x, y = context.origin
+    return [_at(mark, (to.position.x - x, to.position.y - y), context)]
+
+
 def drag(mark: CharacteristicMark, grip: str, request: Request, context: Context) -> CharacteristicMark:
     """The tag with its middle at the pointer."""
+    return _at(mark, request.pointer, context)
+
+
+def _at(mark: CharacteristicMark, middle: XY, context: Context) -> CharacteristicMark:
     wide, _ = size_of(mark.number, context.profile)
-    away = np.array(request.pointer) - np.array(beside(mark, context))
+    away = np.array(middle) - np.array(beside(mark, context))
     away = away + [-wide / 2 if away[0] > wide / 2 else wide / 2, 0.0]
     return mark.model_copy(update={"offset": Point(x=round(float(away[0]), 3), y=round(float(away[1]), 3))})
 
@@ -130,6 +144,7 @@ KIND = Kind(
     words=words,
     row=row,
     check=check,
+    move=move,
     drag=drag,
     called=lambda mark: f"Characteristic {mark.number}",
 )

@@ -18,6 +18,9 @@ from drafting.document import Dimension, Pick
 from drafting.errors import SizeError
 from drafting.ink.elements import Polyline
 
+SQUARE = 1e-6
+"""By how much a line may lean from square to its direction, radians."""
+
 
 class OrdinateDimension(Dimension):
     """The distance of the second pick from the first (the origin), along the paper's horizontal or vertical,
@@ -40,7 +43,7 @@ def coordinate(pick: Pick, direction: str, context: Context) -> tuple[float, tup
     u = axis(direction)
     if isinstance(thing, Straight):
         a, b = context.frame.flat(thing.a), context.frame.flat(thing.b)
-        if abs(float((b - a) @ u)) > 1e-6:
+        if abs(float((b - a) @ u)) > SQUARE * max(1.0, float(np.linalg.norm(b - a))):
             raise SizeError(
                 f"A line that is not square to the {direction} direction "
                 f"has no one ordinate; pick a point of it."

@@ -943,6 +943,27 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/drawings/{drawing_id}/sheets/{sheet_id}/proposal/elsewhere": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Moved
+         * @description What says the same as a proposed size in another view, in its place; none with the reason where that
+         *     view cannot show it.
+         */
+        post: operations["server_drawings_proposal_moved"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/drawings/{drawing_id}/sizes": {
         parameters: {
             query?: never;
@@ -4242,6 +4263,16 @@ export interface components {
             }[];
             /** Version */
             version: number;
+        };
+        /**
+         * Elsewhere
+         * @description A proposed size, and the view that is to say the same.
+         */
+        Elsewhere: {
+            /** Annotation */
+            annotation: components["schemas"]["LinearDimension"] | components["schemas"]["DiameterDimension"] | components["schemas"]["RadiusDimension"] | components["schemas"]["AngleDimension"] | components["schemas"]["ArcLengthDimension"] | components["schemas"]["ChamferDimension"] | components["schemas"]["HoleCallout"] | components["schemas"]["FeatureCallout"] | components["schemas"]["OrdinateDimension"] | components["schemas"]["HoleTable"] | components["schemas"]["CenterMark"] | components["schemas"]["CenterLine"] | components["schemas"]["BoltCircle"] | components["schemas"]["Balloon"] | components["schemas"]["PartsList"] | components["schemas"]["Stamp"] | components["schemas"]["Note"] | components["schemas"]["SurfaceTexture"] | components["schemas"]["Weld"] | components["schemas"]["AddedLine"] | components["schemas"]["Picture"] | components["schemas"]["Underlay"] | components["schemas"]["OtherPosition"] | components["schemas"]["InsertionArrow"] | components["schemas"]["DatumFeature"] | components["schemas"]["DatumTarget"] | components["schemas"]["ControlFrame"] | components["schemas"]["StackUp"] | components["schemas"]["RevisionTable"] | components["schemas"]["RevisionCloud"] | components["schemas"]["CharacteristicMark"];
+            /** View */
+            view: string;
         };
         /**
          * EndHandle
@@ -8922,9 +8953,21 @@ export interface components {
         /**
          * Wanting
          * @description What sizes are proposed for. view: ids of views, all where there is none; source: edges and faces, for
-         *     their features; gap: the sentence of what is not given.
+         *     their features; gap: the sentence of what is not given; form: how lengths stand; datum: edges or faces to
+         *     measure from, each after the id of the view that it was picked in and a bar.
          */
         Wanting: {
+            /**
+             * Datum
+             * @default []
+             */
+            datum?: string[];
+            /**
+             * Form
+             * @default baseline
+             * @enum {string}
+             */
+            form?: "baseline" | "chain" | "ordinate";
             /**
              * Gap
              * @default
@@ -10862,6 +10905,8 @@ export interface operations {
                 view?: string[];
                 source?: string[];
                 gap?: string;
+                form?: "baseline" | "chain" | "ordinate";
+                datum?: string[];
             };
             header?: never;
             path: {
@@ -10871,6 +10916,60 @@ export interface operations {
             cookie?: never;
         };
         requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ModelSizes"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too Early */
+            425: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    server_drawings_proposal_moved: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                drawing_id: string;
+                sheet_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Elsewhere"];
+            };
+        };
         responses: {
             /** @description OK */
             200: {

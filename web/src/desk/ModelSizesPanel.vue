@@ -3,6 +3,7 @@
 import { useModelSizes } from './modelSizes'
 import { useDesk } from './store'
 
+const FORMS = { baseline: 'from a datum, in rows', chain: 'one after another', ordinate: 'as ordinates' }
 const desk = useDesk()
 const model = useModelSizes()
 const viewName = (id: string) => {
@@ -14,7 +15,12 @@ const viewName = (id: string) => {
 <template>
   <div data-test="model-sizes">
     <h2>{{ model.lean ? 'Proposed sizes' : 'Sizes of the model' }}</h2>
-    <p v-if="model.lean && model.fitting.length" class="quiet">With what is on the sheet they say every number that these views can show, each once.</p>
+    <template v-if="model.lean">
+      <label class="form">Lengths stand
+        <el-select v-model="model.form" size="small" data-test="proposal-form"><el-option v-for="(name, f) in FORMS" :key="f" :value="f" :label="name" /></el-select>
+      </label>
+      <p class="quiet">Click an edge to measure from it<template v-if="model.datums.length">; <button class="link" data-test="own-datums" @click="model.datums = []; model.look()">measure from where it was</button></template>. Click a ghost to drop it, or drag it to another view.</p>
+    </template>
     <p v-if="model.waiting" class="quiet" role="status">{{ model.waiting }}</p>
     <p v-if="model.why" class="attention-note" role="alert" data-test="model-sizes-why">{{ model.why }}</p>
     <template v-if="model.fitting.length">
@@ -51,6 +57,9 @@ h3 {
 p {
   margin: 2px 0;
   overflow-wrap: anywhere;
+}
+.form {
+  display: block;
 }
 .link {
   color: var(--accent);

@@ -5,6 +5,7 @@ import { computed, ref, watch } from 'vue'
 import { fitted, toSheet, zoomed, type Camera } from './camera'
 import { useAnnotationGrip } from './grips/annotationGrip'
 import { useCenterEnds } from './grips/centerEndGrip'
+import { useGhostGrip } from './grips/ghostGrip'
 import { useGrips } from './grips/grip'
 import { useMarkGrip } from './grips/markGrip'
 import { useTrailGrip } from './grips/trailGrip'
@@ -87,6 +88,7 @@ const trails = useTrailGrip((trail, more) => choose({ kind: 'trail', ...trail },
 const dragged = useViewGrip(viewAt, chooseView)
 const ends = useCenterEnds()
 const grips = useGrips([
+  useGhostGrip(viewAt),
   annotations.grip,
   useMarkGrip(chooseView),
   trails.grip,

@@ -176,7 +176,10 @@ const swept = computed(() => {
         <line v-if="h.to" class="mark" :x1="h.x" :y1="-h.y" :x2="h.to.x" :y2="-h.to.y" :stroke-width="stroke(1.6)" />
         <circle class="end" :cx="h.to?.x ?? h.x" :cy="-(h.to?.y ?? h.y)" :r="stroke(5)" :stroke-width="stroke(1.5)" :data-end="h.end" @pointerdown.stop="emit('end', $event, h.end)" />
       </g>
-      <g v-for="g in model.ghosts" :key="g.size!.id" class="in-hand" :class="{ aside: model.pointed && g.size!.id !== model.pointed }" :transform="at(g.view)" data-test="model-ghost" v-html="g.svg" />
+      <g
+        v-for="g in model.ghosts" :key="g.size!.id" class="in-hand" :class="{ aside: model.pointed && g.size!.id !== model.pointed, held: model.lean }" :transform="`${at(g.view)}${model.carried?.id === g.size!.id ? ` translate(${model.carried.x} ${-model.carried.y})` : ''}`"
+        data-test="model-ghost" :data-ghost="g.size!.id" v-html="g.svg"
+      />
       <g v-if="inHand" class="in-hand" :transform="at(inHand.view)" data-test="in-hand" v-html="inHand.svg" />
   </g>
 </template>
@@ -254,6 +257,13 @@ const swept = computed(() => {
   to {
     transform: scale(var(--grow));
   }
+}
+g.in-hand.held :deep(*) {
+  pointer-events: all;
+  cursor: pointer;
+}
+g.in-hand.held :deep(path.stroke) {
+  pointer-events: stroke;
 }
 g.in-hand :deep(path.stroke) {
   stroke: #6a4c93;

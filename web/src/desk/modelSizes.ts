@@ -6,6 +6,13 @@ import { useDesk } from './store'
 
 export type Row = Schemas['ModelSize']
 
+interface Query {
+  view: string
+  feature: string[]
+  source: string[]
+  gap: string
+}
+
 export const useModelSizes = defineStore('modelSizes', () => {
   const desk = useDesk()
   const open = ref(false)
@@ -21,6 +28,12 @@ export const useModelSizes = defineStore('modelSizes', () => {
   const fitting = computed(() => rows.value.filter((r) => r.size))
   const left = computed(() => rows.value.filter((r) => !r.size))
   const ghosts = computed(() => fitting.value.filter((r) => chosen.value.includes(r.size!.id) || r.size!.id === pointed.value))
+  /** How lengths stand, and what they are measured from: picked edges, each with its view. */
+  const form = ref<'baseline' | 'chain' | 'ordinate'>('baseline')
+  const datums = ref<string[]>([])
+  /** The ghost that is being taken to another view, and how far it has come, sheet mm. */
+  const carried = ref<{ id: string; x: number; y: number } | null>(null)
+  let asking: Query = { view: '', feature: [], source: [], gap: '' }
   let turn = 0
 
   /** The views and the features of what is selected: the list is of them. */
@@ -32,9 +45,16 @@ export const useModelSizes = defineStore('modelSizes', () => {
   }
   /** gap: the sentence of what is not given that the sizes are to give; nothing for all that can be given. */
   async function start(isLean = false, gap = '') {
+    asking = { ...asked(), gap }
+    if (gap) asking.view = ''
+    form.value = 'baseline'
+    datums.value = []
     lean.value = isLean
-    const query = { ...asked(), gap }
-    if (gap) query.view = ''
+    await look()
+  }
+  async function look() {
+    const query = asking
+    const isLean = lean.value
     desk.selected = []
     open.value = true
     rows.value = []
@@ -63,11 +83,11 @@ export const useModelSizes = defineStore('modelSizes', () => {
       if (mine === turn) waiting.value = ''
     }
   }
-  async function ask({ view, feature, source, gap }: { view: string; feature: string[]; source: string[]; gap: string }) {
+  async function ask({ view, feature, source, gap }: Query) {
     for (let n = 0; ; n++) {
       try {
         const path = { drawing_id: desk.drawing!.id, sheet_id: desk.sheet!.id }
-        if (lean.value) return await data(api.GET('/api/drawings/{drawing_id}/sheets/{sheet_id}/proposal', { params: { path, query: { view: view ? [view] : [], source, gap } } }))
+        if (lean.value) return await data(api.GET('/api/drawings/{drawing_id}/sheets/{sheet_id}/proposal', { params: { path, query: { view: view ? [view] : [], source, gap, form: form.value, datum: datums.value } } }))
         return await data(api.GET('/api/drawings/{drawing_id}/sheets/{sheet_id}/model-sizes', { params: { path, query: { view, feature } } }))
       } catch (error) {
         if (!(error instanceof Problem) || error.status !== 425 || n > 200) throw error
@@ -87,6 +107,39 @@ export const useModelSizes = defineStore('modelSizes', () => {
       desk.problem = ''
     }
   }
+  const drop = (id: string) => (chosen.value = chosen.value.filter((c) => c !== id))
+  /** Have another view say what a ghost says. */
+  async function carry(id: string, view: string | null) {
+    const row = rows.value.find((r) => r.size?.id === id)
+    if (!row?.size || !view || view === row.view) return
+    const mine = turn
+    try {
+      const path = { drawing_id: desk.drawing!.id, sheet_id: desk.sheet!.id }
+      const answer = await data(api.POST('/api/drawings/{drawing_id}/sheets/{sheet_id}/proposal/elsewhere', { params: { path }, body: { annotation: row.size, view } }))
+      if (mine !== turn) return
+      const made = answer.rows[0]
+      why.value = answer.why
+      if (!made?.size) return
+      rows.value = rows.value.map((r) => (r === row ? made : r))
+      chosen.value = [...chosen.value.filter((c) => c !== id), made.size.id]
+    } catch (error) {
+      why.value = (error as Error).message
+    }
+  }
+  /** Measure from an edge that is clicked while sizes are proposed. */
+  watch(
+    () => desk.selected,
+    (now) => {
+      const s = now.length === 1 ? now[0] : undefined
+      if (!open.value || !lean.value || s?.kind !== 'curve') return
+      const source = desk.hitOf(s.view)?.geometry?.curves[s.curve]?.source
+      desk.selected = []
+      if (!source) return
+      datums.value = [`${s.view}|${source}`, ...datums.value].slice(0, 3)
+      void look()
+    },
+  )
+  watch(form, () => open.value && lean.value && void look())
   function close() {
     turn++
     open.value = false
@@ -95,5 +148,5 @@ export const useModelSizes = defineStore('modelSizes', () => {
   }
   watch(() => `${desk.drawing?.id} ${desk.sheetId}`, close)
 
-  return { open, lean, rows, chosen, pointed, waiting, why, fitting, left, ghosts, start, bring, close }
+  return { open, lean, rows, chosen, pointed, waiting, why, fitting, left, ghosts, form, datums, carried, start, look, bring, drop, carry, close }
 })

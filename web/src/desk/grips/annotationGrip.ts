@@ -25,7 +25,7 @@ export function useAnnotationGrip(under: (event: MouseEvent) => string, choose: 
       return was ? onSheet(a.id, a.position, at, v ? desk.scaleOf(v) : 1) : 'chosen'
     }
     choose(id, more)
-    if (a.kind === 'added_line' || a.kind === 'insertion_arrow') return inView(a, 'place', at)
+    if (a.kind === 'added_line' || a.kind === 'insertion_arrow' || a.kind === 'characteristic') return inView(a, 'place', at)
     if ('place' in a) return inView(a, partUnder(a, at, event), at)
     if ('position' in a && !('attached' in a && a.attached)) return onSheet(a.id, a.position, at)
     return 'chosen'
@@ -70,7 +70,7 @@ export function useAnnotationGrip(under: (event: MouseEvent) => string, choose: 
         await asking.settled()
         const now = preview.value?.annotations[0]
         const isCarried = now && viewOf(now) !== viewOf(a)
-        if (now && (isCarried || ['balloon', 'note', 'texture', 'weld', 'added_line', 'insertion_arrow', 'datum_feature', 'control_frame'].includes(now.kind))) await desk.edit({ command: 'place', annotations: [now], sheet: '', known: 'replace' })
+        if (now && (isCarried || ['balloon', 'note', 'texture', 'weld', 'added_line', 'insertion_arrow', 'datum_feature', 'control_frame', 'characteristic'].includes(now.kind))) await desk.edit({ command: 'place', annotations: [now], sheet: '', known: 'replace' })
         else if (now && 'place' in now) await desk.edit({ command: 'move', moves: [{ id: a.id, place: now.place, ...('shift' in now ? { shift: now.shift } : {}) }], with_run: true })
         end()
       },
