@@ -17,6 +17,8 @@ from drafting.annotation.kinds.angles import AngleDimension
 from drafting.annotation.kinds.balloon import Balloon, Numbers
 from drafting.annotation.kinds.parts_rows import PartsColumn, PartsList
 from drafting.annotation.proposing.mate_sizes import sizes_of_mates
+from drafting.checking.page import Page
+from drafting.checking.rules.mates import RULE as MATES
 from drafting.document import Drawing, Placement, Point, Sheet, View
 from drafting.kernel.solids import NamedSolid, moved
 from drafting.model import bill
@@ -267,6 +269,20 @@ def test_mates_of_the_assembly_are_brought_once_each_and_no_part_s_own_size(twin
     assert again.sizes == []
     assert len(again.left_out) == 3
     assert all(sentence.endswith("is on the drawing already.") for sentence in again.left_out)
+
+
+def test_what_positions_the_parts_is_found_missing_until_it_is_given(twin: Model) -> None:
+    drawing, sheet, geometries = shown(twin, "front", "top", "left")
+
+    def said(drawing: Drawing) -> list[str]:
+        page = Page(drawing, drawing.sheets[0], twin.facts, {}, geometries)
+        return [f.text for f in MATES.faults(page)]  # type: ignore[misc]
+
+    sizes = sizes_of_mates(drawing, sheet, geometries, twin.facts).sizes
+    assert len(said(drawing)) == len(sizes) > 1
+    assert any("560" in text for text in said(drawing))
+    full = sheet.model_copy(update={"annotations": [*sheet.annotations, *sizes]})
+    assert said(drawing.model_copy(update={"sheets": [full]})) == []
 
 
 def test_a_mate_that_no_view_shows_squarely_is_told(twin: Model) -> None:

@@ -26,9 +26,9 @@ from drafting.views.geometry import ViewGeometry
 
 FLAT = 1e-6
 MOST_EDGES = 6
+"""Edges of a face that are tried, the best shown first."""
 CUT = 0.05
 """How much better a face is seen where it is cut than at its edge."""
-"""Edges of a face that are tried, the best shown first."""
 
 
 @dataclass(frozen=True)

@@ -29,6 +29,7 @@ MODULES = (
     "scale",
     "title_block",
     "balloons",
+    "mates",
     "item_numbers",
     "in_the_way",
     "outside_frame",
