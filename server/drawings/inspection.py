@@ -83,13 +83,17 @@ class Places(Schema):
 def places(request: HttpRequest, drawing_id: uuid.UUID) -> Places:
     """Where the numbers that are still to be given would stand, clear of the views as far as they are
     derived."""
-    d = own_drawing(request, drawing_id)
+    return Places(offsets=places_of(own_drawing(request, drawing_id)))
+
+
+def places_of(d: Drawing) -> dict[str, Point]:
+    """Where the tags of new numbers stand clear, by annotation and row."""
     document, facts = store.document_of(d), shown_facts(d)[1]
     lines = {
         s.id: [line for _, line in Page(document, s, facts, {}, shown_on(d, s, facts)[0]).outlines]
         for s in document.sheets
     }
-    return Places(offsets=numbering.places(document, facts, lines))
+    return numbering.places(document, facts, lines)
 
 
 class ReadingIn(Schema):
@@ -109,11 +113,11 @@ class ReadingIn(Schema):
     "/{drawing_id}/inspection/readings",
     response={200: Inspection, 403: Problem, 404: Problem, 422: Problem},
 )
-def measure(request: HttpRequest, drawing_id: uuid.UUID, payload: ReadingIn) -> Any:
+def keep_reading(request: HttpRequest, drawing_id: uuid.UUID, payload: ReadingIn) -> Any:
     """Keep what was measured."""
     d = own_drawing(request, drawing_id)
     has_role(request, d.workspace, ANSWERS, "keep what is measured")
-    _keep(d, [Reading(**payload.model_dump())], request.user)
+    keep(d, [Reading(**payload.model_dump())], request.user)
     return _page(d)
 
 
@@ -121,7 +125,7 @@ def measure(request: HttpRequest, drawing_id: uuid.UUID, payload: ReadingIn) -> 
     "/{drawing_id}/inspection/table",
     response={200: Inspection, 403: Problem, 404: Problem, 422: Problem},
 )
-def bring_in(request: HttpRequest, drawing_id: uuid.UUID, file: File[UploadedFile]) -> Any:
+def bring_readings(request: HttpRequest, drawing_id: uuid.UUID, file: File[UploadedFile]) -> Any:
     """Keep what was measured, from a table: all of it, or nothing where a line cannot be read."""
     d = own_drawing(request, drawing_id)
     has_role(request, d.workspace, ANSWERS, "keep what is measured")
@@ -131,12 +135,13 @@ def bring_in(request: HttpRequest, drawing_id: uuid.UUID, file: File[UploadedFil
         text = file.read().decode("utf-8-sig")
     except UnicodeDecodeError:
         raise CommandError("The table is not text in UTF-8; save it as CSV in UTF-8.") from None
-    _keep(d, readings.read(text), request.user)
+    keep(d, readings.read(text), request.user)
     return _page(d)
 
 
 @transaction.atomic
-def _keep(d: Drawing, found: list[Reading], user: Any) -> None:
+def keep(d: Drawing, found: list[Reading], user: Any) -> None:
+    """Keep what was measured, all of it or nothing. Raises CommandError."""
     Drawing.objects.select_for_update().get(pk=d.pk)
     marks = {m.number: m.id for m in _marks(store.document_of(d))}
     for r in found:

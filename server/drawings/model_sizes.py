@@ -50,11 +50,19 @@ class ModelSize(Schema):
 
 class ModelSizes(Schema):
     """What can be brought to a sheet; job: what is to be waited for before it is known; why: why the model
-    has no numbers of its own."""
+    has no numbers of its own; views: what to place so that the rest can be said, too."""
 
     rows: list[ModelSize]
     job: JobState | None
     why: str
+    views: list["WantedViewOut"] = []
+
+
+class WantedViewOut(Schema):
+    """A view that is wanting; command: places it, empty where a drafter has to say how."""
+
+    text: str
+    command: dict[str, Any] = {}
 
 
 @router.get(

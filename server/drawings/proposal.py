@@ -15,6 +15,7 @@ from drafting.annotation.kinds.hole_callout import HoleCallout
 from drafting.annotation.measuring.picked_features import faces_at
 from drafting.annotation.proposing import call_out
 from drafting.annotation.registry import Annotation
+from drafting.completeness.more_views import more_views
 from drafting.completeness.ordinates import as_ordinates
 from drafting.completeness.proposal import closing, elsewhere, proposal
 from drafting.completeness.verdict import part_shown
@@ -29,7 +30,7 @@ from drafting.views.geometry import ViewGeometry
 from server.drawings import store
 from server.drawings.access import WAIT, Shown, own_drawing, shape, sheet_of
 from server.drawings.completeness import open_gaps, too_large
-from server.drawings.model_sizes import ModelSize, ModelSizes, in_place
+from server.drawings.model_sizes import ModelSize, ModelSizes, WantedViewOut, in_place
 from server.drawings.models import Drawing
 from server.drawings.rooms import room_about
 from server.drawings.showing import shown_facts
@@ -79,10 +80,13 @@ def proposed(request: HttpRequest, drawing_id: uuid.UUID, sheet_id: str, asked: 
         found = closing(document, facts, gap, found, host)
     if asked.form == "ordinate":
         found = as_ordinates(found, document, host, facts)
+    whole = not (asked.gap or asked.view or asked.source)
+    lacking = more_views(document, host, found, facts) if whole else []
     rows = [_row(p.annotation, p.view, document, host, facts) for p in found]
     in_place([r for r in rows if isinstance(r.size, Dimension)], document, host, facts, geometries)
     _called(rows, d, document, host, facts, geometries)
-    return ModelSizes(rows=rows, job=None, why="")
+    views = [WantedViewOut(text=v.text, command=dict(v.command or {})) for v in lacking]
+    return ModelSizes(rows=rows, job=None, why="", views=views)
 
 
 def _seen_on_edge(picked: Sequence[str], document: Document, host: Sheet, facts: Facts) -> Iterator[str]:
@@ -115,7 +119,7 @@ class Elsewhere(Schema):
     "/{drawing_id}/sheets/{sheet_id}/proposal/elsewhere",
     response={200: ModelSizes, 404: Problem, 422: Problem, 425: Problem},
 )
-def moved(request: HttpRequest, drawing_id: uuid.UUID, sheet_id: str, payload: Elsewhere) -> Any:
+def say_elsewhere(request: HttpRequest, drawing_id: uuid.UUID, sheet_id: str, payload: Elsewhere) -> Any:
     """What says the same as a proposed size in another view, in its place; none with the reason where that
     view cannot show it."""
     d = own_drawing(request, drawing_id)

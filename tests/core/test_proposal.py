@@ -6,12 +6,15 @@ from typing import Any
 import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
+from pydantic import TypeAdapter
 
 from drafting.annotation import registry
 from drafting.annotation.kinds.linear import LinearDimension
 from drafting.annotation.kinds.ordinate import OrdinateDimension
 from drafting.annotation.proposing import find_centers
+from drafting.commands import AnyCommand, applied
 from drafting.completeness.gaps import gaps
+from drafting.completeness.more_views import more_views
 from drafting.completeness.ordinates import as_ordinates
 from drafting.completeness.proposal import Proposed, closing, elsewhere, proposal
 from drafting.completeness.verdict import Verdict, verdict
@@ -21,12 +24,14 @@ from drafting.data import Point
 from drafting.document import Drawing, Sheet
 from drafting.model.model import Model
 from drafting.standards.profile import ISO_MM
+from drafting.views.arrange import placed_box
 from drafting.views.derive import Prepared, derive
 from drafting.views.family import derivation_of, facing
 from drafting.views.geometry import ViewGeometry
 from drafting.views.orientation import PRINCIPAL
 from drafting.views.present import presented
 from drafting.views.view import View
+from tests.core.conftest import block
 from tests.core.disguises import DISGUISES, written
 from tests.core.finished import PARTS, finished, modeled
 from tests.core.test_completeness import less, random_plate
@@ -231,3 +236,44 @@ def test_a_size_is_taken_to_another_view_or_that_cannot_show_it() -> None:
     assert moved.view == to
     assert abs(registry.value(moved, context[to]) - 140) < 1e-6
     assert elsewhere(width.annotation, "side", drawing, sheet, shown, model.facts) is None
+
+
+@pytest.mark.parametrize("first", ["front", "top", "right"])
+def test_a_view_that_is_wanting_is_placed_and_then_all_is_said(first: str) -> None:
+    """A block with a hole needs two views (ISO 128-3: no more than are needed)."""
+    model = block(90, 60, 40, {"id": "h", "kind": "hole", "plane": {"origin": [20, 8, 40]}, "diameter": 16})
+    drawing = with_centers(standard(model, first), model)
+    adapter: TypeAdapter[Any] = TypeAdapter(AnyCommand)
+    placed = 0
+    for _ in range(3):
+        found, v = completed(drawing, model)
+        wanted = more_views(drawing, drawing.sheets[0], found, model.facts)
+        assert bool(wanted) == bool(v.missing)
+        if not wanted:
+            break
+        assert wanted[0].command is not None
+        drawing = applied(drawing, adapter.validate_python(wanted[0].command), model.facts)
+        drawing = with_centers(drawing, model)
+        placed += 1
+    assert (v.missing, v.twice) == (0, {})
+    assert placed == 1
+    boxes = [placed_box(view, drawing.sheets[0], model.facts) for view in drawing.sheets[0].views]
+    (a, b) = boxes
+    assert a[2] < b[0] or b[2] < a[0] or a[3] < b[1] or b[3] < a[1]  # clear of each other
+
+
+def test_what_slants_asks_for_an_auxiliary_view() -> None:
+    """The bracket with its front view alone: the arm's hole is seen squarely along the arm only."""
+    drawing, model = bare("HB-206"), modeled("HB-206")
+    sheet = drawing.sheets[0]
+    front = [v for v in sheet.views if v.kind == "main" and not v.is_pictorial]
+    ids = {v.id for v in front}
+    sheet = sheet.model_copy(
+        update={"views": front, "annotations": [a for a in sheet.annotations if a.view in ids]}
+    )
+    drawing = drawing.model_copy(update={"sheets": [sheet]})
+    found, v = completed(drawing, model)
+    wanted = more_views(drawing, sheet, found, model.facts)
+    assert v.missing
+    assert wanted
+    assert all(w.text.endswith(".") for w in wanted)

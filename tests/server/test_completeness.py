@@ -123,7 +123,7 @@ def test_findings_are_one_list_for_desk_and_build_machines(
     assert code == 1
     assert lines[0] == "grave, sheet 1, not given: The radius of the round R38 is not given."
     assert lines[-1].endswith(" 1 grave.")
-    assert any("no center" in line for line in lines)
+    assert any("without a center" in line for line in lines)
     assert checked("HB-204", workspace="First office") == (code, lines)
     for wrong in ({"name": "HB-999"}, {"name": "HB-204", "workspace": "Nowhere"}):
         with pytest.raises(CommandError, match="There is no"):

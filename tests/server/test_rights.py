@@ -19,6 +19,8 @@ LOOKING = {
     "frame", "edit_block",  # of a style that is not kept yet
     "change_state",  # asks for each state by itself
     "draw", "answer", "rub_out", "tick", "here",  # the red pencil, see test_pencil
+    "meant", "keep_reading", "bring_readings",  # see test_findings and test_inspection
+    "say_elsewhere",
 }  # fmt: skip
 ABOUT_ONESELF = {"work_in", "change_password", "sign_in", "sign_out", "join", "join_as", "dismiss"}
 

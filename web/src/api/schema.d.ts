@@ -550,10 +550,10 @@ export interface paths {
         get?: never;
         put?: never;
         /**
-         * Measure
+         * Keep Reading
          * @description Keep what was measured.
          */
-        post: operations["server_drawings_inspection_measure"];
+        post: operations["server_drawings_inspection_keep_reading"];
         delete?: never;
         options?: never;
         head?: never;
@@ -570,10 +570,10 @@ export interface paths {
         get?: never;
         put?: never;
         /**
-         * Bring In
+         * Bring Readings
          * @description Keep what was measured, from a table: all of it, or nothing where a line cannot be read.
          */
-        post: operations["server_drawings_inspection_bring_in"];
+        post: operations["server_drawings_inspection_bring_readings"];
         delete?: never;
         options?: never;
         head?: never;
@@ -953,11 +953,11 @@ export interface paths {
         get?: never;
         put?: never;
         /**
-         * Moved
+         * Say Elsewhere
          * @description What says the same as a proposed size in another view, in its place; none with the reason where that
          *     view cannot show it.
          */
-        post: operations["server_drawings_proposal_moved"];
+        post: operations["server_drawings_proposal_say_elsewhere"];
         delete?: never;
         options?: never;
         head?: never;
@@ -5888,12 +5888,17 @@ export interface components {
         /**
          * ModelSizes
          * @description What can be brought to a sheet; job: what is to be waited for before it is known; why: why the model
-         *     has no numbers of its own.
+         *     has no numbers of its own; views: what to place so that the rest can be said, too.
          */
         ModelSizes: {
             job: components["schemas"]["JobState"] | null;
             /** Rows */
             rows: components["schemas"]["ModelSize"][];
+            /**
+             * Views
+             * @default []
+             */
+            views?: components["schemas"]["WantedViewOut"][];
             /** Why */
             why: string;
         };
@@ -8951,6 +8956,21 @@ export interface components {
             state: string;
         };
         /**
+         * WantedViewOut
+         * @description A view that is wanting; command: places it, empty where a drafter has to say how.
+         */
+        WantedViewOut: {
+            /**
+             * Command
+             * @default {}
+             */
+            command?: {
+                [key: string]: unknown;
+            };
+            /** Text */
+            text: string;
+        };
+        /**
          * Wanting
          * @description What sizes are proposed for. view: ids of views, all where there is none; source: edges and faces, for
          *     their features; gap: the sentence of what is not given; form: how lengths stand; datum: edges or faces to
@@ -10170,7 +10190,7 @@ export interface operations {
             };
         };
     };
-    server_drawings_inspection_measure: {
+    server_drawings_inspection_keep_reading: {
         parameters: {
             query?: never;
             header?: never;
@@ -10223,7 +10243,7 @@ export interface operations {
             };
         };
     };
-    server_drawings_inspection_bring_in: {
+    server_drawings_inspection_bring_readings: {
         parameters: {
             query?: never;
             header?: never;
@@ -10955,7 +10975,7 @@ export interface operations {
             };
         };
     };
-    server_drawings_proposal_moved: {
+    server_drawings_proposal_say_elsewhere: {
         parameters: {
             query?: never;
             header?: never;

@@ -1,7 +1,7 @@
 // Sizes listed to be brought to the sheet: the numbers that the model is made of, or a lean set that says what the drawing does not.
 import { defineStore } from 'pinia'
 import { computed, ref, shallowRef, watch } from 'vue'
-import { api, data, ended, pause, Problem, type Annotation, type Schemas } from '@/api/client'
+import { api, data, ended, pause, Problem, type Annotation, type Command, type Schemas } from '@/api/client'
 import { useDesk } from './store'
 
 export type Row = Schemas['ModelSize']
@@ -24,6 +24,8 @@ export const useModelSizes = defineStore('modelSizes', () => {
   /** Id of the size that is pointed at in the list. */
   const pointed = ref('')
   const waiting = ref('')
+  /** Views that are wanting to say the rest. */
+  const views = shallowRef<Schemas['WantedViewOut'][]>([])
   const why = ref('')
   const fitting = computed(() => rows.value.filter((r) => r.size))
   const left = computed(() => rows.value.filter((r) => !r.size))
@@ -73,6 +75,7 @@ export const useModelSizes = defineStore('modelSizes', () => {
           continue
         }
         rows.value = answer.rows
+        views.value = answer.views
         chosen.value = fitting.value.map((r) => r.size!.id)
         why.value = answer.why || (answer.rows.length ? '' : isLean ? 'These views can say nothing more of the part.' : 'There is nothing to bring here.')
         break
@@ -140,13 +143,19 @@ export const useModelSizes = defineStore('modelSizes', () => {
     },
   )
   watch(form, () => open.value && lean.value && void look())
+  /** Place a view that is wanting, and look again. */
+  async function addView(wanted: Schemas['WantedViewOut']) {
+    views.value = []
+    if (await desk.edit(wanted.command as Command)) await look()
+  }
   function close() {
     turn++
+    views.value = []
     open.value = false
     rows.value = []
     pointed.value = ''
   }
   watch(() => `${desk.drawing?.id} ${desk.sheetId}`, close)
 
-  return { open, lean, rows, chosen, pointed, waiting, why, fitting, left, ghosts, form, datums, carried, start, look, bring, drop, carry, close }
+  return { open, lean, rows, chosen, pointed, waiting, why, fitting, left, ghosts, form, datums, carried, start, look, views, addView, bring, drop, carry, close }
 })

@@ -16,8 +16,10 @@ from drafting.child import KernelChild
 from drafting.commands import AnyCommand
 from drafting.commands.annotations import Place
 from drafting.commands.base import Command as Edit
+from drafting.commands.inspection import NumberCharacteristics
 from drafting.commands.versions import BringAlong
 from drafting.context import Context
+from drafting.inspection.verdicts import Reading
 from drafting.model.model import Facts
 from drafting.standards import house_style
 from drafting.views.family import derivation_of
@@ -25,7 +27,7 @@ from drafting.views.present import presented
 from drafting.views.view import View
 from server.accounts import membership
 from server.accounts.models import Membership, Workspace
-from server.drawings import findings, pencil, placed, releasing, service
+from server.drawings import findings, inspection, pencil, placed, releasing, service
 from server.drawings.geometry import derive_now, ready, requested
 from server.drawings.models import FOR_CHECK, Drawing
 from server.drawings.showing import shown_facts
@@ -91,7 +93,8 @@ class Command(BaseCommand):
     def _drawing(self, workspace: Workspace, user: Any, checker: Any, data: dict[str, Any]) -> None:
         """A demo drawing is the list of commands that makes it; next: how it goes on after it was released as
         it shows the earlier version of its model; check: what it is sent for check with,
-        and pencil, what a checker finds; meant: what is found by itself and meant so."""
+        and pencil, what a checker finds; meant: what is found by itself and meant so; measured: what pieces
+        measured, by what the drawing requires."""
         model = Model.objects.get(workspace=workspace, number=data["model"])
         drawing = service.start_drawing(model, user, workspace.name, data.get("style"))
         goes_on = data.get("next")
@@ -110,6 +113,13 @@ class Command(BaseCommand):
         for said in data.get("meant", []):
             found = next(f for f in findings.of_drawing(drawing).findings if f.rule == said["rule"])
             findings.mean(drawing, found.key, said["reason"], user)
+        if "measured" in data:
+            offsets = inspection.places_of(drawing)
+            number = NumberCharacteristics(command="number_characteristics", offsets=offsets)
+            drawing = self._do(drawing, number, user)
+            numbers = {r.requirement: r.number for r in inspection.rows_of(drawing)}
+            taken = [Reading(numbers[text], piece, value) for text, piece, value in data["measured"]]
+            inspection.keep(drawing, taken, user)
         if "check" in data:
             releasing.move(drawing.pk, FOR_CHECK, user, data["check"])
             self._checked(drawing, user, checker, data["pencil"])
