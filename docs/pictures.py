@@ -148,6 +148,7 @@ def unsaid(d: Drafter) -> None:
     page.keyboard.press("8")
     page.locator("[data-test^=gap-]", has_text="wide slot").hover()
     expect(page.locator("[data-test=sways]").first).to_be_visible()
+    expect(page.locator("[data-test=found]")).to_be_visible()
 
 
 @picture

@@ -6,6 +6,7 @@ from functools import cached_property
 
 import numpy as np
 import shapely
+import shapely.affinity
 
 from drafting.annotation import registry
 from drafting.annotation.inking.dimension_ink import SizeInk
@@ -20,6 +21,7 @@ from drafting.model.model import Facts
 from drafting.sheet.layout import Box, block_box
 from drafting.views.extents import Box as Bounds
 from drafting.views.geometry import ViewGeometry, arc_points
+from drafting.views.present import region_of
 
 
 @dataclass(frozen=True)
@@ -124,6 +126,17 @@ class Page:
                     points = arc_points(c)
                     if len(points) > 1:
                         out.append((view.id, shapely.LineString(points * k + at)))
+        return out
+
+    @cached_property
+    def hatched(self) -> list[shapely.Geometry]:
+        """The regions of views that a cut makes."""
+        out = []
+        for view in self.sheet.views:
+            k, at = view_scale(self.sheet, view).factor, view.position
+            for face in self.shown[view.id].cut_faces if view.id in self.shown else ():
+                region = shapely.affinity.scale(region_of(face), k, k, origin=(0, 0))
+                out.append(shapely.affinity.translate(region, at.x, at.y))
         return out
 
     def box_of(self, view: View) -> Bounds | None:

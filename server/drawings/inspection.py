@@ -89,10 +89,10 @@ def places(request: HttpRequest, drawing_id: uuid.UUID) -> Places:
 def places_of(d: Drawing) -> dict[str, Point]:
     """Where the tags of new numbers stand clear, by annotation and row."""
     document, facts = store.document_of(d), shown_facts(d)[1]
-    lines = {
-        s.id: [line for _, line in Page(document, s, facts, {}, shown_on(d, s, facts)[0]).outlines]
-        for s in document.sheets
-    }
+    lines = {}
+    for s in document.sheets:
+        page = Page(document, s, facts, {}, shown_on(d, s, facts)[0])
+        lines[s.id] = [*(line for _, line in page.outlines), *page.hatched]
     return numbering.places(document, facts, lines)
 
 

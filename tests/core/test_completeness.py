@@ -33,11 +33,12 @@ from drafting.model import own_numbers
 from drafting.model.assembly import build_model
 from drafting.model.model import Facts, Model, PartFacts
 from drafting.model.recipe import validate_recipe
+from drafting.model.step import read_model
 from drafting.standards.profile import ISO_MM
 from drafting.views.family import facing
 from drafting.views.orientation import PRINCIPAL
 from drafting.views.view import View
-from tests.core.conftest import block, demo_data, part
+from tests.core.conftest import STEP_FILES, block, demo_data, part
 from tests.core.disguises import DISGUISES, disguised
 from tests.core.finished import PARTS, finished, modeled
 
@@ -506,3 +507,19 @@ def test_facts_of_before_sides_were_told_are_not_judged() -> None:
     old = facts.parts["part"].model_copy(update={"sided": False})
     v = verdict(finished("HB-202"), facts.model_copy(update={"parts": {"part": old}}))
     assert "not recognized yet" in v.why_not
+
+
+@pytest.mark.parametrize(("name", "numbers"), [("screw", 11), ("t20", 17), ("linkrods", 0)])
+def test_files_of_others_have_the_same_numbers_in_every_disguise(
+    name: str, numbers: int, tmp_path: Path
+) -> None:
+    """As many whoever wrote them; free-form faces are told as such, never counted."""
+    model = read_model(STEP_FILES[name], name)
+    (part,) = model.facts.parts.values()
+    if not numbers:
+        assert PartNumbers.of(part).why_not.endswith("are free-form and carry no sizes.")
+        return
+    assert PartNumbers.of(part).why_not == ""
+    for key in ("as it is", "of splines in halves", "elsewhere, in inches"):
+        other = PartNumbers.of(disguised(next(iter(model.shapes.values())), key, tmp_path))
+        assert (other.why_not, len(other.system.free)) == ("", numbers), key

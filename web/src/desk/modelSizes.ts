@@ -75,7 +75,7 @@ export const useModelSizes = defineStore('modelSizes', () => {
           continue
         }
         rows.value = answer.rows
-        views.value = answer.views
+        views.value = answer.views ?? []
         chosen.value = fitting.value.map((r) => r.size!.id)
         why.value = answer.why || (answer.rows.length ? '' : isLean ? 'These views can say nothing more of the part.' : 'There is nothing to bring here.')
         break
