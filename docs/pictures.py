@@ -146,9 +146,9 @@ def unsaid(d: Drafter) -> None:
     page = settled(d, "HB-204", 8)
     d.edit({"command": "remove", "ids": ["center-top", "size-4", "size-11"]})
     page.keyboard.press("8")
+    expect(page.locator("[data-test=found]")).to_be_visible()
     page.locator("[data-test^=gap-]", has_text="wide slot").hover()
     expect(page.locator("[data-test=sways]").first).to_be_visible()
-    expect(page.locator("[data-test=found]")).to_be_visible()
 
 
 @picture

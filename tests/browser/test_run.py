@@ -319,7 +319,7 @@ def test_actions_are_found_by_typing_and_stages_by_number(page: Page, server: Se
     drafter.open_card("HB-204")
     drafter.settled()
     page.keyboard.press("/")
-    page.locator("[data-test=finder]").fill("pick things")
+    page.locator("[data-test=finder]").fill("the kind follows")
     page.keyboard.press("Enter")
     expect(page.locator("[data-test=prompt]")).to_contain_text("Pick an edge, a circle or a point")
     page.keyboard.press("Escape")
