@@ -123,7 +123,8 @@ def test_what_is_lost_keeps_its_place_and_hangs_on_again_where_it_is_pointed_to(
     answer = post(ann, f"{sized.url}/publish", {"format": "svg"}).json()
     queue()
     result = state_of(ann, answer).result
-    assert result["warning"] == "On sheet 1 1 thing has lost what it is on and is left out."
+    assert result["warning"].startswith("On sheet 1 1 thing has lost what it is on and is left out. ")
+    assert "findings are open" in result["warning"]
     assert b"52</text>" not in content(ann.get(f"/api/jobs/{answer['id']}/file"))
     post(ann, f"{sized.url}/state", {"to": "check"})
     release = post(ann, f"{sized.url}/state", {"to": "released"}).json()
