@@ -11,12 +11,13 @@ from typing import Any
 from drafting.annotation import registry
 from drafting.annotation.kinds.bolt_circle import BoltCircle
 from drafting.annotation.kinds.chamfer import ChamferDimension
+from drafting.annotation.kinds.control_frame_words import ControlFrame
 from drafting.annotation.kinds.diameter import DiameterDimension
 from drafting.annotation.kinds.feature_callout import FeatureCallout
 from drafting.annotation.kinds.linear import LinearDimension
 from drafting.annotation.measuring.picked_features import faces_at
 from drafting.annotation.placing.rows import NOWHERE
-from drafting.annotation.proposing import call_out
+from drafting.annotation.proposing import basic_sizes, call_out
 from drafting.annotation.proposing.mate_sizes import shown_in, stand_ins
 from drafting.annotation.proposing.recipe_sizes import in_view_of
 from drafting.completeness.elimination import RANK, Span
@@ -198,6 +199,7 @@ class _Lean:
             for callout, *_ in call_out.lacking(self.geometries[context.view_id], context):
                 if not self._is_called(callout):
                     self._take(callout.model_copy(update={"id": new_id()}), context)
+        self._basics()
         self._try_all(_bolt_circles)
         self._try_all(_threads)
         for d in wanted_sizes(self.numbers, self.found, self.choice):
@@ -208,6 +210,20 @@ class _Lean:
         self.least = RANK  # what is still free hangs on numbers that others all but settle
         self._try_all(partial(_edges, choice=self.choice))
         return self.out
+
+    def _basics(self) -> None:
+        """Basic sizes where control frames of the sheet ask for them."""
+        by_view = {c.view_id: c for c in self.contexts}
+        for context in self.contexts:
+            for f in context.sheet.annotations:
+                if not isinstance(f, ControlFrame) or context.sheet.view_of(f) is not context.view:
+                    continue
+                try:
+                    sizes, _ = basic_sizes.proposed(f, context, self.contexts, self.geometries)
+                except DraftingError:
+                    continue
+                for size in sizes:
+                    self._take(size, by_view[size.view])
 
     def _try_all(self, made: Maker) -> None:
         if not self.left:

@@ -1,6 +1,7 @@
 """What a drawing of a part leaves free, and what it says twice."""
 
 import math
+import re
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, field
 from functools import cached_property
@@ -12,6 +13,7 @@ from drafting.annotation.kinds.centers import Center
 from drafting.annotation.kinds.feature_callout import FeatureCallout
 from drafting.annotation.kinds.hole_callout import HoleCallout
 from drafting.annotation.kinds.hole_table import HoleTable
+from drafting.annotation.kinds.note import Note
 from drafting.annotation.measuring.picked_features import holes_at, meant
 from drafting.annotation.wording.callout_words import Value
 from drafting.completeness import drawn, features_told, told
@@ -28,9 +30,14 @@ from drafting.features.feature import Feature
 from drafting.features.recognized import features
 from drafting.memory import Memory
 from drafting.model.model import Facts, PartFacts
+from drafting.sheet.frame import shown_notes
 
 HINDERED = 1e-6
 UNCLEAR = "Completeness cannot be told: this file's faces are not clearly square, level or coaxial."
+BY_MODEL = re.compile(
+    r"\b(?:shape|form|contour|surface|profile)s?\b[^.]{0,60}\bby (?:the )?(?:3d |cad )?model\b", re.IGNORECASE
+)
+"""How notes say it: "Shape by model", "Contour of the blade is given by the 3D model" (common practice)."""
 _PARTS: Memory["PartNumbers"] = Memory(16)
 
 
@@ -59,12 +66,17 @@ class PartNumbers:
     @property
     def why_not(self) -> str:
         """Why nothing can be told of the part, in a sentence; empty where it can."""
+        return self.why_not_with(False)
+
+    def why_not_with(self, by_model: bool) -> str:
+        """The same of a drawing. by_model: whether it says that free-form faces are as the model has
+        them."""
         solid = self.parameters.solid
         if not self.part.sided:
             return "The features of this model are not recognized yet; a worker is at it."
         if not self.part.is_solid:
             return "The model has surfaces only and encloses nothing, so that its sizes cannot be told."
-        if solid.free:
+        if solid.free and not by_model:
             share = f"{len(solid.free)} of {len(self.part.faces)} faces"
             return f"Completeness cannot be told: {share} are free-form and carry no sizes."
         if hindered(self.parameters, self.hard) > HINDERED or not self.system.solved.is_clear:
@@ -90,12 +102,20 @@ class Verdict:
     span: Span | None = None
     middles: list[tuple[int, float]] = field(default_factory=list)
     """Where center lines are seen: directions and levels."""
+    by_model: int = 0
+    """Free-form faces that are as the model has them, as a note says."""
 
     @cached_property
     def motions(self) -> Array:
         """Changes of the free numbers that the drawing does not hinder."""
         assert self.span is not None
         return self.span.motions()
+
+
+def says_by_model(drawing: Drawing) -> bool:
+    """Whether a note that is shown says that shapes are as the model has them."""
+    words = [a.text for s in drawing.sheets for a in s.annotations if isinstance(a, Note)]
+    return any(BY_MODEL.search(text) for text in (*words, *shown_notes(drawing)))
 
 
 def part_shown(facts: Facts) -> PartFacts | None:
@@ -111,8 +131,9 @@ def verdict(drawing: Drawing, facts: Facts) -> Verdict:
     if part is None:
         return Verdict(None, why_not="Completeness is told of drawings of one part.")
     numbers = PartNumbers.of(part)
-    if numbers.why_not:
-        return Verdict(numbers, why_not=numbers.why_not)
+    by_model = says_by_model(drawing)
+    if why_not := numbers.why_not_with(by_model):
+        return Verdict(numbers, why_not=why_not)
     said = list(_said(drawing, facts, numbers))
     p = drawn.extended(numbers.parameters)
     planes: list[drawn.Plane] = []
@@ -121,6 +142,7 @@ def verdict(drawing: Drawing, facts: Facts) -> Verdict:
     out = judged(numbers, said, system)
     if not system.solved.is_clear or out.span is None or not out.span.is_clear:
         return Verdict(numbers, why_not=UNCLEAR)
+    out.by_model = len(numbers.parameters.solid.free)
     out.middles = [(plane.way, plane.level) for plane in planes]
     return out
 

@@ -57,7 +57,8 @@ class SilentOut(Schema):
 
 
 class CompletenessOut(Schema):
-    """state: complete; open, with what is missing or said twice; unknown, with the reason."""
+    """state: complete; open, with what is missing or said twice; unknown, with the reason. why: that, or what
+    of the part a note leaves to the model."""
 
     state: Literal["complete", "open", "unknown"]
     why: str
@@ -96,13 +97,20 @@ def told(document: Document, facts: Facts) -> CompletenessOut:
     is_open = bool(found.missing or twice or silent)
     return CompletenessOut(
         state="open" if is_open else "complete",
-        why="",
+        why=_by_model(found.by_model),
         missing=found.missing,
         gaps=open_ones,
         twice=twice,
         silent=silent,
         milliseconds=0.0,
     )
+
+
+def _by_model(many: int) -> str:
+    """That free-form faces are left to the model; empty where there are none."""
+    if many == 1:
+        return "1 free-form face is as the model has it, as a note says."
+    return f"{many} free-form faces are as the model has them, as a note says." if many else ""
 
 
 def open_gaps(document: Document, facts: Facts) -> list[Gap]:

@@ -2,6 +2,7 @@
 ISO 129-1, ISO 5455, ISO 3098, ASME Y14.5 (memory); common practice where a rule says so."""
 
 from collections.abc import Callable, Sequence
+from dataclasses import replace
 from typing import Any
 
 import pytest
@@ -18,7 +19,7 @@ from drafting.checking.rules.scale import is_standard, nearest
 from drafting.commands import AnyCommand, applied
 from drafting.commands.annotations import Place
 from drafting.document import Drawing, Item, OnSheet, Point, Sheet, in_view
-from drafting.model.model import Model
+from drafting.model.model import Model, ProcessFact
 from drafting.standards.profile import ASME_INCH, ISO_MM
 from drafting.standards.scales import Scale
 from drafting.views.view import Label
@@ -265,6 +266,25 @@ def test_lines_that_cross_across_one_center_are_as_they_have_to_be() -> None:
     kinds = [a for a in finished("HB-204").sheets[0].annotations if a.kind == "diameter"]
     assert len(kinds) >= 3
     assert found("crossing lines", "HB-204", finished("HB-204")) == []
+
+
+@pytest.mark.parametrize(
+    ("process", "said"), [("drilled", True), ("bored", True), ("reamed", False), ("", False)]
+)
+def test_a_tolerance_goes_with_the_process(process: str, said: bool) -> None:
+    """Ø54 H7 has 30 µm; drilling reaches IT10, 120 µm, boring IT8, 46 µm, reaming IT6, 19 µm (ISO 286-1,
+    table 1; grades of processes: chart of ANSI B4.1, memory)."""
+    facts = modeled("HB-202").facts
+    part = facts.parts["part"]
+    bore = next(f.name for f in part.faces if f.kind == "cylinder" and f.radius == 27)
+    part = part.model_copy(update={"processes": [ProcessFact(face=bore, process=process)] if process else []})
+    facts = facts.model_copy(update={"parts": {"part": part}})
+    page = replace(pages("HB-202")[0], facts=facts)
+    faults = [*RULES["process"].faults(page)]  # type: ignore[misc]
+    assert bool(faults) == said
+    if process == "drilled":
+        (fault,) = faults
+        assert fault.text == "Ø54 H7 is to be held within 30 µm and drilled; that reaches 120 µm (IT10)."
 
 
 def test_rows_and_balloons_belong_together(winder: Model) -> None:

@@ -21,7 +21,7 @@ from drafting.completeness.verdict import Verdict, verdict
 from drafting.completeness.wanted import Choice
 from drafting.context import Context
 from drafting.data import Point
-from drafting.document import Drawing, Sheet
+from drafting.document import Dimension, Drawing, Sheet
 from drafting.model.model import Model
 from drafting.standards.profile import ISO_MM
 from drafting.views.arrange import placed_box
@@ -277,3 +277,18 @@ def test_what_slants_asks_for_an_auxiliary_view() -> None:
     assert v.missing
     assert wanted
     assert all(w.text.endswith(".") for w in wanted)
+
+
+def test_sizes_that_frames_ask_for_are_basic() -> None:
+    """The bearing block without its basic sizes: they are proposed as such, for its positions and profile."""
+    drawing = finished("HB-204")
+    gone = {
+        a.id for s in drawing.sheets for a in s.annotations if isinstance(a, Dimension) and a.wording.basic
+    }
+    assert len(gone) >= 5
+    found, v = completed(less(drawing, gone), modeled("HB-204"))
+    assert (v.missing, v.twice) == (0, {})
+    sizes = [p.annotation for p in found if isinstance(p.annotation, Dimension)]
+    basic = [a for a in sizes if a.wording.basic]
+    assert len(basic) >= 2
+    assert len(found) <= len(gone)

@@ -20,6 +20,7 @@ MODULES = (
     "units",
     "fits",
     "fine_tolerance",
+    "process",
     "tolerances",
     "geometric",
     "projection",

@@ -27,6 +27,7 @@ async function show(id: string, sheet: string, more: string[] = []) {
   <section v-if="a && desk.drawing?.model_kind === 'part'" data-test="said" :data-state="a.state">
     <h3>Sizes</h3>
     <p :class="{ good: a.state === 'complete', quiet: a.state === 'unknown', attention: a.state === 'open' }" role="status" data-test="said-state">{{ headline }}</p>
+    <p v-if="a.why && a.state !== 'unknown'" class="quiet" data-test="by-model">{{ a.why }}</p>
     <div v-for="(g, n) in a.gaps" :key="g.text">
       <button
         class="one" :class="{ on: said.pointed === n }" :data-test="`gap-${n}`"
