@@ -60,7 +60,7 @@ def _reading(row: list[str], line: int, at: dict[str, int]) -> Reading:
         n = at.get(name, -1)
         return row[n].strip().lstrip("'") if 0 <= n < len(row) else ""
 
-    if not cell("number").isdigit() or len(cell("number")) > 5:
+    if not re.fullmatch("[0-9]{1,5}", cell("number")):
         raise CommandError(f"Line {line}: {cell('number')[:20]!r} is no characteristic number.")
     said = cell("value").lower()
     is_kept = {**KEPT, **BROKEN}.get(said)
