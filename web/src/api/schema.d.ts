@@ -3591,7 +3591,8 @@ export interface components {
         };
         /**
          * CompletenessOut
-         * @description state: complete; open, with what is missing or said twice; unknown, with the reason.
+         * @description state: complete; open, with what is missing or said twice; unknown, with the reason. why: that, or what
+         *     of the part a note leaves to the model.
          */
         CompletenessOut: {
             /** Gaps */
