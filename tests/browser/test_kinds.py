@@ -12,6 +12,7 @@ from playwright.sync_api import Locator, Page, expect
 from tests.browser.conftest import Server
 from tests.browser.drafter import Drafter
 from tests.browser.test_views import opened
+from tests.core.test_kinds import HOST
 
 MAKE = """
 import json
@@ -52,8 +53,7 @@ ON_INK = """g => {
 
 def annotations(drafter: Drafter, sheet: str) -> list[Any]:
     found = next(s for s in drafter.drawing["document"]["sheets"] if s["id"] == sheet)
-    out: list[Any] = found["annotations"]
-    return out
+    return [a for a in found["annotations"] if a["id"] != HOST]
 
 
 def set_something(panel: Locator) -> None:
