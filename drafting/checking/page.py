@@ -18,8 +18,7 @@ from drafting.errors import DraftingError
 from drafting.ink.elements import Element, Group
 from drafting.ink.shapes import text_boxes
 from drafting.model.model import Facts
-from drafting.sheet.layout import Box, block_box
-from drafting.views.extents import Box as Bounds
+from drafting.views.extents import Box
 from drafting.views.geometry import ViewGeometry, arc_points
 from drafting.views.present import region_of
 
@@ -139,7 +138,7 @@ class Page:
                 out.append(shapely.affinity.translate(region, at.x, at.y))
         return out
 
-    def box_of(self, view: View) -> Bounds | None:
+    def box_of(self, view: View) -> Box | None:
         """The box about a view's lines; None where it is not derived."""
         geometry = self.shown.get(view.id)
         if geometry is None:
@@ -147,8 +146,3 @@ class Page:
         k, at = view_scale(self.sheet, view).factor, view.position
         low, high = geometry.low, geometry.high
         return low[0] * k + at.x, low[1] * k + at.y, high[0] * k + at.x, high[1] * k + at.y
-
-    @property
-    def block(self) -> Box:
-        """The title block."""
-        return block_box(self.sheet)

@@ -42,8 +42,9 @@ def numbered(
     known = {(m.anchor.annotation, m.row): m for m in marks if isinstance(m.anchor, OnAnnotation)}
     highest = 0 if anew else max([drawing.numbered, *(m.number for m in marks)], default=0)
     out: dict[str, list[CharacteristicMark]] = {}
+    every = requirements(drawing, facts)
     for sheet in drawing.sheets:
-        for r in (r for r in requirements(drawing, facts) if r.sheet == sheet.id):
+        for r in (r for r in every if r.sheet == sheet.id):
             mark = known.get((r.annotation, r.row))
             if mark is not None and not anew:
                 continue
@@ -60,6 +61,15 @@ def numbered(
                 offset=(offsets or {}).get(place_key(r.annotation, r.row)),
             )
             out.setdefault(sheet.id, []).append(made)
+    if anew:  # what is no longer required comes last, or its number would be another's too
+        kept = {(r.annotation, r.row) for r in every}
+        for sheet in drawing.sheets:
+            for a in sheet.annotations:
+                if not isinstance(a, CharacteristicMark) or not isinstance(a.anchor, OnAnnotation):
+                    continue
+                if (a.anchor.annotation, a.row) not in kept:
+                    highest += 1
+                    out.setdefault(sheet.id, []).append(a.model_copy(update={"number": highest}))
     return out, highest
 
 

@@ -8,6 +8,7 @@ import re
 
 from drafting.errors import CommandError
 from drafting.inspection.verdicts import Reading
+from drafting.text import one_line
 
 LARGEST = 2_000_000
 MOST = 20_000
@@ -66,7 +67,7 @@ def _reading(row: list[str], line: int, at: dict[str, int]) -> Reading:
     is_kept = {**KEPT, **BROKEN}.get(said)
     return Reading(
         int(cell("number")),
-        cell("piece")[:40] or "1",
+        one_line(cell("piece"))[:40] or "1",
         None if is_kept is not None else _number(said, line),
         _number(cell("dx"), line),
         _number(cell("dy"), line),

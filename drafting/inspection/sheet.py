@@ -2,13 +2,15 @@
 files."""
 
 import json
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
+from dataclasses import replace
 
 from pydantic import BaseModel
 
 from drafting.annotation import registry
 from drafting.annotation.kinds.characteristic import CharacteristicMark
 from drafting.annotation.kinds.control_frame_words import ControlFrame
+from drafting.annotation.wording.numbers import INCH
 from drafting.document import Drawing, OnAnnotation
 from drafting.export.tables import Cell
 from drafting.inspection.requirements import Requirement, requirements
@@ -74,7 +76,7 @@ def rows(drawing: Drawing, facts: Facts, readings: Sequence[Reading] = ()) -> li
                 context = registry.context_of(drawing, sheet, host, facts)
                 for reading in readings:
                     if reading.number == mark.number:
-                        filled = _with_size(reading, readings, found, frame, drawing, facts)
+                        filled = _with_size(reading, readings, found, frame, drawing, known)
                         v = judged(found, filled, frame, context)
                         out[-1].pieces.append(
                             PieceOut(
@@ -99,10 +101,10 @@ def _with_size(
     r: Requirement,
     frame: ControlFrame | None,
     drawing: Drawing,
-    facts: Facts,
+    known: Mapping[tuple[str, int], Requirement],
 ) -> Reading:
-    """With the size that was measured of the same piece at the size that a frame stands at, where a material
-    condition needs it and none is said."""
+    """With the size that was measured of the same piece at the size that a frame stands at, in the frame's
+    unit, where a material condition needs it and none is said."""
     if frame is None or not r.modifier or reading.size is not None or frame.tip.on != "line":
         return reading
     number = next(
@@ -117,7 +119,10 @@ def _with_size(
         0,
     )
     size = next((o.value for o in readings if o.number == number and o.piece == reading.piece), None)
-    return Reading(**{**reading.__dict__, "size": size})
+    at = known.get((frame.tip.source, 0))
+    if size is not None and at is not None and at.unit != r.unit:
+        size = size * INCH if at.unit == "in" else size / INCH
+    return replace(reading, size=size)
 
 
 def _row(mark: CharacteristicMark, sheet: int, r: Requirement | None) -> InspectionRow:

@@ -57,6 +57,8 @@ def _of_frame(r: Requirement, reading: Reading, frame: ControlFrame, context: Co
     per = INCH if r.unit == "in" else 1.0
     value = reading.value
     if reading.dx is not None or reading.dy is not None:
+        if r.is_round and (reading.dx is None or reading.dy is None):
+            return Verdict(None, "A round zone needs both dx and dy.")
         dx, dy = reading.dx or 0.0, reading.dy or 0.0
         value = 2 * (math.hypot(dx, dy) if r.is_round else max(abs(dx), abs(dy)))
     size = None if reading.size is None else reading.size * per

@@ -31,13 +31,11 @@ _FOUND: Memory[Found] = Memory(24)
 
 
 class RemedyOut(Schema):
-    """What mends it in one step: a command, or an action that the desk does itself, with the place of the
-    gap in the list of what is not given."""
+    """What mends it in one step: a command, or an action that the desk does itself."""
 
     label: str
     command: dict[str, Any]
     action: str
-    gap: int = -1
 
 
 class Meant(Schema):
@@ -156,7 +154,7 @@ def _on(document: Document, sheet: Sheet, facts: Facts, shown: dict[str, ViewGeo
     return _FOUND.recall(facts, (Same(document), Same(sheet), tuple(map(Same, shown.values()))), find)
 
 
-def _finding(document: Document, sheet: Sheet, rule: Rule, fault: Fault, gap: int = -1) -> Finding:
+def _finding(document: Document, sheet: Sheet, rule: Rule, fault: Fault) -> Finding:
     gravity = rule.gravity_in(document.profile)
     return Finding(
         key=_key(rule.key, sheet.id, fault),
@@ -167,9 +165,7 @@ def _finding(document: Document, sheet: Sheet, rule: Rule, fault: Fault, gap: in
         number=document.number_of(sheet.id),
         text=fault.text,
         ids=list(fault.ids),
-        remedies=[
-            RemedyOut(label=r.label, command=r.command, action=r.action, gap=gap) for r in fault.remedies
-        ],
+        remedies=[RemedyOut(label=r.label, command=r.command, action=r.action) for r in fault.remedies],
     )
 
 
@@ -194,14 +190,14 @@ def _said(document: Document, facts: Facts) -> list[Finding]:
     if facts.kind != "part":
         return []
 
-    def of(rule: str, fault: Fault, sheet: str = "", gap: int = -1) -> Finding:
+    def of(rule: str, fault: Fault, sheet: str = "") -> Finding:
         home = document.sheet(sheet) or document.sheets[0]
-        return _finding(document, home, RULES[rule], fault, gap)
+        return _finding(document, home, RULES[rule], fault)
 
     answer = told(document, facts)
     out = [of("completeness", Fault(answer.why))] if answer.state == "unknown" else []
     give = (Remedy("Give the size", action="propose"),)
-    out += [of("not given", Fault(g.text, (), give), gap=n) for n, g in enumerate(answer.gaps)]
+    out += [of("not given", Fault(g.text, (), give)) for g in answer.gaps]
     for t in answer.twice:
         mend = (change([t.id], "For reference", wording={"reference": True}), remove([t.id]))
         out.append(of("said twice", Fault(t.text, (t.id, *t.follows), mend), t.sheet))

@@ -137,6 +137,39 @@ def test_what_it_numbered_for_reference_is_no_longer_required() -> None:
     assert (gone.number, gone.requirement) == (1, "no longer required")
 
 
+def test_numbered_anew_what_is_no_longer_required_shares_no_number() -> None:
+    drawing = numbered("HB-202")
+    mark = next(m for m in marks(drawing) if m.number == 2)
+    host = mark.anchor.annotation  # type: ignore[union-attr]
+    reference = {"command": "change", "ids": [host], "values": {"wording": {"reference": True}}}
+    anew = numbered("HB-202", done("HB-202", drawing, reference), anew=True)
+    found = [m.number for m in marks(anew)]
+    assert sorted(found) == list(range(1, len(found) + 1))
+    assert next(m for m in marks(anew) if m.id == mark.id).number == len(found)
+    assert anew.numbered == len(found)
+
+
+def test_one_coordinate_says_nothing_of_a_round_zone() -> None:
+    drawing = numbered("HB-214")
+    r = next(r for r in sheet("HB-214", drawing) if r.annotation == "frame-holes")
+    found = sheet("HB-214", drawing, Reading(r.number, dx=0.01))
+    (piece,) = next(x for x in found if x.number == r.number).pieces
+    assert (piece.is_in, piece.why) == (None, "A round zone needs both dx and dy.")
+
+
+def test_the_size_of_a_piece_is_taken_in_the_frames_unit() -> None:
+    """The bush's bore is measured in inches where its size is written so: 32.02 mm."""
+    inches = {"command": "change", "ids": ["size-3"], "values": {"wording": {"unit": "in"}}}
+    drawing = numbered("HB-207", done("HB-207", finished("HB-207"), inches))
+    found = sheet("HB-207", drawing)
+    size = next(r for r in found if r.annotation == "size-3")
+    frame = row_of(found, "◎ Ø0,03Ⓜ A")
+    assert size.unit == "in"
+    both = [Reading(frame.number, value=0.045), Reading(size.number, value=32.02 / 25.4)]
+    (piece,) = row_of(sheet("HB-207", drawing, *both), "◎ Ø0,03Ⓜ A").pieces
+    assert (piece.is_in, piece.allowed) == (True, 0.05)
+
+
 def test_a_size_is_in_at_its_limits_and_out_beyond() -> None:
     r = Requirement("a", 0, "s", "A1", (0, 0), "40 H7", "Diameter", 1, 40.0, 40.0, 40.025, "mm")
     assert judged(r, Reading(1, value=40.0)).is_in
@@ -220,6 +253,7 @@ def test_readings_come_from_tables_of_any_separator() -> None:
         ("number;measured\nx;2", "Line 2: 'x' is no characteristic number."),
         ("number;measured\n1;=1+1", "Line 2: '=1+1' is no number."),
         ("number;measured\n¹;1", "Line 2: '¹' is no characteristic number."),
+        ("number;piece;measured\n1;a\x00b;x", "Line 2: 'x' is no number."),
         ("number;measured\n1;nan", "Line 2: 'nan' is no number."),
         ("number;measured\n1;1e999", "Line 2: '1e999' is no number."),
         ("number;measured\n" + "1;2\n" * 20_001, "more than 20000 rows"),
@@ -235,7 +269,10 @@ def test_a_table_that_cannot_be_read_says_where(text: str, said: str) -> None:
 def test_no_text_breaks_the_reader(text: str) -> None:
     for head in ("", "number;measured\n"):
         with suppress(CommandError):
-            assert all(r.number > 0 or r.number == 0 for r in readings.read(head + text))
+            for r in readings.read(head + text):
+                assert 0 <= r.number < 100_000
+                assert all(v is None or math.isfinite(v) for v in (r.value, r.dx, r.dy, r.size))
+                assert r.piece.isprintable()
 
 
 def test_the_sheet_as_a_table_and_as_data() -> None:

@@ -7400,8 +7400,7 @@ export interface components {
         };
         /**
          * RemedyOut
-         * @description What mends it in one step: a command, or an action that the desk does itself, with the place of the
-         *     gap in the list of what is not given.
+         * @description What mends it in one step: a command, or an action that the desk does itself.
          */
         RemedyOut: {
             /** Action */
@@ -7410,11 +7409,6 @@ export interface components {
             command: {
                 [key: string]: unknown;
             };
-            /**
-             * Gap
-             * @default -1
-             */
-            gap?: number;
             /** Label */
             label: string;
         };

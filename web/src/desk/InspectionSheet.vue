@@ -23,7 +23,12 @@ const number = (v: number | null | undefined) => (v === null || v === undefined 
 const of = (r: Row, piece: string) => r.pieces.find((p) => p.piece === piece)
 const hasPlace = (r: Row) => r.is_frame && r.kind === 'position'
 const chosen = (r: Row) => desk.selected.some((s) => s.kind === 'annotation' && (s.id === r.mark || s.id === r.annotation))
-const limits = (r: Row) => (r.by_words ? '' : [r.lower !== null ? number(r.lower) : '', r.upper !== null ? number(r.upper) : ''].filter(Boolean).join(' – ') + (r.unit === 'deg' ? '°' : ` ${r.unit}`))
+function limits(r: Row): string {
+  if (r.by_words) return ''
+  const both = r.lower !== null && r.upper !== null
+  const said = both ? `${number(r.lower)} – ${number(r.upper)}` : r.upper !== null ? `≤ ${number(r.upper)}` : `≥ ${number(r.lower)}`
+  return said + (r.unit === 'deg' ? '°' : ` ${r.unit}`)
+}
 const verdict = (p: Piece | undefined) => (p?.is_in === true ? 'in' : p?.is_in === false ? 'out' : '')
 
 async function load() {
@@ -134,6 +139,7 @@ const file = (kind: string) => `/api/drawings/${desk.drawing!.id}/inspection.${k
           </tr>
         </tbody>
       </table>
+      <p v-else-if="!page && !wrong" class="quiet empty" role="status">Reading the sheet …</p>
       <p v-else-if="page" class="quiet empty">Nothing is numbered yet. <button class="link" data-test="number-now" @click="numberCharacteristics()">Number the characteristics</button></p>
     </div>
   </section>
