@@ -9,7 +9,7 @@ import numpy as np
 
 from drafting.annotation.wording.numbers import written
 from drafting.completeness import features_told
-from drafting.completeness.parameters import Parameters, Row, less
+from drafting.completeness.parameters import Parameters, Row, edges_at_slants, less
 from drafting.completeness.surfaces import Array, Surface
 from drafting.completeness.verdict import PartNumbers, Verdict
 from drafting.features.feature import Feature
@@ -273,6 +273,14 @@ def _slants(p: Parameters, names: _Names) -> Iterator[_Size]:
                 }
                 text = f"The angle of {names.surface(own[0])} is not given."
                 yield _Size(text, row, tuple(s.name for s in own))
+    for line, rim in edges_at_slants(p):
+        along = np.array(rim.fact.end) - np.array(rim.fact.start)
+        u = np.cross(p.ways[line.way].u, along / np.linalg.norm(along))
+        met = p.meet(rim.faces, rim.points[2], u)
+        if met is not None:
+            what = names.surface(max(line.faces, key=lambda s: s.bulk))
+            text = f"How far the axis of {what} lies from the edges of the slanting face is not given."
+            yield _Size(text, less(p.carried(line, line.foot, u), met), tuple(s.name for s in line.faces), u)
     for s in p.solid.surfaces.values():
         if s.kind == "cone":
             yield _Size(f"The angle of {names.surface(s)} is not given.", {s.v["half"]: 1.0}, (s.name,))

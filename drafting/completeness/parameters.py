@@ -6,7 +6,7 @@ moves along its normal at a point. An edge moves where two faces do."""
 
 import math
 from collections import defaultdict
-from collections.abc import Callable, Iterable
+from collections.abc import Callable, Iterable, Iterator
 from dataclasses import dataclass, field
 
 import numpy as np
@@ -16,6 +16,7 @@ from drafting.completeness.surfaces import (
     SAME_DIRECTION,
     SAME_PLACE,
     Array,
+    Rim,
     Solid,
     Surface,
     cross,
@@ -23,6 +24,8 @@ from drafting.completeness.surfaces import (
 )
 
 Row = dict[int, float]
+ACROSS = 1e-6
+"""Cosine of the angle from which on two directions are square to each other."""
 Moved = Callable[[Array], Row]
 """How far something moves along a direction."""
 SIDES = {"cylinder": ("radius",), "cone": ("place", "half"), "torus": ("place", "across", "radius")}
@@ -327,3 +330,19 @@ def _is_one(s: Surface, t: Surface, u: Array) -> bool:
         return True
     opens = [math.copysign(1.0, float((x.box.mean(0) - x.at) @ u)) for x in (s, t)]
     return abs(float((s.at - t.at) @ u)) < SAME_PLACE and (s.kind != "cone" or opens[0] == opens[1])
+
+
+def edges_at_slants(p: Parameters) -> Iterator[tuple[Line, Rim]]:
+    """Axes that lie at a slant to the main directions, each with straight edges square to it of the flat
+    faces that it goes into."""
+    main = p.main_ways()
+    for line in p.lines:
+        if not line.faces or line.is_corner or line.way in main:
+            continue
+        own, u = {s.name for s in line.faces}, p.ways[line.way].u
+        into = {n for name in own for n in p.solid.beside[name] if p.solid.surfaces[n].kind == "plane"}
+        for rim in p.solid.rims:
+            if rim.fact.kind == "line" and not rim.is_seam and into & set(rim.faces):
+                along = np.array(rim.fact.end) - np.array(rim.fact.start)
+                if abs(float(along @ u)) < ACROSS * float(np.linalg.norm(along)):
+                    yield line, rim

@@ -6,26 +6,30 @@ import itertools
 from collections.abc import Callable, Collection, Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from functools import partial
-from typing import Any
 
 from drafting.annotation import registry
-from drafting.annotation.kinds.bolt_circle import BoltCircle
-from drafting.annotation.kinds.chamfer import ChamferDimension
 from drafting.annotation.kinds.control_frame_words import ControlFrame
-from drafting.annotation.kinds.diameter import DiameterDimension
-from drafting.annotation.kinds.feature_callout import FeatureCallout
-from drafting.annotation.kinds.linear import LinearDimension
 from drafting.annotation.measuring.picked_features import faces_at
 from drafting.annotation.placing.rows import NOWHERE
 from drafting.annotation.proposing import basic_sizes, call_out
-from drafting.annotation.proposing.mate_sizes import shown_in, stand_ins
 from drafting.annotation.proposing.recipe_sizes import in_view_of
 from drafting.completeness.elimination import RANK, Span
 from drafting.completeness.gaps import LEAN, Gap
+from drafting.completeness.hole_tables import hole_tables, together
+from drafting.completeness.lines_shown import LinesShown, is_small, parent_factor
+from drafting.completeness.odd_sizes import (
+    Ranked,
+    Shown,
+    bolt_circles,
+    chamfers,
+    edges,
+    slanting_axes,
+    threads,
+)
 from drafting.completeness.surfaces import Array
 from drafting.completeness.told import Told
 from drafting.completeness.verdict import PartNumbers, Verdict, said_by, verdict
-from drafting.completeness.wanted import Choice, Wanted, datum_along, wanted_sizes
+from drafting.completeness.wanted import Choice, Wanted, wanted_sizes
 from drafting.context import Context
 from drafting.document import AnnotationBase, Dimension, Drawing, Pick, Sheet, Wording, in_view, new_id
 from drafting.errors import DraftingError, SizeError
@@ -33,10 +37,6 @@ from drafting.features.recognized import features
 from drafting.model.model import Facts, PartFacts
 from drafting.views.geometry import ViewGeometry
 
-Shown = Mapping[tuple[str, str], float]
-"""How well edges and faces are seen in a view, by instance and name."""
-Ranked = tuple[int, float, AnnotationBase]
-"""A size or a callout, how late it is thought of, and how well it is seen."""
 Maker = Callable[[PartNumbers, Context, Shown], Iterator[Ranked]]
 WITHIN = 2e-3
 """How far a size may lie from what the scaled numbers say, mm: as far as places may lie that are one."""
@@ -44,6 +44,8 @@ MOST_TRIED = 400
 """Edges of a sheet that are tried."""
 MAIN = 0.05
 """How much better a main view is, and a section."""
+DETAIL = 4.0
+"""How much better a detail is for what it is drawn for: more than seen lines are than hidden ones."""
 
 
 def elsewhere(
@@ -63,7 +65,7 @@ def elsewhere(
     said = said_by(a, here, numbers)
     if said is None or not said.rows:
         return None
-    rows, shown = [system.over(r) for r in said.rows], shown_in(geometries[view])
+    rows, lines = [system.over(r) for r in said.rows], LinesShown.of(there, geometries[view])
 
     def is_same(other: AnnotationBase) -> bool:
         told = said_by(other, there, numbers)
@@ -73,12 +75,12 @@ def elsewhere(
         every = (c for kind in call_out.lacking(geometries[view], there) for c in kind)
         return next((c for c in every if is_same(c)), None)
     same = a.model_copy(update={"id": new_id(), "place": NOWHERE, "anchor": in_view(view, a.picks)})
-    if all((p.instance, p.source) in shown for p in a.picks) and _is_drawn(same, there) and is_same(same):
+    if lines.has_all(same) and _is_drawn(same, there) and is_same(same):
         return same
     for d in wanted_sizes(numbers, found):
         if _same_span(rows, [system.over(r) for r in d.rows]):
-            for _, size in in_view_of(d.what, there, shown, WITHIN):
-                if _is_drawn(size, there) and is_same(size):
+            for _, size in in_view_of(d.what, there, lines.scores, WITHIN):
+                if lines.has_all(size) and _is_drawn(size, there) and is_same(size):
                     return size.model_copy(update={"wording": a.wording, "tolerance": a.tolerance})
     return None
 
@@ -119,7 +121,7 @@ def proposal(
     found = verdict(drawing, facts)
     if found.why_not or found.numbers is None or found.span is None or found.system is None:
         raise SizeError(found.why_not or "Sizes are proposed for drawings of one part.")
-    views = [v for v in sheet.views if v.id in geometries and not v.is_pictorial and v.kind != "detail"]
+    views = [v for v in sheet.views if v.id in geometries and not v.is_pictorial]
     contexts = [Context(drawing, sheet, facts, v) for v in views if not only or v.id in only]
     if not contexts:
         return []
@@ -187,7 +189,8 @@ class _Lean:
         self.choice = choice
         self.found, self.numbers, self.span = found, numbers, span
         self.contexts, self.geometries = contexts, geometries
-        self.shown = {c.view_id: shown_in(geometries[c.view_id]) for c in contexts}
+        self.whole = [c for c in contexts if c.view and c.view.kind != "detail"]
+        self.lines = {c.view_id: LinesShown.of(c, geometries[c.view_id]) for c in contexts}
         self.out: list[Proposed] = []
         self.least = LEAN
         self.left = found.missing
@@ -195,31 +198,53 @@ class _Lean:
 
     def proposed(self) -> list[Proposed]:
         """All that says something new."""
-        for context in self.contexts:
+        if self.choice.table:
+            self._tables()
+        for context in self.whole:
             for callout, *_ in call_out.lacking(self.geometries[context.view_id], context):
                 if not self._is_called(callout):
                     self._take(callout.model_copy(update={"id": new_id()}), context)
         self._basics()
-        self._try_all(_bolt_circles)
-        self._try_all(_threads)
+        self._try_all(bolt_circles)
+        self._try_all(threads)
         for d in wanted_sizes(self.numbers, self.found, self.choice):
             if self.left and self._is_new(d):
                 self._place(d)
-        self._try_all(_chamfers)
-        self._try_all(partial(_edges, choice=self.choice))
+        self._try_all(slanting_axes)
+        self._try_all(chamfers)
+        self._try_all(partial(edges, choice=self.choice))
         self.least = RANK  # what is still free hangs on numbers that others all but settle
-        self._try_all(partial(_edges, choice=self.choice))
+        self._try_all(partial(edges, choice=self.choice))
         return self.out
+
+    def _tables(self) -> None:
+        """A table for each view with enough holes of which no size says anything; what center lines say of
+        them is no reason to leave them out."""
+        system = self.numbers.system
+        span = Span(len(system.free))
+        for row in (row for one in self.found.said for row in one.rows):
+            span.take(system.over(row))
+        for context in self.whole:
+            mine = []
+            for one in hole_tables(self.numbers, context, self.geometries[context.view_id], self.choice):
+                said = said_by(one, context, self.numbers)
+                trial = span.copy()
+                if said and not said.why and all(trial.take(system.over(row), LEAN) for row in said.rows):
+                    span = trial
+                    mine.append(one)
+            table = together(mine)
+            if table is not None:
+                self._take(table, context)
 
     def _basics(self) -> None:
         """Basic sizes where control frames of the sheet ask for them."""
-        by_view = {c.view_id: c for c in self.contexts}
-        for context in self.contexts:
+        by_view = {c.view_id: c for c in self.whole}
+        for context in self.whole:
             for f in context.sheet.annotations:
                 if not isinstance(f, ControlFrame) or context.sheet.view_of(f) is not context.view:
                     continue
                 try:
-                    sizes, _ = basic_sizes.proposed(f, context, self.contexts, self.geometries)
+                    sizes, _ = basic_sizes.proposed(f, context, self.whole, self.geometries)
                 except DraftingError:
                     continue
                 for size in sizes:
@@ -235,15 +260,20 @@ class _Lean:
     def _best_first(self, made: Maker) -> Iterator[tuple[AnnotationBase, Context]]:
         """Sizes of all views, those that are seen best first, of whatever rank they have first."""
         found = [
-            (rank, -score - self._bonus(c), n, size, c)
+            (rank, -score - self._bonus(c, size), n, size, c)
             for c in self.contexts
-            for n, (rank, score, size) in enumerate(made(self.numbers, c, self.shown[c.view_id]))
+            for n, (rank, score, size) in enumerate(made(self.numbers, c, self.lines[c.view_id].scores))
         ]
         for _, _, _, size, context in sorted(found, key=lambda one: one[:3]):
             yield size, context
 
-    def _bonus(self, context: Context) -> float:
-        return MAIN if context.view and context.view.kind in ("main", "section") else 0.0
+    def _bonus(self, context: Context, size: AnnotationBase) -> float:
+        """How much better a view is for a size than its lines tell: a detail for what is too small without
+        it, and for nothing else."""
+        view = context.view
+        if view is None or view.kind != "detail":
+            return MAIN if view and view.kind in ("main", "section") else 0.0
+        return DETAIL if is_small(size, context, parent_factor(context)) else -DETAIL
 
     def _is_called(self, callout: AnnotationBase) -> bool:
         """Whether another view's callout says it already."""
@@ -268,6 +298,8 @@ class _Lean:
         said = said_by(a, context, self.numbers)
         if said is None or said.why or not self._new(said):
             return False
+        if isinstance(a, Dimension) and not self.lines[context.view_id].has_all(a):
+            return False
         self.left -= sum(self.span.take(self.found.system.over(row), self.least) for row in said.rows)
         self.out.append(Proposed(a, context.view_id))
         return True
@@ -275,9 +307,9 @@ class _Lean:
     def _place(self, wanted: "Wanted") -> None:
         """The size in the view that shows it best and says something new."""
         ways = [
-            (score + self._bonus(c), size, c)
+            (score + self._bonus(c, size), size, c)
             for c in self.contexts
-            for score, size in in_view_of(wanted.what, c, self.shown[c.view_id], WITHIN)
+            for score, size in in_view_of(wanted.what, c, self.lines[c.view_id].scores, WITHIN)
         ]
         for _, size, context in sorted(ways, key=lambda way: -way[0]):
             if self._take(self._counted(size, context, wanted), context):
@@ -291,86 +323,6 @@ class _Lean:
         alone, together = (said_by(s, context, self.numbers) for s in (size, many))
         is_more = alone is not None and together is not None and self._new(together) > self._new(alone)
         return many if is_more else size
-
-
-def _bolt_circles(numbers: PartNumbers, context: Context, shown: Shown) -> Iterator[Ranked]:
-    """Diameters of the bolt circles that a view shows."""
-    assert context.view is not None
-    for a in context.sheet.annotations:
-        if isinstance(a, BoltCircle) and a.view == context.view_id:
-            anchor = in_view(context.view_id, a.picks)
-            yield 0, 1.0, DiameterDimension(id=new_id(), place=NOWHERE, anchor=anchor)
-
-
-def _chamfers(numbers: PartNumbers, context: Context, shown: Shown) -> Iterator[Ranked]:
-    """Chamfers seen along their edges, or as the outline of a cone, with as many as are like them."""
-    known, path = features(numbers.part), context.facts.instances[0].path
-    for n, f in enumerate(known.others):
-        if f.kind != "chamfer":
-            continue
-        count = len(known.equals(n))
-        edges = [e.name for e in numbers.part.edges if f.faces & set(e.faces) and e.kind == "line"]
-        picks = [(Pick(instance=path, source=e), shown.get((path, e), 0.0)) for e in edges]
-        for name in sorted(f.faces):
-            side = Pick(instance=path, source=name, role="silhouette", side=1)
-            picks.append((side, shown.get((path, name), 0.0)))
-            picks.append((side.model_copy(update={"role": "cut"}), shown.get((path, name), 0.0)))
-        for pick, score in picks:
-            wording = Wording(count=count) if count > 1 else Wording()
-            anchor = in_view(context.view_id, [pick])
-            size = ChamferDimension(id=new_id(), place=NOWHERE, anchor=anchor, wording=wording)
-            if score:
-                yield 0, score, size
-
-
-def _edges(
-    numbers: PartNumbers,
-    context: Context,
-    shown: Shown,
-    choice: Choice = Choice(),  # noqa: B008  frozen
-) -> Iterator[Ranked]:
-    """Where edges lie that no two faces square to each other make: their diameters, lengths, and the places
-    of their ends from the datum."""
-    p, path = numbers.parameters, context.facts.instances[0].path
-    for rim in p.solid.rims:
-        found = [p.solid.surfaces[n] for n in rim.faces if n in p.solid.surfaces]
-        score = shown.get((path, rim.fact.name), 0.0)
-        if not score or rim.is_seam or len(found) != 2 or (rim.is_smooth and rim.fact.kind != "circle"):
-            continue
-        late = 3 if rim.is_smooth else 0
-        pick = Pick(instance=path, source=rim.fact.name)
-        base: Any = {"id": new_id(), "place": NOWHERE}
-        if rim.fact.kind == "circle":
-            round_one = in_view(context.view_id, [pick])
-            yield late, score, DiameterDimension(id=new_id(), place=NOWHERE, anchor=round_one)
-            yield (
-                late,
-                score,
-                LinearDimension(**base, anchor=in_view(context.view_id, [pick]), reading="across"),
-            )
-        elif rim.fact.kind == "line":
-            yield 1, score, LinearDimension(**base, anchor=in_view(context.view_id, [pick]))
-        for k in p.main_ways():
-            datum = datum_along(p, k, choice)
-            if datum is None:
-                continue
-            for better, stand in stand_ins(path, datum.name, False, shown, context)[:1]:
-                for point in ("", "start", "end"):
-                    end = pick.model_copy(update={"point": point or None})
-                    anchor = in_view(context.view_id, [stand, end])
-                    base["id"] = new_id()
-                    for way in ("horizontal", "vertical"):
-                        yield 2, min(score, better), LinearDimension(**base, anchor=anchor, direction=way)  # type: ignore[arg-type]
-
-
-def _threads(numbers: PartNumbers, context: Context, shown: Shown) -> Iterator[Ranked]:
-    """Callouts of the threads of shafts, on their outlines."""
-    path = context.facts.instances[0].path
-    for shaft in features(numbers.part).shafts:
-        for name in shaft.faces if shaft.thread else ():
-            pick = Pick(instance=path, source=name, role="silhouette", side=1)
-            anchor = in_view(context.view_id, [pick])
-            yield 0, shown.get((path, name), 0.0), FeatureCallout(id=new_id(), place=NOWHERE, anchor=anchor)
 
 
 def _is_drawn(a: AnnotationBase, context: Context) -> bool:

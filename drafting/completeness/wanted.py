@@ -34,10 +34,12 @@ Form = Literal["baseline", "chain"]
 @dataclass(frozen=True)
 class Choice:
     """What sizes a drafter wants. form: from a datum each, or one after another; datums: faces to measure
-    from, each along its own direction."""
+    from, each along its own direction; table: whether holes stand in tables, where there are enough of
+    them."""
 
     form: Form = "baseline"
     datums: tuple[str, ...] = ()
+    table: bool = False
 
 
 def wanted_sizes(numbers: PartNumbers, found: Verdict, choice: Choice = Choice()) -> Iterator[Wanted]:

@@ -10,10 +10,13 @@ from ninja import Query, Router, Schema
 from pydantic import Field
 
 from drafting.annotation import registry
+from drafting.annotation.kinds import hole_table
 from drafting.annotation.kinds.feature_callout import FeatureCallout
 from drafting.annotation.kinds.hole_callout import HoleCallout
+from drafting.annotation.kinds.hole_table import HoleTable
 from drafting.annotation.measuring.picked_features import faces_at
 from drafting.annotation.proposing import call_out
+from drafting.annotation.proposing.table_place import placed_table
 from drafting.annotation.registry import Annotation
 from drafting.completeness.more_views import more_views
 from drafting.completeness.ordinates import as_ordinates
@@ -43,13 +46,15 @@ ON_EDGE = 1e-6
 
 class Wanting(Schema):
     """What sizes are proposed for. view: ids of views, all where there is none; source: edges and faces, for
-    their features; gap: the sentence of what is not given; form: how lengths stand; datum: edges or faces to
-    measure from, each after the id of the view that it was picked in and a bar."""
+    their features; gap: the sentence of what is not given; form: how lengths stand; holes: whether they are
+    called out or stand in tables; datum: edges or faces to measure from, each after the id of the view that
+    it was picked in and a bar."""
 
     view: Annotated[list[Name], Field(max_length=50)] = []
     source: Annotated[list[Name], Field(max_length=200)] = []
     gap: Name = ""
     form: Literal["baseline", "chain", "ordinate"] = "baseline"
+    holes: Literal["called", "table"] = "called"
     datum: Annotated[list[Name], Field(max_length=6)] = []
 
 
@@ -71,7 +76,8 @@ def proposed(request: HttpRequest, drawing_id: uuid.UUID, sheet_id: str, asked: 
     if len(geometries) < len(host.views):
         raise NotYet(WAIT)
     form: Form = "chain" if asked.form == "chain" else "baseline"
-    choice = Choice(form, tuple(_seen_on_edge(asked.datum, document, host, facts)))
+    datums = tuple(_seen_on_edge(asked.datum, document, host, facts))
+    choice = Choice(form, datums, asked.holes == "table")
     found = proposal(document, host, geometries, facts, asked.view, asked.source, choice)
     if asked.gap:
         gap = next((g for g in open_gaps(document, facts) if g.text == asked.gap), None)
@@ -81,9 +87,10 @@ def proposed(request: HttpRequest, drawing_id: uuid.UUID, sheet_id: str, asked: 
     if asked.form == "ordinate":
         found = as_ordinates(found, document, host, facts)
     whole = not (asked.gap or asked.view or asked.source)
-    lacking = more_views(document, host, found, facts) if whole else []
+    lacking = more_views(document, host, found, geometries, facts) if whole else []
     rows = [_row(p.annotation, p.view, document, host, facts) for p in found]
     in_place([r for r in rows if isinstance(r.size, Dimension)], document, host, facts, geometries)
+    _tabled(rows, d, document, host, facts, geometries)
     _called(rows, d, document, host, facts, geometries)
     views = [WantedViewOut(text=v.text, command=dict(v.command or {})) for v in lacking]
     return ModelSizes(rows=rows, job=None, why="", views=views)
@@ -142,8 +149,38 @@ def say_elsewhere(request: HttpRequest, drawing_id: uuid.UUID, sheet_id: str, pa
 
 
 def _row(a: AnnotationBase, view: str, document: Document, host: Sheet, facts: Facts) -> ModelSize:
-    text = registry.text(a, Context(document, host, facts, host.view(view)))
+    context = Context(document, host, facts, host.view(view))
+    text = hole_table.row(a, context).text if isinstance(a, HoleTable) else registry.text(a, context)
     return ModelSize(called="", feature="", text=text, size=a, view=view, svg="", why="")
+
+
+def _with(document: Document, host: Sheet, more: Sequence[AnnotationBase]) -> tuple[Document, Sheet]:
+    """The drawing with more on a sheet."""
+    host = host.model_copy(update={"annotations": [*host.annotations, *more]})
+    sheets = [host if s.id == host.id else s for s in document.sheets]
+    return document.model_copy(update={"sheets": sheets}), host
+
+
+def _tabled(
+    rows: list[ModelSize],
+    d: Drawing,
+    document: Document,
+    host: Sheet,
+    facts: Facts,
+    geometries: Mapping[str, ViewGeometry],
+) -> None:
+    """Give hole tables their places and ink, the sizes being there."""
+    document, host = _with(document, host, [r.size for r in rows if isinstance(r.size, Dimension)])
+    for row in [r for r in rows if isinstance(r.size, HoleTable)]:
+        context = Context(document, host, facts, host.view(row.view))
+        room, _ = room_about(Shown(d, context, "", geometries[row.view]))
+        assert isinstance(row.size, HoleTable)
+        made = placed_table(row.size, context, room)
+        if made is None:
+            row.size, row.why = None, "There is no room for the hole table on this sheet."
+            continue
+        row.size, row.svg = made, elements_svg(registry.ink(made, context), context.profile)
+        document, host = _with(document, host, [made])
 
 
 def _called(
@@ -155,10 +192,8 @@ def _called(
     geometries: Mapping[str, ViewGeometry],
 ) -> None:
     """Give callouts their places and ink: beside the view where there is room, the sizes being there."""
-    sized = [r.size for r in rows if isinstance(r.size, Dimension)]
-    host = host.model_copy(update={"annotations": [*host.annotations, *sized]})
-    sheets = [host if s.id == host.id else s for s in document.sheets]
-    document = document.model_copy(update={"sheets": sheets})
+    there = [r.size for r in rows if isinstance(r.size, Dimension | HoleTable)]
+    document, host = _with(document, host, there)
     for view in host.views:
         mine = [r for r in rows if r.view == view.id and isinstance(r.size, HoleCallout | FeatureCallout)]
         if not mine:

@@ -3,18 +3,18 @@
 from pathlib import Path
 from typing import Any
 
+import numpy as np
 import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
-from pydantic import TypeAdapter
 
 from drafting.annotation import registry
+from drafting.annotation.kinds import hole_table
+from drafting.annotation.kinds.hole_table import HoleTable
 from drafting.annotation.kinds.linear import LinearDimension
 from drafting.annotation.kinds.ordinate import OrdinateDimension
 from drafting.annotation.proposing import find_centers
-from drafting.commands import AnyCommand, applied
 from drafting.completeness.gaps import gaps
-from drafting.completeness.more_views import more_views
 from drafting.completeness.ordinates import as_ordinates
 from drafting.completeness.proposal import Proposed, closing, elsewhere, proposal
 from drafting.completeness.verdict import Verdict, verdict
@@ -22,16 +22,15 @@ from drafting.completeness.wanted import Choice
 from drafting.context import Context
 from drafting.data import Point
 from drafting.document import Dimension, Drawing, Sheet
+from drafting.features.recognized import features
 from drafting.model.model import Model
 from drafting.standards.profile import ISO_MM
-from drafting.views.arrange import placed_box
 from drafting.views.derive import Prepared, derive
 from drafting.views.family import derivation_of, facing
 from drafting.views.geometry import ViewGeometry
 from drafting.views.orientation import PRINCIPAL
 from drafting.views.present import presented
 from drafting.views.view import View
-from tests.core.conftest import block
 from tests.core.disguises import DISGUISES, written
 from tests.core.finished import PARTS, finished, modeled
 from tests.core.test_completeness import less, random_plate
@@ -181,6 +180,26 @@ def test_lengths_start_at_the_face_that_was_chosen() -> None:
     assert {238.0, 28.0, 30.0, 76.0, 184.0} <= shown, shown
 
 
+def test_holes_stand_in_a_table_from_where_the_datums_cross() -> None:
+    """The side plate: its four bores in one table, complete and lean, with coordinates as the recipe has
+    them; two holes alone are called out (common practice)."""
+    found, v = completed(bare("HB-202"), modeled("HB-202"), Choice(table=True))
+    assert (v.missing, v.twice, v.silent) == (0, {}, {})
+    (table,) = [p for p in found if isinstance(p.annotation, HoleTable)]
+    drawing, facts = bare("HB-202"), modeled("HB-202").facts
+    context = Context(drawing, drawing.sheets[0], facts, drawing.sheets[0].view(table.view))
+    rows = hole_table.rows(table.annotation, context)
+    holes = features(facts.parts["part"]).holes
+    low = np.array(facts.parts["part"].low)
+    plane = [k for k in range(3) if abs(holes[0].direction[k]) < 0.5]
+    wanted = sorted((round(h.diameter, 6), *(round(h.entry[k] - low[k], 6) for k in plane)) for h in holes)
+    assert sorted((r.diameter, round(r.x, 6), round(r.y, 6)) for r in rows) == wanted
+    assert len(rows) == len(holes) >= 3
+    few, v = completed(bare("HB-214"), modeled("HB-214"), Choice(table=True))
+    assert (v.missing, v.twice) == (0, {})
+    assert all(not isinstance(p.annotation, HoleTable) for p in few)
+
+
 def test_one_view_or_one_feature_is_sized_alone() -> None:
     model, drawing = modeled("HB-204"), bare("HB-204")
     sheet = drawing.sheets[0]
@@ -236,47 +255,6 @@ def test_a_size_is_taken_to_another_view_or_that_cannot_show_it() -> None:
     assert moved.view == to
     assert abs(registry.value(moved, context[to]) - 140) < 1e-6
     assert elsewhere(width.annotation, "side", drawing, sheet, shown, model.facts) is None
-
-
-@pytest.mark.parametrize("first", ["front", "top", "right"])
-def test_a_view_that_is_wanting_is_placed_and_then_all_is_said(first: str) -> None:
-    """A block with a hole needs two views (ISO 128-3: no more than are needed)."""
-    model = block(90, 60, 40, {"id": "h", "kind": "hole", "plane": {"origin": [20, 8, 40]}, "diameter": 16})
-    drawing = with_centers(standard(model, first), model)
-    adapter: TypeAdapter[Any] = TypeAdapter(AnyCommand)
-    placed = 0
-    for _ in range(3):
-        found, v = completed(drawing, model)
-        wanted = more_views(drawing, drawing.sheets[0], found, model.facts)
-        assert bool(wanted) == bool(v.missing)
-        if not wanted:
-            break
-        assert wanted[0].command is not None
-        drawing = applied(drawing, adapter.validate_python(wanted[0].command), model.facts)
-        drawing = with_centers(drawing, model)
-        placed += 1
-    assert (v.missing, v.twice) == (0, {})
-    assert placed == 1
-    boxes = [placed_box(view, drawing.sheets[0], model.facts) for view in drawing.sheets[0].views]
-    (a, b) = boxes
-    assert a[2] < b[0] or b[2] < a[0] or a[3] < b[1] or b[3] < a[1]  # clear of each other
-
-
-def test_what_slants_asks_for_an_auxiliary_view() -> None:
-    """The bracket with its front view alone: the arm's hole is seen squarely along the arm only."""
-    drawing, model = bare("HB-206"), modeled("HB-206")
-    sheet = drawing.sheets[0]
-    front = [v for v in sheet.views if v.kind == "main" and not v.is_pictorial]
-    ids = {v.id for v in front}
-    sheet = sheet.model_copy(
-        update={"views": front, "annotations": [a for a in sheet.annotations if a.view in ids]}
-    )
-    drawing = drawing.model_copy(update={"sheets": [sheet]})
-    found, v = completed(drawing, model)
-    wanted = more_views(drawing, sheet, found, model.facts)
-    assert v.missing
-    assert wanted
-    assert all(w.text.endswith(".") for w in wanted)
 
 
 def test_sizes_that_frames_ask_for_are_basic() -> None:

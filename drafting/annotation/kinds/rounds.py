@@ -7,8 +7,12 @@ import numpy as np
 from drafting.annotation.inking.dimension_ink import Array, SizeInk, shoulder
 from drafting.annotation.measuring.traces import Round
 from drafting.annotation.wording.label import Label
+from drafting.errors import SizeError
 from drafting.standards.profile import Profile
 from drafting.views.frame import ViewFrame
+
+EDGE_ON = 1e-9
+"""Cosine of the angle at which a circle is seen, from which on it is drawn as a line."""
 
 
 def signed(found: Round, sign: str) -> str:
@@ -43,7 +47,10 @@ def leader_end(at: Array, u: Array, label: Label, profile: Profile, out: SizeInk
 
 
 def on_curve(found: Round, u: Array, frame: ViewFrame, scale: float) -> Array:
-    """The point of the drawn circle or ellipse in direction u from its center."""
+    """The point of the drawn circle or ellipse in direction u from its center. Raises SizeError where it is
+    seen edge-on."""
+    if abs(float(found.axis @ frame.matrix[2])) < EDGE_ON:
+        raise SizeError("This circle is seen edge-on here; take its size where it is seen round.")
     p = frame.direction(found.x_axis) * found.radius * scale
     q = frame.direction(np.cross(found.axis, found.x_axis)) * found.radius * scale
     t = np.linalg.solve(np.column_stack([p, q]), u)

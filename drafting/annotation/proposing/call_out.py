@@ -127,6 +127,11 @@ def lacking(geometry: ViewGeometry, context: Context) -> list[list[HoleCallout]]
     return [_unplaced(kind, context) for kind in _kinds(geometry, context)]
 
 
+def looked_into(geometry: ViewGeometry, context: Context) -> list[Pick]:
+    """The circles of all holes that a view looks into and the drawing says nothing of, one of each hole."""
+    return [pick for kind in _kinds(geometry, context) for pick in kind.picks if pick.role == "edge"]
+
+
 @dataclass(frozen=True)
 class _Try:
     """A callout at a place (paper mm): its words' box and its leader, and what stands against it, mm."""

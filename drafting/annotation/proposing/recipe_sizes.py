@@ -165,6 +165,13 @@ def _round(
         if score and _is_right(size, d, context, within) and _is_drawn(size, context):
             yield score, size
             return
+    if d.kind == "radius" and (side := shown.get((path, name), 0.0)):
+        for way in (1, -1):  # the outline of what is turned from an arc
+            pick = Pick(instance=path, source=name, role="silhouette", side=way)  # type: ignore[arg-type]
+            size = RadiusDimension(id=new_id(), place=NOWHERE, anchor=in_view(context.view_id, [pick]))
+            if _is_right(size, d, context, within) and _is_drawn(size, context):
+                yield side, size
+                return
     if d.kind == "diameter":
         side = shown.get((path, name), 0.0)
         pick = Pick(instance=path, source=name, role="silhouette", side=1)

@@ -8968,7 +8968,8 @@ export interface components {
         /**
          * Wanting
          * @description What sizes are proposed for. view: ids of views, all where there is none; source: edges and faces, for
-         *     their features; gap: the sentence of what is not given; form: how lengths stand; datum: edges or faces to
+         *     their features; gap: the sentence of what is not given; form: how lengths stand; holes: whether they are called out or
+         *     stand in tables; datum: edges or faces to
          *     measure from, each after the id of the view that it was picked in and a bar.
          */
         Wanting: {
@@ -8988,6 +8989,12 @@ export interface components {
              * @default
              */
             gap?: string;
+            /**
+             * Holes
+             * @default called
+             * @enum {string}
+             */
+            holes?: "called" | "table";
             /**
              * Source
              * @default []
@@ -10921,6 +10928,7 @@ export interface operations {
                 source?: string[];
                 gap?: string;
                 form?: "baseline" | "chain" | "ordinate";
+                holes?: "called" | "table";
                 datum?: string[];
             };
             header?: never;

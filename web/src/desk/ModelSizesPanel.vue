@@ -19,6 +19,7 @@ const viewName = (id: string) => {
       <label class="form">Lengths stand
         <el-select v-model="model.form" size="small" data-test="proposal-form"><el-option v-for="(name, f) in FORMS" :key="f" :value="f" :label="name" /></el-select>
       </label>
+      <label class="form"><el-checkbox v-model="model.holes" true-value="table" false-value="called" data-test="proposal-holes">Holes in a table</el-checkbox></label>
       <p class="quiet">Click an edge to measure from it<template v-if="model.datums.length">; <button class="link" data-test="own-datums" @click="model.datums = []; model.look()">measure from where it was</button></template>. Click a ghost to drop it, or drag it to another view.</p>
     </template>
     <p v-if="model.waiting" class="quiet" role="status">{{ model.waiting }}</p>

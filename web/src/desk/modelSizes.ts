@@ -33,6 +33,8 @@ export const useModelSizes = defineStore('modelSizes', () => {
   /** How lengths stand, and what they are measured from: picked edges, each with its view. */
   const form = ref<'baseline' | 'chain' | 'ordinate'>('baseline')
   const datums = ref<string[]>([])
+  /** Whether holes are called out or stand in tables. */
+  const holes = ref<'called' | 'table'>('called')
   /** The ghost that is being taken to another view, and how far it has come, sheet mm. */
   const carried = ref<{ id: string; x: number; y: number } | null>(null)
   let asking: Query = { view: '', feature: [], source: [], gap: '' }
@@ -50,6 +52,7 @@ export const useModelSizes = defineStore('modelSizes', () => {
     asking = { ...asked(), gap }
     if (gap) asking.view = ''
     form.value = 'baseline'
+    holes.value = 'called'
     datums.value = []
     lean.value = isLean
     await look()
@@ -90,7 +93,7 @@ export const useModelSizes = defineStore('modelSizes', () => {
     for (let n = 0; ; n++) {
       try {
         const path = { drawing_id: desk.drawing!.id, sheet_id: desk.sheet!.id }
-        if (lean.value) return await data(api.GET('/api/drawings/{drawing_id}/sheets/{sheet_id}/proposal', { params: { path, query: { view: view ? [view] : [], source, gap, form: form.value, datum: datums.value } } }))
+        if (lean.value) return await data(api.GET('/api/drawings/{drawing_id}/sheets/{sheet_id}/proposal', { params: { path, query: { view: view ? [view] : [], source, gap, form: form.value, holes: holes.value, datum: datums.value } } }))
         return await data(api.GET('/api/drawings/{drawing_id}/sheets/{sheet_id}/model-sizes', { params: { path, query: { view, feature } } }))
       } catch (error) {
         if (!(error instanceof Problem) || error.status !== 425 || n > 200) throw error
@@ -142,7 +145,7 @@ export const useModelSizes = defineStore('modelSizes', () => {
       void look()
     },
   )
-  watch(form, () => open.value && lean.value && void look())
+  watch([form, holes], () => open.value && lean.value && void look())
   /** Place a view that is wanting, and look again. */
   async function addView(wanted: Schemas['WantedViewOut']) {
     views.value = []
@@ -157,5 +160,5 @@ export const useModelSizes = defineStore('modelSizes', () => {
   }
   watch(() => `${desk.drawing?.id} ${desk.sheetId}`, close)
 
-  return { open, lean, rows, chosen, pointed, waiting, why, fitting, left, ghosts, form, datums, carried, start, look, views, addView, bring, drop, carry, close }
+  return { open, lean, rows, chosen, pointed, waiting, why, fitting, left, ghosts, form, holes, datums, carried, start, look, views, addView, bring, drop, carry, close }
 })
