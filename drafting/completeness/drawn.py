@@ -6,7 +6,7 @@ Only what is drawn counts. A symmetry of the model that no line shows is for the
 
 import copy
 import math
-from collections.abc import Callable, Iterator
+from collections.abc import Callable, Iterator, Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -24,6 +24,8 @@ Carried = Callable[[Array, Array], Row]
 """How far a place that is carried along moves along a direction."""
 COVERED = 0.99
 """The share of a face's extent along a center line that the line must pass to be its line of symmetry."""
+IMAGE = 1e-3
+"""How far the box of an image may lie off the box of a face it would be, of half the diagonal."""
 OFF = 1e-4
 """How far an image may lie off a face it would be, of half the diagonal."""
 
@@ -72,8 +74,9 @@ def rules(
                 out += [(center.id, row) for row in _ring(p, center, context)]
         except DraftingError:
             continue
+    boxes = _Boxes(list(p.solid.surfaces.values()))
     for plane in planes:
-        out += [(plane.id, row) for row in (*_in_line(p, plane), *_symmetric(p, plane))]
+        out += [(plane.id, row) for row in (*_in_line(p, plane), *_symmetric(p, plane, boxes))]
     return out
 
 
@@ -152,7 +155,7 @@ def _covers(plane: Plane, *faces: Surface) -> bool:
     return False
 
 
-def _symmetric(p: Parameters, plane: Plane) -> Iterator[Row]:
+def _symmetric(p: Parameters, plane: Plane, boxes: "_Boxes") -> Iterator[Row]:
     """Faces that mirror each other in the plane, where its line passes them."""
     w = p.ways[plane.way]
     turn, shift = np.eye(3) - 2 * np.outer(w.u, w.u), 2 * plane.level * w.u
@@ -165,61 +168,54 @@ def _symmetric(p: Parameters, plane: Plane) -> Iterator[Row]:
         }
 
     known = list(p.solid.surfaces.values())
-    by_kind: dict[tuple[str, bool], list[Surface]] = {}
-    for s in known:
-        by_kind.setdefault((s.kind, s.outer), []).append(s)
     done: set[frozenset[str]] = set()
-    for s in known:
-        for t in by_kind[s.kind, s.outer]:
-            pair = frozenset((s.name, t.name))
-            if s is t or pair in done or s.v == t.v or not _is_image(s, t, turn, shift):
-                continue
-            done.add(pair)
-            if _covers(plane, s, t):
-                yield from _alike(p, s, t, turn, shift, carried)
+    for i, j in boxes.facing(turn, shift):
+        s, t = known[i], known[j]
+        pair = frozenset((s.name, t.name))
+        if s is t or (s.kind, s.outer) != (t.kind, t.outer) or pair in done or s.v == t.v:
+            continue
+        if not _is_image(s, t, turn, shift):
+            continue
+        done.add(pair)
+        if _covers(plane, s, t):
+            yield from _alike(p, s, t, turn, shift, carried)
+
+
+class _Boxes:
+    """The boxes of faces, to find those that mirror each other by."""
+
+    def __init__(self, known: Sequence[Surface]) -> None:
+        self.corners = np.array([s.box for s in known]).reshape(-1, 2, 3)
+        self.flat = self.corners.reshape(-1, 6)
+        self.order = np.argsort(self.flat[:, 0], kind="stable")
+        self.levels = self.flat[self.order, 0]
+
+    def facing(self, turn: Array, shift: Array) -> list[tuple[int, int]]:
+        """Numbers of faces whose boxes are images of each other, in order."""
+        images = np.sort(self.corners @ turn.T + shift, axis=1).reshape(-1, 6)
+        first = np.searchsorted(self.levels, images[:, 0] - IMAGE)
+        many = np.searchsorted(self.levels, images[:, 0] + IMAGE) - first
+        one = np.repeat(np.arange(len(images)), many)
+        place = np.arange(len(one)) - np.repeat(np.cumsum(many) - many, many) + np.repeat(first, many)
+        other = self.order[place]
+        near = np.abs(images[one] - self.flat[other]).max(axis=1, initial=0.0) <= IMAGE
+        return sorted(zip(one[near].tolist(), other[near].tolist(), strict=True))
 
 
 def _is_image(s: Surface, t: Surface, turn: Array, shift: Array) -> bool:
-    """Whether a face is another one's image."""
+    """Whether a face is the image of another one whose box is."""
     if abs(s.radius - t.radius) + abs(s.half - t.half) + abs(s.across - t.across) > SAME_PLACE:
         return False
-    box = np.sort(s.box @ turn.T + shift, axis=0)
-    if np.abs(box - t.box).max() > 1e-3 or (s.kind == "plane" and float(turn @ s.axis @ t.axis) < 0.9999):
+    if s.kind == "plane" and float(turn @ s.axis @ t.axis) < 0.9999:
         return False
-    return all(abs(t.off(turn @ at + shift)) < OFF for at in points_on(s))
-
-
-def points_on(s: Surface) -> list[Array]:
-    """Points on a face's surface that settle it."""
-    if s.kind == "plane":
-        x = unit(cross(s.axis, np.eye(3)[int(np.argmin(np.abs(s.axis)))]))
-        return [s.at, s.at + 0.3 * x, s.at + 0.3 * cross(s.axis, x)]
-    if s.kind == "sphere":
-        return [s.at + s.radius * e for e in np.eye(3)]
-    x = unit(cross(s.axis, np.eye(3)[int(np.argmin(np.abs(s.axis)))]))
-    y = cross(s.axis, x)
-    middle = s.box.mean(0)
-    t = float((middle - s.at) @ s.axis)
-    out = []
-    for k in range(5):
-        e = x * math.cos(1.3 * k) + y * math.sin(1.3 * k)
-        h = t + 0.1 * (k - 2)
-        if s.kind == "cylinder":
-            out.append(s.at + s.axis * h + e * s.radius)
-        elif s.kind == "cone":
-            h = math.copysign(max(abs(t), 0.05) * (0.6 + 0.2 * k), t)
-            out.append(s.at + s.axis * h + e * abs(h) * math.tan(s.half))
-        else:
-            q = 1.1 * k
-            out.append(s.at + e * (s.across + s.radius * math.cos(q)) + s.axis * s.radius * math.sin(q))
-    return out
+    return all(abs(t.off(turn @ at + shift)) < OFF for at in s.points)
 
 
 def _alike(
     p: Parameters, s: Surface, t: Surface, turn: Array, shift: Array, carried: Carried
 ) -> Iterator[Row]:
     """t moves as the image of s does, apart from what carries both."""
-    for at in points_on(s):
+    for at in s.points:
         image = turn @ at + shift
         n = s.normal(at)
         m = turn @ n

@@ -14,6 +14,11 @@ CLEAR = 100.0
 """The smallest that was taken is at least so many times the largest that was thrown away, or nothing can be
 told."""
 
+PROBES = 4
+NO_CHANCE = 1e-9
+"""Of what is new in a row: what rounding leaves of it. That four chances each meet a thousandth of it by less
+is one in 10^23."""
+
 
 def _is_clear(least: float, most: float) -> bool:
     return least > CLEAR * most or most < 1e-9
@@ -85,6 +90,7 @@ class Span:
 
     def __init__(self, width: int) -> None:
         self._square: Array = np.zeros((width + 1, width))
+        self._probes: Array = np.random.default_rng(1).normal(size=(width, PROBES))
         self.count = 0
         self.rows: list[Array] = []
         self.least, self.most = 1.0, 0.0
@@ -101,10 +107,23 @@ class Span:
             self.most = max(self.most, left if size >= RANK else 0.0)
             return False
         self.least = min(self.least, left)
-        self._square[self.count] = rest / left
+        self._square[self.count] = new = rest / left
+        self._probes = self._probes - np.outer(new, new @ self._probes)
         self.count += 1
         self.rows.append(row)
         return True
+
+    def has(self, row: Array, least: float = RANK) -> bool:
+        """Whether a row says nothing new; it is not taken. Chances square to all rows so far tell most that
+        do not at once: one with something new as large as `least` meets all of them by no accident."""
+        size = float(np.linalg.norm(row))
+        rest: Array = row / max(size, 1e-12)
+        if size < RANK or float(np.abs(rest @ self._probes).max()) < NO_CHANCE:
+            return True
+        square = self._square[: self.count]
+        for _ in range(2):
+            rest = np.asarray(rest - square.T @ (square @ rest), np.float64)
+        return float(np.linalg.norm(rest)) < least
 
     @property
     def is_clear(self) -> bool:
@@ -115,6 +134,7 @@ class Span:
         """Another of the same rows, to which more may be added."""
         out = Span(self._square.shape[1])
         out._square, out.count, out.rows = self._square.copy(), self.count, list(self.rows)
+        out._probes = self._probes
         return out
 
     def parts(self, row: Array) -> Array:

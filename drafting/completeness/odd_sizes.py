@@ -63,6 +63,8 @@ def edges(
     """Where edges lie that no two faces square to each other make: their diameters, lengths, and the places
     of their ends from the datum."""
     p, path = numbers.parameters, context.facts.instances[0].path
+    datums = [d for k in p.main_ways() if (d := datum_along(p, k, choice)) is not None]
+    stands = [s for d in datums for s in stand_ins(path, d.name, False, shown, context)[:1]]
     for rim in p.solid.rims:
         found = [p.solid.surfaces[n] for n in rim.faces if n in p.solid.surfaces]
         score = shown.get((path, rim.fact.name), 0.0)
@@ -81,17 +83,13 @@ def edges(
             )
         elif rim.fact.kind == "line":
             yield 1, score, LinearDimension(**base, anchor=in_view(context.view_id, [pick]))
-        for k in p.main_ways():
-            datum = datum_along(p, k, choice)
-            if datum is None:
-                continue
-            for better, stand in stand_ins(path, datum.name, False, shown, context)[:1]:
-                for point in ("", "start", "end"):
-                    end = pick.model_copy(update={"point": point})
-                    anchor = in_view(context.view_id, [stand, end])
-                    base["id"] = new_id()
-                    for way in ("horizontal", "vertical"):
-                        yield 2, min(score, better), LinearDimension(**base, anchor=anchor, direction=way)  # type: ignore[arg-type]
+        for better, stand in stands:
+            for point in ("", "start", "end"):
+                end = pick.model_copy(update={"point": point})
+                anchor = in_view(context.view_id, [stand, end])
+                base["id"] = new_id()
+                for way in ("horizontal", "vertical"):
+                    yield 2, min(score, better), LinearDimension(**base, anchor=anchor, direction=way)  # type: ignore[arg-type]
 
 
 def slanting_axes(numbers: PartNumbers, context: Context, shown: Shown) -> Iterator[Ranked]:

@@ -114,10 +114,11 @@ def proposal(
     only: Collection[str] = (),
     sources: Collection[str] = (),
     choice: Choice = Choice(),  # noqa: B008  frozen
+    progress: Callable[[float], None] = lambda _: None,
 ) -> list[Proposed]:
     """What to add to a sheet so that its views say all they can. geometries: of its views, by id; only: of
-    these views; sources: only of the features that these edges and faces are of; choice: how. Raises
-    SizeError where nothing can be told of the part."""
+    these views; sources: only of the features that these edges and faces are of; choice: how;
+    progress: told the share that is proposed. Raises SizeError where nothing can be told of the part."""
     found = verdict(drawing, facts)
     if found.why_not or found.numbers is None or found.span is None or found.system is None:
         raise SizeError(found.why_not or "Sizes are proposed for drawings of one part.")
@@ -125,7 +126,7 @@ def proposal(
     contexts = [Context(drawing, sheet, facts, v) for v in views if not only or v.id in only]
     if not contexts:
         return []
-    out = _Lean(found, found.numbers, found.span.copy(), contexts, geometries, choice).proposed()
+    out = _Lean(found, found.numbers, found.span.copy(), contexts, geometries, choice, progress).proposed()
     if not sources:
         return out
     part = found.numbers.part
@@ -185,8 +186,9 @@ class _Lean:
         contexts: list[Context],
         geometries: Mapping[str, ViewGeometry],
         choice: Choice,
+        progress: Callable[[float], None],
     ) -> None:
-        self.choice = choice
+        self.choice, self.progress = choice, progress
         self.found, self.numbers, self.span = found, numbers, span
         self.contexts, self.geometries = contexts, geometries
         self.whole = [c for c in contexts if c.view and c.view.kind != "detail"]
@@ -208,7 +210,9 @@ class _Lean:
         self._try_all(bolt_circles)
         self._try_all(threads)
         for d in wanted_sizes(self.numbers, self.found, self.choice):
-            if self.left and self._is_new(d):
+            if not self.left:
+                break
+            if self._is_new(d):
                 self._place(d)
         self._try_all(slanting_axes)
         self._try_all(chamfers)
@@ -287,11 +291,15 @@ class _Lean:
     def _new(self, said: Told) -> int:
         """How many new numbers something would say."""
         assert self.found.system is not None
+        rows = [r for row in said.rows if not self.span.has(r := self.found.system.over(row), self.least)]
+        if len(rows) < 2:
+            return len(rows)
         trial = self.span.copy()
-        return sum(trial.take(self.found.system.over(row), self.least) for row in said.rows)
+        return sum(trial.take(row, self.least) for row in rows)
 
     def _is_new(self, d: "Wanted") -> bool:
-        return self._new(Told("", d.rows)) > 0
+        assert self.found.system is not None
+        return any(not self.span.has(self.found.system.over(row), self.least) for row in d.rows)
 
     def _take(self, a: AnnotationBase, context: Context) -> bool:
         assert self.found.system is not None
@@ -302,6 +310,7 @@ class _Lean:
             return False
         self.left -= sum(self.span.take(self.found.system.over(row), self.least) for row in said.rows)
         self.out.append(Proposed(a, context.view_id))
+        self.progress(1 - self.left / max(self.found.missing, 1))
         return True
 
     def _place(self, wanted: "Wanted") -> None:

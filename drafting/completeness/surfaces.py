@@ -4,6 +4,7 @@ so that one tolerance fits parts of all sizes."""
 import math
 from collections import defaultdict
 from dataclasses import dataclass, field
+from functools import cached_property
 
 import numpy as np
 from numpy.typing import NDArray
@@ -50,7 +51,7 @@ class Surface:
         """The face's name."""
         return self.fact.name
 
-    @property
+    @cached_property
     def bulk(self) -> float:
         """About its area, from the box of its edges and its size: to rank faces by."""
         a, b, _ = sorted((self.box[1] - self.box[0]).tolist(), reverse=True)
@@ -82,6 +83,36 @@ class Surface:
         if self.kind == "cone":
             return e * math.cos(self.half) - abs(h) * math.sin(self.half)
         return math.hypot(e - self.across, h) - self.radius if self.kind == "torus" else e - self.radius
+
+    @cached_property
+    def points(self) -> list[Array]:
+        """Points on the surface that settle it."""
+        if self.kind == "plane":
+            x = unit(cross(self.axis, np.eye(3)[int(np.argmin(np.abs(self.axis)))]))
+            return [self.at, self.at + 0.3 * x, self.at + 0.3 * cross(self.axis, x)]
+        if self.kind == "sphere":
+            return [self.at + self.radius * e for e in np.eye(3)]
+        x = unit(cross(self.axis, np.eye(3)[int(np.argmin(np.abs(self.axis)))]))
+        y = cross(self.axis, x)
+        middle = self.box.mean(0)
+        t = float((middle - self.at) @ self.axis)
+        out = []
+        for k in range(5):
+            e = x * math.cos(1.3 * k) + y * math.sin(1.3 * k)
+            h = t + 0.1 * (k - 2)
+            if self.kind == "cylinder":
+                out.append(self.at + self.axis * h + e * self.radius)
+            elif self.kind == "cone":
+                h = math.copysign(max(abs(t), 0.05) * (0.6 + 0.2 * k), t)
+                out.append(self.at + self.axis * h + e * abs(h) * math.tan(self.half))
+            else:
+                q = 1.1 * k
+                out.append(
+                    self.at
+                    + e * (self.across + self.radius * math.cos(q))
+                    + self.axis * self.radius * math.sin(q)
+                )
+        return out
 
 
 @dataclass(eq=False)

@@ -2,7 +2,7 @@
 
 import math
 import re
-from collections.abc import Iterator, Sequence
+from collections.abc import Callable, Iterator, Sequence
 from dataclasses import dataclass, field
 from functools import cached_property
 
@@ -28,17 +28,20 @@ from drafting.document import AnnotationBase, Dimension, Drawing
 from drafting.errors import DraftingError
 from drafting.features.feature import Feature
 from drafting.features.recognized import features
-from drafting.memory import Memory
+from drafting.memory import Memory, digest
 from drafting.model.model import Facts, PartFacts
 from drafting.sheet.frame import shown_notes
 
 HINDERED = 1e-6
+STRIDE = 10
+"""Sizes between two reports of progress."""
 UNCLEAR = "Completeness cannot be told: this file's faces are not clearly square, level or coaxial."
 BY_MODEL = re.compile(
     r"\b(?:shape|form|contour|surface|profile)s?\b[^.]{0,60}\bby (?:the )?(?:3d |cad )?model\b", re.IGNORECASE
 )
 """How notes say it: "Shape by model", "Contour of the blade is given by the 3D model" (common practice)."""
 _PARTS: Memory["PartNumbers"] = Memory(16)
+_HELD: Memory[tuple[System, list[tuple[int, float]]]] = Memory(32)
 
 
 @dataclass(eq=False)
@@ -92,7 +95,6 @@ class Verdict:
 
     numbers: PartNumbers | None
     said: list[Told] = field(default_factory=list)
-    total: int = 0
     missing: int = 0
     loose: set[str] = field(default_factory=set)
     twice: dict[str, list[str]] = field(default_factory=dict)
@@ -104,6 +106,13 @@ class Verdict:
     """Where center lines are seen: directions and levels."""
     by_model: int = 0
     """Free-form faces that are as the model has them, as a note says."""
+
+    @property
+    def total(self) -> int:
+        """How many numbers the part has beyond what center lines hold."""
+        assert self.numbers is not None
+        assert self.system is not None
+        return _rank(_own(self.numbers, self.system))
 
     @cached_property
     def motions(self) -> Array:
@@ -125,8 +134,8 @@ def part_shown(facts: Facts) -> PartFacts | None:
     return facts.parts[facts.instances[0].part]
 
 
-def verdict(drawing: Drawing, facts: Facts) -> Verdict:
-    """Of a part's drawing with all its sheets."""
+def verdict(drawing: Drawing, facts: Facts, progress: Callable[[float], None] = lambda _: None) -> Verdict:
+    """Of a part's drawing with all its sheets. progress: told the share of its sizes that is understood."""
     part = part_shown(facts)
     if part is None:
         return Verdict(None, why_not="Completeness is told of drawings of one part.")
@@ -134,17 +143,31 @@ def verdict(drawing: Drawing, facts: Facts) -> Verdict:
     by_model = says_by_model(drawing)
     if why_not := numbers.why_not_with(by_model):
         return Verdict(numbers, why_not=why_not)
-    said = list(_said(drawing, facts, numbers))
-    p = drawn.extended(numbers.parameters)
-    planes: list[drawn.Plane] = []
-    shown = drawn.rules(p, [(a, c) for a, c in _contexts(drawing, facts) if isinstance(a, Center)], planes)
-    system = System([*numbers.pins, *numbers.hard, *(row for _, row in shown)], len(p.words))
+    said = list(_said(drawing, facts, numbers, progress))
+    system, middles = _held(numbers, drawing, facts)
     out = judged(numbers, said, system)
     if not system.solved.is_clear or out.span is None or not out.span.is_clear:
         return Verdict(numbers, why_not=UNCLEAR)
     out.by_model = len(numbers.parameters.solid.free)
-    out.middles = [(plane.way, plane.level) for plane in planes]
+    out.middles = middles
     return out
+
+
+def _held(numbers: PartNumbers, drawing: Drawing, facts: Facts) -> tuple[System, list[tuple[int, float]]]:
+    """What the center lines of a drawing hold, and the directions and levels in which they are seen: kept by
+    the center lines and all that they are seen by."""
+    centers = [(a, c) for a, c in _contexts(drawing, facts) if isinstance(a, Center)]
+
+    def work() -> tuple[System, list[tuple[int, float]]]:
+        p = drawn.extended(numbers.parameters)
+        planes: list[drawn.Plane] = []
+        shown = drawn.rules(p, centers, planes)
+        system = System([*numbers.pins, *numbers.hard, *(row for _, row in shown)], len(p.words))
+        return system, [(plane.way, plane.level) for plane in planes]
+
+    if any(pick.role in told.BESIDES for a, _ in centers for pick in a.picks):
+        return work()
+    return _HELD.recall(facts, tuple((digest(a.model_dump_json()), c.seen) for a, c in centers), work)
 
 
 def judged(numbers: PartNumbers, said: Sequence[Told], system: System) -> Verdict:
@@ -165,9 +188,7 @@ def judged(numbers: PartNumbers, said: Sequence[Told], system: System) -> Verdic
             out.twice[one.id] = sorted(mine - {one.id})
         owners += [one.id for is_new in new if is_new]
     out.span = told_span
-    own = _own(numbers, system)
-    out.total = _rank(own)
-    out.missing = _rank(own @ out.motions.T)
+    out.missing = _rank(_own(numbers, system) @ out.motions.T)
     out.loose = _loose(numbers, system, out.motions) if out.missing else set()
     return out
 
@@ -186,7 +207,7 @@ def _loose(numbers: PartNumbers, system: System, motions: Array) -> set[str]:
     p = numbers.parameters
     out = set()
     for s in p.solid.surfaces.values():
-        points = drawn.points_on(s)
+        points = s.points
         rates = np.abs(np.array([system.over(p.moves(s, at)) for at in points]) @ motions.T)
         if rates.max() > 1e-5:
             out.add(s.name)
@@ -201,8 +222,13 @@ def _contexts(drawing: Drawing, facts: Facts) -> Iterator[tuple[AnnotationBase, 
                 yield a, Context(drawing, sheet, facts, view)
 
 
-def _said(drawing: Drawing, facts: Facts, numbers: PartNumbers) -> Iterator[Told]:
-    for a, context in _contexts(drawing, facts):
+def _said(
+    drawing: Drawing, facts: Facts, numbers: PartNumbers, progress: Callable[[float], None]
+) -> Iterator[Told]:
+    every = list(_contexts(drawing, facts))
+    for n, (a, context) in enumerate(every):
+        if n % STRIDE == 0:
+            progress(n / len(every))
         one = said_by(a, context, numbers)
         if one is not None:
             yield one

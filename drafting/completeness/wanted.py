@@ -16,6 +16,8 @@ from drafting.features.recognized import Features, features
 from drafting.model.own_numbers import Decides, Number
 
 ALIKE = 1e-3
+IMAGE = 1e-4
+"""How far the middle of what mirrors may lie from the center line, scaled."""
 
 
 @dataclass(frozen=True)
@@ -46,18 +48,19 @@ def wanted_sizes(numbers: PartNumbers, found: Verdict, choice: Choice = Choice()
     """The better first: overall sizes, those of features, what is round, what lies on both sides of a center
     line, and where all else lies from its datum; angles last."""
     p, known = numbers.parameters, features(numbers.part)
-    yield from _overall(p)
-    yield from _of_features(p, known)
+    along = [things_along(p, k) for k in range(len(p.ways))]
+    yield from _overall(p, along)
+    yield from _of_features(p, known, along)
     for s in sorted(p.solid.surfaces.values(), key=lambda s: -s.bulk):
         if s.kind in ("cylinder", "sphere"):
             yield _round(p, s, known)
         elif s.kind == "torus":
             yield Wanted(_decides("radius", [s.name], s.radius * p.solid.half), ({s.v["radius"]: 1.0},))
     for k in [*p.main_ways(), *(k for k in range(len(p.ways)) if k not in p.main_ways())]:
-        yield from _in_pairs(p, k, [level for way, level in found.middles if way == k])
+        yield from _in_pairs(p, along[k], [level for way, level in found.middles if way == k])
         if choice.form == "chain":
-            yield from _chained(p, k)
-        yield from _from_datum(p, k, choice)
+            yield from _chained(p, along[k])
+        yield from _from_datum(p, k, along[k], choice)
     yield from _between_axes(p)
     yield from _angles(p, {n for f in known.others if f.kind == "chamfer" for n in f.faces})
 
@@ -86,6 +89,10 @@ class Thing:
     is_axis: bool
 
 
+Along = Sequence[Sequence[Thing]]
+"""Flat faces and axes along each direction, by its number."""
+
+
 def things_along(p: Parameters, k: int) -> list[Thing]:
     """Flat faces square to a direction, one for each level, and axes across it; the largest first."""
     u = p.ways[k].u
@@ -112,14 +119,14 @@ def _between(p: Parameters, a: Thing, b: Thing, alike: int = 1) -> Wanted:
     return Wanted(_decides("distance", [a.face.name, b.face.name], value), (row,), alike)
 
 
-def _overall(p: Parameters) -> Iterator[Wanted]:
+def _overall(p: Parameters, along: Along) -> Iterator[Wanted]:
     for k in p.main_ways():
-        flat = sorted((t for t in things_along(p, k) if not t.is_axis), key=lambda t: t.level)
+        flat = sorted((t for t in along[k] if not t.is_axis), key=lambda t: t.level)
         if len(flat) > 1:
             yield _between(p, flat[0], flat[-1])
 
 
-def _of_features(p: Parameters, known: Features) -> Iterator[Wanted]:
+def _of_features(p: Parameters, known: Features, along: Along) -> Iterator[Wanted]:
     """Widths and lengths within features, then how deep their floors lie."""
     done: set[int] = set()
     for n, f in sorted(enumerate(known.others), key=lambda one: one[1].kind in ("boss", "pad", "rib")):
@@ -130,7 +137,7 @@ def _of_features(p: Parameters, known: Features) -> Iterator[Wanted]:
         own = {name for name in f.faces if name in p.solid.surfaces}
         near = {m for name in own for m in p.solid.beside[name]} - own
         for k in range(len(p.ways)):
-            things = things_along(p, k)
+            things = along[k]
             mine = [t for t in things if t.face.name in own]
             for is_axis in (False, True):
                 same = sorted((t for t in mine if t.is_axis == is_axis), key=lambda t: t.level)
@@ -142,32 +149,30 @@ def _of_features(p: Parameters, known: Features) -> Iterator[Wanted]:
                 yield from (_between(p, t, o, alike) for o in around if abs(o.level - t.level) > ALIKE)
 
 
-def _in_pairs(p: Parameters, k: int, middles: list[float]) -> Iterator[Wanted]:
+def _in_pairs(p: Parameters, found: Sequence[Thing], middles: list[float]) -> Iterator[Wanted]:
     """What mirrors in a center line, axes before faces: the distance of both."""
-    things = sorted(things_along(p, k), key=lambda t: not t.is_axis)
+    things = sorted(found, key=lambda t: not t.is_axis)
+    levels = np.array([t.level for t in things])
     for middle in middles:
-        for i, a in enumerate(things):
-            for b in things[:i]:
-                is_pair = a.is_axis == b.is_axis and abs(a.level + b.level - 2 * middle) < 1e-4
-                is_like = (
-                    abs(a.face.radius - b.face.radius) < ALIKE and abs(a.face.bulk - b.face.bulk) < ALIKE
-                )
-                if is_pair and is_like and abs(a.level - b.level) > ALIKE:
-                    yield _between(p, a, b)
+        images = np.abs(levels[:, None] + levels[None, :] - 2 * middle) < IMAGE
+        for i, j in np.argwhere(np.tril(images, -1)).tolist():
+            a, b = things[i], things[j]
+            is_like = abs(a.face.radius - b.face.radius) < ALIKE and abs(a.face.bulk - b.face.bulk) < ALIKE
+            if a.is_axis == b.is_axis and is_like and abs(a.level - b.level) > ALIKE:
+                yield _between(p, a, b)
 
 
-def _chained(p: Parameters, k: int) -> Iterator[Wanted]:
+def _chained(p: Parameters, found: Sequence[Thing]) -> Iterator[Wanted]:
     """From each to the next, the narrowest last: what the overall size leaves to say of them."""
-    things = sorted(things_along(p, k), key=lambda t: t.level)
+    things = sorted(found, key=lambda t: t.level)
     links = [(a, b) for a, b in zip(things, things[1:], strict=False) if b.level - a.level > 1e-6]
     for a, b in sorted(links, key=lambda link: link[0].level - link[1].level):
         yield _between(p, a, b)
 
 
-def _from_datum(p: Parameters, k: int, choice: Choice) -> Iterator[Wanted]:
+def _from_datum(p: Parameters, k: int, things: Sequence[Thing], choice: Choice) -> Iterator[Wanted]:
     """From the face that was chosen, else from the outermost one with the most surface, else from the main
     axis: axes first."""
-    things = things_along(p, k)
     flat = [t for t in things if not t.is_axis]
     if flat:
         base = _base(p, k, flat, choice.datums)

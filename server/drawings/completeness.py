@@ -2,7 +2,8 @@
 
 import time
 import uuid
-from typing import Literal
+from collections.abc import Callable, Mapping
+from typing import Any, Literal
 
 import numpy as np
 from django.http import HttpRequest
@@ -17,15 +18,22 @@ from drafting.errors import DraftingError
 from drafting.model.model import Facts, PartFacts
 from drafting.views.family import facing
 from drafting.views.frame import Array, ViewFrame
-from server.drawings import store
+from server.drawings import store, worked_out
 from server.drawings.access import own_drawing
+from server.drawings.models import Drawing
 from server.drawings.showing import shown_facts
+from server.jobs.api import JobState
+from server.jobs.models import Job
 
 router = Router(tags=["completeness"])
-MOST_FACES = 400
-"""Faces of a part of which it is told in time: an answer takes up to some three seconds then."""
+AT_ONCE = 100
+"""Faces of a part of which it is told in the request itself, within 0.3 seconds; of more a worker tells."""
+AT_ONCE_ANNOTATIONS = 300
+MOST_FACES = 500
+"""Faces of a part of which it can be told in time: an answer takes up to some five seconds then, a proposal
+a minute."""
 MOST_EDGES = 5 * MOST_FACES
-MOST_ANNOTATIONS = 500
+MOST_ANNOTATIONS = 1000
 
 
 class GapOut(Schema):
@@ -57,16 +65,17 @@ class SilentOut(Schema):
 
 
 class CompletenessOut(Schema):
-    """state: complete; open, with what is missing or said twice; unknown, with the reason. why: that, or what
-    of the part a note leaves to the model."""
+    """state: complete; open, with what is missing or said twice; unknown, with the reason; working, while the
+    job is at it. why: the reason, or what of the part a note leaves to the model."""
 
-    state: Literal["complete", "open", "unknown"]
+    state: Literal["complete", "open", "unknown", "working"]
     why: str
     missing: int
     gaps: list[GapOut]
     twice: list[TwiceOut]
     silent: list[SilentOut]
     milliseconds: float
+    job: JobState | None = None
 
 
 @router.get("/{drawing_id}/completeness", response=CompletenessOut)
@@ -74,20 +83,60 @@ def completeness(request: HttpRequest, drawing_id: uuid.UUID) -> CompletenessOut
     """What all sheets of a drawing leave free of its part's numbers."""
     started = time.perf_counter()
     d = own_drawing(request, drawing_id)
-    out = told(store.document_of(d), shown_facts(d)[1])
+    document, facts = store.document_of(d), shown_facts(d)[1]
+    if is_for_workers(document, facts):
+        job = worked_out.answer(d, "said", {}, request.user)
+        if job.state != Job.DONE:
+            out = _unknown(job.text)
+            if job.state != Job.FAILED:
+                out.state, out.job = "working", JobState.from_orm(job)
+            return out
+        out = CompletenessOut(**worked_out.result(job))
+    else:
+        out = told(document, facts)
     out.milliseconds = (time.perf_counter() - started) * 1e3
     return out
 
 
-def told(document: Document, facts: Facts) -> CompletenessOut:
-    """What a drawing leaves free and says twice."""
+def is_for_workers(document: Document, facts: Facts) -> bool:
+    """Whether a drawing is so large that a worker has to tell of it."""
+    part = part_shown(facts)
+    if part is None or too_large(document, part):
+        return False
+    placed = sum(len(sheet.annotations) for sheet in document.sheets)
+    return len(part.faces) > AT_ONCE or placed > AT_ONCE_ANNOTATIONS
+
+
+def known(d: Drawing) -> CompletenessOut | None:
+    """What is told of a drawing; None where a worker has to tell and has not."""
+    document, facts = store.document_of(d), shown_facts(d)[1]
+    if not is_for_workers(document, facts):
+        return told(document, facts)
+    found = worked_out.known(d, "said", {})
+    return None if found is None else CompletenessOut(**found)
+
+
+def work_out(d: Drawing, asked: Mapping[str, Any], progress: worked_out.Progress) -> dict[str, Any]:
+    """What a worker tells of a drawing."""
+    document, facts = store.document_of(d), shown_facts(d)[1]
+
+    def understood(share: float) -> None:
+        progress(share, "understanding the sizes")
+
+    return told(document, facts, understood).model_dump()
+
+
+def told(
+    document: Document, facts: Facts, progress: Callable[[float], None] = lambda _: None
+) -> CompletenessOut:
+    """What a drawing leaves free and says twice. progress: told the share of its sizes that is understood."""
     part = part_shown(facts)
     if part is None:
         return _unknown("Completeness is told of drawings of one part.")
     if large := too_large(document, part):
         return _unknown(large)
     try:
-        found = verdict(document, facts)
+        found = verdict(document, facts, progress)
     except np.linalg.LinAlgError:
         return _unknown("Completeness cannot be told: the numbers of this part do not add up.")
     if found.why_not:
@@ -132,7 +181,10 @@ def too_large(document: Document, part: PartFacts) -> str:
         ("drawing", "annotations", placed, MOST_ANNOTATIONS),
     ):
         if many > most:
-            return f"This {what} has {many} {of}; completeness is told of up to {most}."
+            return (
+                f"This {what} has {many} {of}, too large to decide in time: completeness is told of up to "
+                f"{most}."
+            )
     return ""
 
 

@@ -20,7 +20,7 @@ from drafting.views.geometry import ViewGeometry
 from drafting.views.present import presented
 from server.accounts.access import called
 from server.drawings import store
-from server.drawings.completeness import told
+from server.drawings.completeness import CompletenessOut, known, told
 from server.drawings.geometry import ready, requested_all
 from server.drawings.models import DerivedView, Drawing, MeantFinding
 from server.drawings.showing import shown_facts
@@ -74,7 +74,7 @@ class Good(Schema):
 class Findings(Schema):
     """What was found, sheet by sheet, the grave first. grave, look: how many are open; meant: how many are
     not, being meant so; good: what was looked at and is as it should be; waiting: views that are not derived
-    yet, of which nothing is told."""
+    yet, of which nothing is told; sizes_wait: whether a worker is still to tell what the sizes say."""
 
     findings: list[Finding]
     grave: int
@@ -82,12 +82,15 @@ class Findings(Schema):
     meant: int
     good: list[Good]
     waiting: int
+    sizes_wait: bool = False
 
 
-def of_drawing(d: Drawing) -> Findings:
-    """All that is found on all sheets of a drawing, as far as its views are derived."""
+def of_drawing(d: Drawing, is_here: bool = True) -> Findings:
+    """All that is found on all sheets of a drawing, as far as its views are derived. is_here: whether what
+    takes long is left to a worker."""
     document, facts = store.document_of(d), shown_facts(d)[1]
-    out = _said(document, facts)
+    answer = known(d) if is_here else told(document, facts)
+    out = _said(document, facts, answer) if answer else []
     waiting = 0
     for sheet in document.sheets:
         shown, bare = shown_on(d, sheet, facts)
@@ -95,9 +98,9 @@ def of_drawing(d: Drawing) -> Findings:
         out += [_finding(document, sheet, rule, fault) for rule, fault in _on(document, sheet, facts, shown)]
     out = [f for f in _once(out) if RULES[f.rule].gravity_in(document.profile) != "off"]
     rows = d.meant_findings.select_related("by")
-    known = {m.key: Meant(reason=m.reason, by=called(m.by), at=m.at.isoformat()) for m in rows}
+    meant = {m.key: Meant(reason=m.reason, by=called(m.by), at=m.at.isoformat()) for m in rows}
     for f in out:
-        f.meant = known.get(f.key)
+        f.meant = meant.get(f.key)
     out.sort(key=lambda f: (f.number, f.meant is not None, f.gravity != "grave"))
     still = [f for f in out if f.meant is None]
     bad = {f.rule for f in out}
@@ -106,8 +109,9 @@ def of_drawing(d: Drawing) -> Findings:
         grave=sum(f.gravity == "grave" for f in still),
         look=sum(f.gravity == "look" for f in still),
         meant=len(out) - len(still),
-        good=[] if waiting else list(_good(document, facts, bad)),
+        good=[] if waiting or answer is None else list(_good(document, facts, bad)),
         waiting=waiting,
+        sizes_wait=answer is None,
     )
 
 
@@ -185,7 +189,7 @@ def _once(found: list[Finding]) -> list[Finding]:
     return list(out.values())
 
 
-def _said(document: Document, facts: Facts) -> list[Finding]:
+def _said(document: Document, facts: Facts, answer: CompletenessOut) -> list[Finding]:
     """What its sizes leave free, say twice, or cannot be understood to say."""
     if facts.kind != "part":
         return []
@@ -194,7 +198,6 @@ def _said(document: Document, facts: Facts) -> list[Finding]:
         home = document.sheet(sheet) or document.sheets[0]
         return _finding(document, home, RULES[rule], fault)
 
-    answer = told(document, facts)
     out = [of("completeness", Fault(answer.why))] if answer.state == "unknown" else []
     give = (Remedy("Give the size", action="propose"),)
     out += [of("not given", Fault(g.text, (), give)) for g in answer.gaps]

@@ -18,7 +18,7 @@ from server.drawings.pencil_api import ANSWERS
 from server.drawings.publishing import file_stem
 from server.drawings.tables import tables_response
 from server.drawings.telling import told
-from server.errors import Problem
+from server.errors import NotYet, Problem
 from server.rights import has_role
 
 router = Router(tags=["completeness"])
@@ -56,6 +56,8 @@ def as_file(request: HttpRequest, drawing_id: uuid.UUID, kind: Literal["pdf", "x
     """The list as a file."""
     d = own_drawing(request, drawing_id)
     found = findings.of_drawing(d)
+    if found.sizes_wait:
+        raise NotYet("A worker is still telling what the sizes say; ask again in a moment.")
     rows = [_row(f) for f in found.findings]
     stem = f"{file_stem(d)}-findings"
     if kind != "pdf":

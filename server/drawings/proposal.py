@@ -1,7 +1,7 @@
 """Routes of what a drawing could say: a lean set of sizes and callouts for a sheet, each in its place."""
 
 import uuid
-from collections.abc import Iterator, Mapping, Sequence
+from collections.abc import Callable, Iterator, Mapping, Sequence
 from typing import Annotated, Any, Literal
 
 import numpy as np
@@ -26,18 +26,21 @@ from drafting.completeness.wanted import Choice, Form
 from drafting.context import Context
 from drafting.document import AnnotationBase, Dimension, Pick, Sheet
 from drafting.document import Drawing as Document
+from drafting.errors import CommandError
 from drafting.export.svg import elements_svg
 from drafting.model.model import Facts
 from drafting.views.frame import ViewFrame
 from drafting.views.geometry import ViewGeometry
-from server.drawings import store
+from server.drawings import store, worked_out
 from server.drawings.access import WAIT, Shown, own_drawing, shape, sheet_of
-from server.drawings.completeness import open_gaps, too_large
+from server.drawings.completeness import is_for_workers, open_gaps, too_large
 from server.drawings.model_sizes import ModelSize, ModelSizes, WantedViewOut, in_place
 from server.drawings.models import Drawing
 from server.drawings.rooms import room_about
 from server.drawings.showing import shown_facts
 from server.errors import NotYet, Problem
+from server.jobs.api import JobState
+from server.jobs.models import Job
 
 router = Router(tags=["completeness"])
 Name = Annotated[str, Field(max_length=400)]
@@ -72,13 +75,55 @@ def proposed(request: HttpRequest, drawing_id: uuid.UUID, sheet_id: str, asked: 
     part = part_shown(facts)
     if part is not None and (large := too_large(document, part)):
         return ModelSizes(rows=[], job=None, why=large)
+    if not is_for_workers(document, facts):
+        return _proposed(d, document, host, facts, asked)
+    _shapes(d, host)
+    job = worked_out.answer(d, "proposal", {"sheet": sheet_id, "of": asked.model_dump()}, request.user)
+    if job.state == Job.DONE:
+        return ModelSizes(**worked_out.result(job))
+    if job.state == Job.FAILED:
+        return ModelSizes(rows=[], job=None, why=job.text)
+    return ModelSizes(rows=[], job=JobState.from_orm(job), why="")
+
+
+def work_out(d: Drawing, asked: Mapping[str, Any], progress: worked_out.Progress) -> dict[str, Any]:
+    """What a worker proposes for a sheet. Raises SizeError, CommandError."""
+    document, facts = store.document_of(d), shown_facts(d)[1]
+    host = document.sheet(asked["sheet"])
+    if host is None:
+        raise CommandError("That sheet is no longer in the drawing.")
+
+    def decided(share: float) -> None:
+        progress(share, "proposing one size after another")
+
+    try:
+        made = _proposed(d, document, host, facts, Wanting(**asked["of"]), decided)
+    except NotYet as error:  # changed since it was asked for
+        raise CommandError(str(error)) from error
+    return made.model_dump(mode="json")
+
+
+def _shapes(d: Drawing, host: Sheet) -> dict[str, ViewGeometry]:
+    """What the views of a sheet show. Raises NotYet while one is being derived."""
     geometries = {v.id: g for v in host.views if (g := shape(d, host, v)[1]) is not None and not g.rough}
     if len(geometries) < len(host.views):
         raise NotYet(WAIT)
+    return geometries
+
+
+def _proposed(
+    d: Drawing,
+    document: Document,
+    host: Sheet,
+    facts: Facts,
+    asked: Wanting,
+    progress: Callable[[float], None] = lambda _: None,
+) -> ModelSizes:
+    geometries = _shapes(d, host)
     form: Form = "chain" if asked.form == "chain" else "baseline"
     datums = tuple(_seen_on_edge(asked.datum, document, host, facts))
     choice = Choice(form, datums, asked.holes == "table")
-    found = proposal(document, host, geometries, facts, asked.view, asked.source, choice)
+    found = proposal(document, host, geometries, facts, asked.view, asked.source, choice, progress)
     if asked.gap:
         gap = next((g for g in open_gaps(document, facts) if g.text == asked.gap), None)
         if gap is None:

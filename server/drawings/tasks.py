@@ -2,13 +2,23 @@
 
 import tempfile
 from collections.abc import Callable
+from functools import partial
 from pathlib import Path
 from typing import Any
 
 from django.db import close_old_connections
 from procrastinate.contrib.django import app
 
-from server.drawings import findings, outdated, placed, releasing, resizing
+from server.drawings import (
+    completeness,
+    findings,
+    outdated,
+    placed,
+    proposal,
+    releasing,
+    resizing,
+    worked_out,
+)
 from server.drawings.geometry import derive_now
 from server.drawings.models import Drawing
 from server.drawings.publishing import publish as write
@@ -50,10 +60,24 @@ def publish(job_id: str) -> None:
         name, media_type, data = write(
             drawing, job.data["format"], job.data["sheets"], progress, left_out=left_out
         )
-        left_out.append(findings.in_words(findings.of_drawing(drawing)))
+        left_out.append(findings.in_words(findings.of_drawing(drawing, is_here=False)))
         said = " ".join(filter(None, left_out))
         warning = {"warning": said} if said else {}
         return {"blob": Blob.store(data).pk, "name": name, "type": media_type, **warning}
+
+    run(job_id, work)
+
+
+@app.task(name="work_out", queue="work")
+def work_out(job_id: str) -> None:
+    """Work out what a large drawing says, or what it could say."""
+
+    def work(job: Job, progress: Callable[[float, str], None]) -> dict[str, Any]:
+        drawing = Drawing.objects.select_related("model", "workspace").get(
+            pk=job.data["drawing"], workspace=job.workspace
+        )
+        question = {"said": completeness.work_out, "proposal": proposal.work_out}[job.data["what"]]
+        return worked_out.work_out(job, drawing, partial(question, progress=progress))
 
     run(job_id, work)
 

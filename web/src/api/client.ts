@@ -114,10 +114,11 @@ export async function uploadTo(address: string, ...files: File[]): Promise<JobSt
 
 export const pause = (milliseconds: number) => new Promise<void>((done) => setTimeout(done, milliseconds))
 
-/** Asks for a job until it has ended. */
-export async function ended(job: JobState): Promise<JobState> {
+/** Asks for a job until it has ended; each state that it is seen in is told. */
+export async function ended(job: JobState, seen: (now: JobState) => void = () => {}): Promise<JobState> {
   let now = job
   while (now.state === 'waiting' || now.state === 'running') {
+    seen(now)
     await pause(150)
     now = await data(api.GET('/api/jobs/{job_id}', { params: { path: { job_id: job.id } } }))
   }

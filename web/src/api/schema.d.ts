@@ -3591,12 +3591,13 @@ export interface components {
         };
         /**
          * CompletenessOut
-         * @description state: complete; open, with what is missing or said twice; unknown, with the reason. why: that, or what
-         *     of the part a note leaves to the model.
+         * @description state: complete; open, with what is missing or said twice; unknown, with the reason; working, while the
+         *     job is at it. why: the reason, or what of the part a note leaves to the model.
          */
         CompletenessOut: {
             /** Gaps */
             gaps: components["schemas"]["GapOut"][];
+            job?: components["schemas"]["JobState"] | null;
             /** Milliseconds */
             milliseconds: number;
             /** Missing */
@@ -3607,7 +3608,7 @@ export interface components {
              * State
              * @enum {string}
              */
-            state: "complete" | "open" | "unknown";
+            state: "complete" | "open" | "unknown" | "working";
             /** Twice */
             twice: components["schemas"]["TwiceOut"][];
             /** Why */
@@ -4532,7 +4533,7 @@ export interface components {
          * Findings
          * @description What was found, sheet by sheet, the grave first. grave, look: how many are open; meant: how many are
          *     not, being meant so; good: what was looked at and is as it should be; waiting: views that are not derived
-         *     yet, of which nothing is told.
+         *     yet, of which nothing is told; sizes_wait: whether a worker is still to tell what the sizes say.
          */
         Findings: {
             /** Findings */
@@ -4545,6 +4546,11 @@ export interface components {
             look: number;
             /** Meant */
             meant: number;
+            /**
+             * Sizes Wait
+             * @default false
+             */
+            sizes_wait?: boolean;
             /** Waiting */
             waiting: number;
         };
@@ -8968,9 +8974,9 @@ export interface components {
         /**
          * Wanting
          * @description What sizes are proposed for. view: ids of views, all where there is none; source: edges and faces, for
-         *     their features; gap: the sentence of what is not given; form: how lengths stand; holes: whether they are called out or
-         *     stand in tables; datum: edges or faces to
-         *     measure from, each after the id of the view that it was picked in and a bar.
+         *     their features; gap: the sentence of what is not given; form: how lengths stand; holes: whether they are
+         *     called out or stand in tables; datum: edges or faces to measure from, each after the id of the view that
+         *     it was picked in and a bar.
          */
         Wanting: {
             /**

@@ -22,6 +22,7 @@ const many = computed(() => (desk.document?.sheets.length ?? 0) > 1)
     <h3>Found by itself</h3>
     <p :class="findings.page.grave ? 'fault' : findings.page.look ? 'attention' : 'good'" role="status" data-test="found-counts">{{ counts }}</p>
     <p v-if="findings.page.waiting" class="quiet">{{ findings.page.waiting }} {{ findings.page.waiting === 1 ? 'view is' : 'views are' }} still being derived.</p>
+    <p v-if="findings.page.sizes_wait" class="quiet">What the sizes say is not counted yet.</p>
     <template v-for="[number, found] in findings.sheets" :key="number">
       <h4 v-if="many">Sheet {{ number }}</h4>
       <div v-for="f in found" :key="f.key" class="one" :class="{ on: f.key === findings.chosen, meant: f.meant }" :data-test="`found-${f.rule}`">

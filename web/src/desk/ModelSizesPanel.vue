@@ -22,7 +22,7 @@ const viewName = (id: string) => {
       <label class="form"><el-checkbox v-model="model.holes" true-value="table" false-value="called" data-test="proposal-holes">Holes in a table</el-checkbox></label>
       <p class="quiet">Click an edge to measure from it<template v-if="model.datums.length">; <button class="link" data-test="own-datums" @click="model.datums = []; model.look()">measure from where it was</button></template>. Click a ghost to drop it, or drag it to another view.</p>
     </template>
-    <p v-if="model.waiting" class="quiet" role="status">{{ model.waiting }}</p>
+    <p v-if="model.waiting" class="quiet" role="status">{{ model.waiting }} <el-button v-if="model.busy" size="small" data-test="model-sizes-stop" @click="model.stop()">Stop</el-button></p>
     <p v-if="model.why" class="attention-note" role="alert" data-test="model-sizes-why">{{ model.why }}</p>
     <p v-for="v in model.views" :key="v.text" class="attention-note" data-test="wanted-view">{{ v.text }} <el-button v-if="v.command?.command" size="small" data-test="add-wanted-view" @click="model.addView(v)">Place it</el-button></p>
     <template v-if="model.fitting.length">

@@ -24,7 +24,12 @@ async function show(id: string, sheet: string, more: string[] = []) {
 </script>
 
 <template>
-  <section v-if="a && desk.drawing?.model_kind === 'part'" data-test="said" :data-state="a.state">
+  <section v-if="said.working" data-test="said" data-state="working">
+    <h3>Sizes</h3>
+    <p class="quiet" role="status">This part is large: a worker looks at what its sizes say, {{ said.working.text || 'waiting its turn' }} ({{ Math.round(100 * said.working.progress) }} %).</p>
+    <el-button size="small" data-test="said-stop" @click="said.stop()">Stop</el-button>
+  </section>
+  <section v-else-if="a && desk.drawing?.model_kind === 'part'" data-test="said" :data-state="a.state">
     <h3>Sizes</h3>
     <p :class="{ good: a.state === 'complete', quiet: a.state === 'unknown', attention: a.state === 'open' }" role="status" data-test="said-state">{{ headline }}</p>
     <p v-if="a.why && a.state !== 'unknown'" class="quiet" data-test="by-model">{{ a.why }}</p>
@@ -47,6 +52,7 @@ async function show(id: string, sheet: string, more: string[] = []) {
   <section v-else-if="desk.drawing?.model_kind === 'part'">
     <h3>Sizes</h3>
     <p v-if="said.problem" class="fault-note" role="alert">{{ said.problem }}</p>
+    <p v-else-if="said.stopped" class="quiet">Stopped: it is not known what the sizes leave open. <el-button size="small" data-test="said-again" @click="said.again()">Look again</el-button></p>
     <p v-else class="quiet" role="status">Looking at what the sizes say …</p>
   </section>
 </template>

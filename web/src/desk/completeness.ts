@@ -10,6 +10,8 @@ import { useDesk } from './store'
 type Answer = Schemas['CompletenessOut']
 /** mm of paper by which a feature sways. */
 export const SWAY = 2
+/** ms until a worker that is at it is asked again. */
+const AGAIN = 500
 /** Of a direction on paper that is seen too steeply to point along. */
 const STEEP = 0.3
 
@@ -33,16 +35,31 @@ export const useCompleteness = defineStore('completeness', () => {
   /** Whether what is missing is lit on the views. */
   const lighting = ref(false)
   const open = computed(() => (answer.value?.gaps.length ?? 0) + (answer.value?.twice.length ?? 0) + (answer.value?.silent.length ?? 0))
+  /** Whether the worker that tells of a large part was stopped; an edit or asking again starts one anew. */
+  const stopped = ref(false)
+  const working = computed(() => (answer.value?.state === 'working' ? answer.value.job : null))
   const asking = latest(async () => {
     const id = desk.drawing?.id
-    if (!id || desk.drawing?.model_kind !== 'part') return
+    if (!id || desk.drawing?.model_kind !== 'part' || stopped.value) return
     let why = ''
     const found = await data(api.GET('/api/drawings/{drawing_id}/completeness', { params: { path: { drawing_id: id } } })).catch((error: Error) => void (why = error.message))
     if (id !== desk.drawing?.id) return
     answer.value = found || undefined
     problem.value = why
     if (pointed.value >= (answer.value?.gaps.length ?? 0)) pointed.value = -1
+    if (working.value) setTimeout(() => id === desk.drawing?.id && working.value && void asking.run(), AGAIN)
   })
+  /** Stop the worker. */
+  async function stop() {
+    const job = working.value
+    stopped.value = true
+    answer.value = undefined
+    if (job) await api.DELETE('/api/jobs/{job_id}', { params: { path: { job_id: job.id } } })
+  }
+  function again() {
+    stopped.value = false
+    void asking.run()
+  }
   watch(
     () => [desk.drawing?.id, desk.drawing?.version, desk.drawing?.model_kind] as const,
     (now, before) => {
@@ -50,6 +67,7 @@ export const useCompleteness = defineStore('completeness', () => {
         answer.value = undefined
         pointed.value = -1
       }
+      stopped.value = false
       void asking.run()
     },
     { immediate: true },
@@ -87,5 +105,5 @@ export const useCompleteness = defineStore('completeness', () => {
     })
     return best
   }
-  return { answer, problem, pointed, gapAt, lighting, open, lit, settled: asking.settled }
+  return { answer, problem, working, stopped, stop, again, pointed, gapAt, lighting, open, lit, settled: asking.settled }
 })

@@ -40,7 +40,7 @@ export const useFindings = defineStore('findings', () => {
     page.value = found || undefined
     refusal.value = why
   })
-  watch(() => [said.lighting, desk.drawing?.id, desk.drawing?.version, desk.deriving], ([, id], before) => {
+  watch(() => [said.lighting, desk.drawing?.id, desk.drawing?.version, desk.deriving, !said.working], ([, id], before) => {
     if (before && id !== before[1]) {
       page.value = undefined
       chosen.value = ''

@@ -24,6 +24,8 @@ export const useModelSizes = defineStore('modelSizes', () => {
   /** Id of the size that is pointed at in the list. */
   const pointed = ref('')
   const waiting = ref('')
+  /** The job that is waited for. */
+  const busy = ref('')
   /** Views that are wanting to say the rest. */
   const views = shallowRef<Schemas['WantedViewOut'][]>([])
   const why = ref('')
@@ -72,8 +74,13 @@ export const useModelSizes = defineStore('modelSizes', () => {
         const answer = await ask(query)
         if (mine !== turn) return
         if (answer.job) {
-          waiting.value = 'Changing one number of the recipe after another, to see what each decides …'
-          const job = await ended(answer.job)
+          busy.value = answer.job.id
+          const job = await ended(answer.job, (now) => {
+            if (mine !== turn) return
+            waiting.value = isLean ? `This part is large: a worker is ${now.text || 'waiting its turn'} (${Math.round(100 * now.progress)} %) …` : 'Changing one number of the recipe after another, to see what each decides …'
+          })
+          if (mine !== turn) return
+          busy.value = ''
           if (job.state === 'failed') throw new Problem(job.text, 422)
           continue
         }
@@ -84,10 +91,19 @@ export const useModelSizes = defineStore('modelSizes', () => {
         break
       }
     } catch (error) {
-      why.value = (error as Error).message
+      if (mine === turn) why.value = (error as Error).message
     } finally {
       if (mine === turn) waiting.value = ''
     }
+  }
+  /** Stop the job that is waited for. */
+  async function stop() {
+    const job = busy.value
+    turn++
+    busy.value = ''
+    waiting.value = ''
+    why.value = 'Stopped; nothing is proposed.'
+    if (job) await api.DELETE('/api/jobs/{job_id}', { params: { path: { job_id: job } } })
   }
   async function ask({ view, feature, source, gap }: Query) {
     for (let n = 0; ; n++) {
@@ -153,6 +169,7 @@ export const useModelSizes = defineStore('modelSizes', () => {
   }
   function close() {
     turn++
+    busy.value = ''
     views.value = []
     open.value = false
     rows.value = []
@@ -160,5 +177,5 @@ export const useModelSizes = defineStore('modelSizes', () => {
   }
   watch(() => `${desk.drawing?.id} ${desk.sheetId}`, close)
 
-  return { open, lean, rows, chosen, pointed, waiting, why, fitting, left, ghosts, form, holes, datums, carried, start, look, views, addView, bring, drop, carry, close }
+  return { open, lean, rows, chosen, pointed, waiting, busy, stop, why, fitting, left, ghosts, form, holes, datums, carried, start, look, views, addView, bring, drop, carry, close }
 })

@@ -27,7 +27,7 @@ class Command(BaseCommand):
         version, facts = shown_facts(drawing)
         for view in store.document_of(drawing).views():
             derive_now(requested(version, derivation_of(view, facts)).key, wait=True)
-        found = findings.of_drawing(drawing)
+        found = findings.of_drawing(drawing, is_here=False)
         for f in found.findings:
             gravity = "meant" if f.meant else "grave" if f.gravity == "grave" else "look at"
             why = f" [{f.meant.reason}]" if f.meant else ""
