@@ -19,8 +19,8 @@ from drafting.standards.profile import ISO_MM
 from drafting.views.orientation import PRINCIPAL
 from drafting.views.view import View
 
-ROWS = (5, 12, 20)
-"""Holes along each side of the plates: 31, 150 and 406 faces."""
+ROWS = (5, 12, 22)
+"""Holes along each side of the plates: 31, 150 and 490 faces."""
 EDIT_MOST = 0.3
 """Seconds that a verdict may take after an edit, of parts of up to 150 faces."""
 

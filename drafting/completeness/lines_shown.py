@@ -79,6 +79,18 @@ class LinesShown:
         lines = [p for p in getattr(a.anchor, "picks", ()) if p.role != "silhouette" or p.side]
         return any(self.scores.get((p.instance, p.source), SEEN) < SEEN for p in lines)
 
+    def is_oblique(self, a: AnnotationBase) -> bool:
+        """Whether one of the circles that something is taken on is seen at a slant."""
+        for p in getattr(a.anchor, "picks", ()):
+            found = self.context.facts.part_of(p.instance)
+            edge = found[1].edge(p.source) if found else None
+            if found is None or edge is None or edge.kind != "circle" or edge.axis is None:
+                continue
+            turn = np.array(self.context.frame.placed(found[0], edge.middle))[:3, :3]
+            if NEAR < abs(float(self.context.frame.matrix[2] @ turn @ np.array(edge.axis))) < 1 - NEAR:
+                return True
+        return False
+
 
 def _corners(
     scores: Mapping[tuple[str, str], float], path: str, part: PartFacts

@@ -43,7 +43,8 @@ def more_views(
     facts: Facts,
 ) -> list[WantedView]:
     """What to place so that the gaps that proposed sizes leave can be closed, and those do not stand on
-    hidden lines or on lines too near to each other; each view once. geometries: of the sheet's views."""
+    hidden lines, on circles seen at a slant or on lines too near to each other; each view once. geometries:
+    of the sheet's views."""
     full = sheet.model_copy(update={"annotations": [*sheet.annotations, *(p.annotation for p in proposed)]})
     sheets = [full if s.id == sheet.id else s for s in drawing.sheets]
     after = drawing.model_copy(update={"sheets": sheets})
@@ -58,14 +59,16 @@ def more_views(
         faces = [n for group in gap.groups for n in group]
         made = room.view_for(faces, gap.way, f"{gap.text[0].lower()}{gap.text[1:]}")
         out.setdefault(_what(made), made)
-    hidden: dict[str, list[str]] = {}
+    poor: dict[str, tuple[str, list[str]]] = {}
     for p in proposed:
         context = Context(drawing, sheet, facts, sheet.view(p.view))
-        if LinesShown.of(context, geometries[p.view]).is_hidden(p.annotation):
+        lines = LinesShown.of(context, geometries[p.view])
+        how = "on hidden lines" if lines.is_hidden(p.annotation) else "at a slant"
+        if lines.is_hidden(p.annotation) or lines.is_oblique(p.annotation):
             what, faces = feature_of(p, room.part)
-            hidden.setdefault(what, faces)
-    for what, faces in hidden.items():
-        made = room.view_for(faces, None, f"{what} is sized on hidden lines.")
+            poor.setdefault(what, (f"{what} is sized {how}.", faces))
+    for why, faces in poor.values():
+        made = room.view_for(faces, None, why)
         if made.command:
             out.setdefault(_what(made), made)
     for made in wanted_details(drawing, sheet, proposed, facts):
@@ -110,6 +113,7 @@ class _Room:
             own, other = half_extents(facing(self.main), self.facts, f), half_extents(o, self.facts, f)
             x, y = RELATIONS[relation]
             at = beside(self.main, (x, y), own, other, self.drawing.profile.view_gap)
+            is_crowded = not self._is_free(at, other)
             command = {
                 "command": "place_projected_view",
                 "id": new_id(),
@@ -118,7 +122,7 @@ class _Room:
                 "position": {"x": at[0], "y": at[1]},
             }
             return WantedView(
-                f"A view {WHERE.get(relation, relation)} would show what is not given.", command
+                f"A view {WHERE.get(relation, relation)} would show what is not given.", command, is_crowded
             )
         return None
 
@@ -143,9 +147,8 @@ class _Room:
         o = across(facing(parent), d, viewer, self.drawing.projection)
         if not need.is_met(o.matrix()):
             return None
-        at = self._beside(
-            parent, (float(n[0]), float(n[1])), half_extents(o, self.facts, self._factor(parent))
-        )
+        half = half_extents(o, self.facts, self._factor(parent))
+        at = self._beside(parent, (float(n[0]), float(n[1])), half)
         command = {
             "command": "place_auxiliary_view",
             "id": new_id(),
@@ -154,7 +157,12 @@ class _Room:
             "b": {"x": d[0], "y": d[1]},
             "position": {"x": at[0], "y": at[1]},
         }
-        return WantedView("An auxiliary view, square to what slants, would show what is not given.", command)
+        text = "An auxiliary view, square to what slants, would show what is not given."
+        return WantedView(text, command, not self._is_free(at, half))
+
+    def _is_free(self, at: tuple[float, float], half: tuple[float, float]) -> bool:
+        """Whether a view stands clear of all others there."""
+        return is_free(at, half, self.sheet, self.facts, self.taken, 0.0)
 
     def _factor(self, view: View) -> float:
         return view_scale(self.sheet, view).factor
@@ -220,6 +228,7 @@ class _Room:
         a, b = through + d * (min(reach) - BEYOND / f), through + d * (max(reach) + BEYOND / f)
         n = perpendicular(d)
         best: tuple[float, float] | None = None
+        is_crowded = True
         for side in (1.0, -1.0):
             toward = float(n[0]) * side, float(n[1]) * side
             viewer = side_of([(0.0, 0.0), (float(d[0]), float(d[1]))], toward, self.drawing.projection)
@@ -227,8 +236,8 @@ class _Room:
                 across(o, (float(d[0]), float(d[1])), viewer, self.drawing.projection), self.facts, f
             )
             at = self._beside(parent, toward, half)
-            if is_free(at, half, self.sheet, self.facts, self.taken, 0.0):
-                best = at
+            if self._is_free(at, half):
+                best, is_crowded = at, False
                 break
             best = best or at
         assert best is not None
@@ -239,7 +248,7 @@ class _Room:
             "points": [{"x": round(float(p[0]), 6), "y": round(float(p[1]), 6)} for p in (a, b)],
             "position": {"x": best[0], "y": best[1]},
         }
-        return WantedView(f"A section would show it better: {why}", command)
+        return WantedView(f"A section would show it better: {why}", command, is_crowded)
 
 
 def _lines(rows: Array, ways: Sequence[Array]) -> Iterator[Array]:

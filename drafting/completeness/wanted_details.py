@@ -36,10 +36,11 @@ LEAST = 10.0
 @dataclass(frozen=True)
 class WantedView:
     """A sentence, and the command that places the view; none where a drafter has to say how it is cut, or
-    where there is no room."""
+    where there is no room. is_crowded: whether the sheet has to be arranged anew with it."""
 
     text: str
     command: Mapping[str, Any] | None = None
+    is_crowded: bool = False
 
 
 def feature_of(p: Proposed, part: PartFacts) -> tuple[str, list[str]]:

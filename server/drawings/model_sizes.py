@@ -59,10 +59,12 @@ class ModelSizes(Schema):
 
 
 class WantedViewOut(Schema):
-    """A view that is wanting; command: places it, empty where a drafter has to say how."""
+    """A view that is wanting; command: places it, empty where a drafter has to say how; crowded: whether the
+    sheet has to be arranged with it."""
 
     text: str
     command: dict[str, Any] = {}
+    crowded: bool = False
 
 
 @router.get(
@@ -120,6 +122,11 @@ def _row(
     return ModelSize(called=called, feature=feature, text=text, size=size, view=view, svg="", why=why)
 
 
+def with_sheet(document: Document, sheet: Sheet) -> Document:
+    """The drawing with a sheet as it is to be."""
+    return document.model_copy(update={"sheets": [sheet if s.id == sheet.id else s for s in document.sheets]})
+
+
 def in_place(
     rows: Sequence[ModelSize],
     document: Document,
@@ -144,6 +151,10 @@ def in_place(
                 row.svg = elements_svg(registry.size_ink(row.size, context).elements(), context.profile)
             except SizeError as error:
                 row.size, row.why = None, str(error)
+        host = host.model_copy(
+            update={"annotations": [*host.annotations, *(r.size for r in mine if r.size is not None)]}
+        )
+        document = with_sheet(document, host)
 
 
 class ModelValue(Schema):

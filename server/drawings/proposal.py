@@ -34,7 +34,7 @@ from drafting.views.geometry import ViewGeometry
 from server.drawings import store, worked_out
 from server.drawings.access import WAIT, Shown, own_drawing, shape, sheet_of
 from server.drawings.completeness import is_for_workers, open_gaps, too_large
-from server.drawings.model_sizes import ModelSize, ModelSizes, WantedViewOut, in_place
+from server.drawings.model_sizes import ModelSize, ModelSizes, WantedViewOut, in_place, with_sheet
 from server.drawings.models import Drawing
 from server.drawings.rooms import room_about
 from server.drawings.showing import shown_facts
@@ -137,7 +137,7 @@ def _proposed(
     in_place([r for r in rows if isinstance(r.size, Dimension)], document, host, facts, geometries)
     _tabled(rows, d, document, host, facts, geometries)
     _called(rows, d, document, host, facts, geometries)
-    views = [WantedViewOut(text=v.text, command=dict(v.command or {})) for v in lacking]
+    views = [WantedViewOut(text=v.text, command=dict(v.command or {}), crowded=v.is_crowded) for v in lacking]
     return ModelSizes(rows=rows, job=None, why="", views=views)
 
 
@@ -202,8 +202,7 @@ def _row(a: AnnotationBase, view: str, document: Document, host: Sheet, facts: F
 def _with(document: Document, host: Sheet, more: Sequence[AnnotationBase]) -> tuple[Document, Sheet]:
     """The drawing with more on a sheet."""
     host = host.model_copy(update={"annotations": [*host.annotations, *more]})
-    sheets = [host if s.id == host.id else s for s in document.sheets]
-    return document.model_copy(update={"sheets": sheets}), host
+    return with_sheet(document, host), host
 
 
 def _tabled(

@@ -7,11 +7,19 @@ from drafting.annotation.kinds.feature_callout import FeatureCallout
 from drafting.annotation.kinds.hole_callout import HoleCallout
 from drafting.annotation.kinds.hole_table import HoleTable
 from drafting.compose import annotation_groups, fixed_obstacles, outer_ink
-from drafting.document import Dimension, view_scale
+from drafting.context import Context
+from drafting.document import Dimension, Sheet, View, view_scale
 from drafting.ink.shapes import boxes as mark_boxes
 from drafting.ink.shapes import shapes, text_boxes
+from drafting.model.model import Facts
 from drafting.sheet.layout import drawing_room
+from drafting.views.extents import Box, view_box
 from server.drawings.access import Shown, shape
+
+APART = ("parts_list", "hole_table", "revision_table", "picture", "underlay")
+"""Kinds that stand somewhere else than at their view."""
+CLEAR = 1.0
+"""Between a row and what stands on the neighboring view, mm."""
 
 
 def room_about(shown: Shown) -> tuple[shapely.Geometry, list[shapely.Geometry]]:
@@ -53,3 +61,43 @@ def room_about(shown: Shown) -> tuple[shapely.Geometry, list[shapely.Geometry]]:
     x, y = -view.position.x, -view.position.y
     free_room = shapely.affinity.translate(room.difference(shapely.union_all(taken)), x, y)
     return free_room, [shapely.affinity.translate(g, x, y) for g in lines]
+
+
+def room_between(context: Context) -> Box:
+    """How far rows of sizes may stand about a view, paper mm about its position: to the edge of the room for
+    views, to its neighbors, and to what stands on those on its side."""
+    document, host, view, facts = context.drawing, context.sheet, context.view, context.facts
+    assert view is not None
+    free, at = drawing_room(host), view.position
+    room = [free.left, free.bottom, free.right, free.top]
+    mine = _box_of(view, host, facts)
+    ink: dict[str, list[shapely.Geometry]] = {}
+    for key, group in annotation_groups(document, host, facts).items():
+        a = next((a for a in host.annotations if a.id == key), None)
+        home = host.view_of(a) if a else None
+        if home is not None and home is not view and not isinstance(group, str) and a and a.kind not in APART:
+            drawn = shapes(group.elements, group.origin) + text_boxes(
+                group.elements, group.origin, margin=1.0
+            )
+            ink.setdefault(home.id, []).extend(drawn)
+    for other in [v for v in host.views if v is not view]:
+        its = _box_of(other, host, facts)
+        low, high = its[:2], its[2:]
+        its_ink = ink.get(other.id)
+        reach = shapely.union_all(its_ink).bounds if its_ink else its
+        for k in (0, 1):
+            across = 1 - k
+            if high[across] < mine[across] or low[across] > mine[across + 2]:
+                continue
+            if low[k] >= mine[k + 2]:
+                room[k + 2] = min(room[k + 2], max(min(low[k], reach[k]) - CLEAR, mine[k + 2]))
+            elif high[k] <= mine[k]:
+                room[k] = max(room[k], min(max(high[k], reach[k + 2]) + CLEAR, mine[k]))
+    return room[0] - at.x, room[1] - at.y, room[2] - at.x, room[3] - at.y
+
+
+def _box_of(view: View, host: Sheet, facts: Facts) -> Box:
+    """Extents of a view on the sheet, mm."""
+    left, bottom, right, top = view_box(view, host, facts)
+    x, y = view.position.x, view.position.y
+    return left + x, bottom + y, right + x, top + y

@@ -15,11 +15,11 @@ from drafting.compose import annotation_groups, outer_ink, own_ink
 from drafting.context import Context
 from drafting.document import Dimension
 from drafting.errors import SizeError
-from drafting.sheet.layout import drawing_room
 from drafting.standards import fits
 from drafting.views.geometry import ViewGeometry
 from server.drawings import store
 from server.drawings.access import own_drawing, shown_view
+from server.drawings.rooms import room_between
 from server.drawings.showing import shown_facts
 from server.drawings.tables import tables_response
 from server.errors import Problem
@@ -62,10 +62,8 @@ def in_rows(sizes: Sequence[Dimension], context: Context, geometry: ViewGeometry
         if not isinstance(g, str)
         for e in g.elements
     ]
-    room, at = drawing_room(host), view.position
-    inside = (room.left - at.x, room.bottom - at.y, room.right - at.x, room.top - at.y)
     fixed = [*own_ink(document, host, view, facts, geometry), *outer, *others]
-    return tidied(sizes, fixed, context, inside)
+    return tidied(sizes, fixed, context, room_between(context))
 
 
 @router.get("/{drawing_id}/sizes", response=list[SizeRow])

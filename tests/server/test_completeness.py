@@ -1,6 +1,7 @@
 """What a drawing does not say, through the interface."""
 
 import io
+from collections.abc import Callable
 from typing import Any
 
 import pytest
@@ -90,12 +91,65 @@ def test_what_cannot_be_told_says_why(
     monkeypatch.setattr(completeness, "MOST_FACES", 5)
     found = told(ann, drawing)
     assert (found["state"], found["gaps"]) == ("unknown", [])
-    assert found["why"] == "This part has 33 faces; completeness is told of up to 5."
+    assert found["why"] == (
+        "This part has 33 faces, too large to decide in time: completeness is told of up to 5."
+    )
     sheet = ann.get(drawing).json()["document"]["sheets"][0]["id"]
     assert ann.get(f"{drawing}/sheets/{sheet}/proposal").json()["why"] == found["why"]
     monkeypatch.setattr(completeness, "MOST_FACES", 400)
     monkeypatch.setattr(completeness, "MOST_ANNOTATIONS", 3)
-    assert "annotations; completeness is told of up to 3." in told(ann, drawing)["why"]
+    assert (
+        "annotations, too large to decide in time: completeness is told of up to 3."
+        in told(ann, drawing)["why"]
+    )
+
+
+def test_of_a_large_part_a_worker_tells_and_can_be_stopped(
+    ann: Client,
+    bob: Client,
+    drawing: str,  # noqa: F811
+    queue: Callable[[], int],
+    monkeypatch: pytest.MonkeyPatch,
+) -> None:
+    at_once = told(ann, drawing)
+    sheet = ann.get(drawing).json()["document"]["sheets"][0]["id"]
+    proposal = f"{drawing}/sheets/{sheet}/proposal"
+    queue()
+    proposed = {r["text"] for r in ann.get(proposal).json()["rows"]}
+    monkeypatch.setattr(completeness, "AT_ONCE", 10)
+    first = told(ann, drawing)
+    assert (first["state"], first["gaps"], first["job"]["state"]) == ("working", [], "waiting")
+    assert told(ann, drawing)["job"]["id"] == first["job"]["id"]
+    assert bob.get(f"/api/jobs/{first['job']['id']}").status_code == 404
+    found = ann.get(f"{drawing}/findings").json()
+    assert found["sizes_wait"]
+    assert found["good"] == []
+    assert ann.get(f"{drawing}/findings.pdf").status_code == 425
+    queue()
+    done = told(ann, drawing)
+    assert {**done, "milliseconds": 0} == {**at_once, "milliseconds": 0}
+    found = ann.get(f"{drawing}/findings").json()
+    assert not found["sizes_wait"]
+    assert any(f["rule"] == "not given" for f in found["findings"])
+    assert ann.get(proposal).json()["job"]["state"] == "waiting"
+    queue()
+    assert {r["text"] for r in ann.get(proposal).json()["rows"]} == proposed
+    # an edit asks anew; what is stopped does nothing, and asking again begins it again
+    does(ann, drawing, {"command": "remove", "ids": ["size-4"]})
+    stopped = told(ann, drawing)["job"]
+    assert stopped["id"] != first["job"]["id"]
+    assert ann.delete(f"/api/jobs/{stopped['id']}").status_code == 204
+    queue()
+    again = told(ann, drawing)
+    assert again["state"] == "working"
+    # one that is overtaken by an edit is not kept for the drawing as it is then
+    does(ann, drawing, {"command": "remove", "ids": ["size-3"]})
+    queue()
+    last = told(ann, drawing)
+    assert last["state"] == "working"
+    assert last["job"]["id"] != again["job"]["id"]
+    queue()
+    assert told(ann, drawing)["missing"] == at_once["missing"] + 2
 
 
 def checked(name: str, **options: str) -> tuple[int, list[str]]:

@@ -8958,7 +8958,8 @@ export interface components {
         };
         /**
          * WantedViewOut
-         * @description A view that is wanting; command: places it, empty where a drafter has to say how.
+         * @description A view that is wanting; command: places it, empty where a drafter has to say how; crowded: whether the
+         *     sheet has to be arranged with it.
          */
         WantedViewOut: {
             /**
@@ -8968,6 +8969,11 @@ export interface components {
             command?: {
                 [key: string]: unknown;
             };
+            /**
+             * Crowded
+             * @default false
+             */
+            crowded?: boolean;
             /** Text */
             text: string;
         };

@@ -24,7 +24,7 @@ const viewName = (id: string) => {
     </template>
     <p v-if="model.waiting" class="quiet" role="status">{{ model.waiting }} <el-button v-if="model.busy" size="small" data-test="model-sizes-stop" @click="model.stop()">Stop</el-button></p>
     <p v-if="model.why" class="attention-note" role="alert" data-test="model-sizes-why">{{ model.why }}</p>
-    <p v-for="v in model.views" :key="v.text" class="attention-note" data-test="wanted-view">{{ v.text }} <el-button v-if="v.command?.command" size="small" data-test="add-wanted-view" @click="model.addView(v)">Place it</el-button></p>
+    <p v-for="v in model.views" :key="v.text" class="attention-note" data-test="wanted-view">{{ v.text }} <el-button v-if="v.command?.command" size="small" data-test="add-wanted-view" @click="model.addView(v)">{{ v.crowded ? 'Place it and arrange the sheet' : 'Place it' }}</el-button></p>
     <template v-if="model.fitting.length">
       <label v-for="r in model.fitting" :key="r.size!.id" class="row-of-model" :data-test="`model-size-${r.called || r.text}`" @mouseenter="model.pointed = r.size!.id" @mouseleave="model.pointed = ''">
         <input v-model="model.chosen" type="checkbox" :value="r.size!.id" /> <b>{{ r.text }}</b> <span class="quiet">{{ r.called ? `${r.called}, ` : '' }}{{ viewName(r.view) }}</span>

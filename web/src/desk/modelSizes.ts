@@ -162,10 +162,12 @@ export const useModelSizes = defineStore('modelSizes', () => {
     },
   )
   watch([form, holes], () => open.value && lean.value && void look())
-  /** Place a view that is wanting, and look again. */
+  /** Place a view that is wanting, arrange the sheet where there is no room for it, and look again. */
   async function addView(wanted: Schemas['WantedViewOut']) {
     views.value = []
-    if (await desk.edit(wanted.command as Command)) await look()
+    if (!(await desk.edit(wanted.command as Command))) return
+    if (wanted.crowded) await desk.edit({ command: 'arrange_sheet', sheet: desk.sheet!.id })
+    await look()
   }
   function close() {
     turn++
