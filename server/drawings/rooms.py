@@ -18,6 +18,8 @@ from server.drawings.access import Shown, shape
 
 APART = ("parts_list", "hole_table", "revision_table", "picture", "underlay")
 """Kinds that stand somewhere else than at their view."""
+NUMBER = 0.3
+"""About lettering that no leader is to cross, mm."""
 CLEAR = 1.0
 """Between a row and what stands on the neighboring view, mm."""
 
@@ -25,7 +27,7 @@ CLEAR = 1.0
 def room_about(shown: Shown) -> tuple[shapely.Geometry, list[shapely.Geometry]]:
     """Where balloons and callouts may stand, paper mm about the view: the sheet without its views, parts
     lists, title block, lettering, sizes, callouts, tables and the balloons of other views. And the lines of
-    sizes, which leaders are better not to cross."""
+    sizes and the boxes of their numbers, which leaders are better not to cross."""
     d, view, geometry = shown.drawing, shown.view, shown.geometry
     document, host, facts = shown.context.drawing, shown.context.sheet, shown.context.facts
     free = drawing_room(host)
@@ -58,6 +60,7 @@ def room_about(shown: Shown) -> tuple[shapely.Geometry, list[shapely.Geometry]]:
             strokes = shapes(group.elements, group.origin)
             taken += [g.buffer(1.0) for g in strokes]
             lines += [g for g in strokes if g.geom_type == "LineString"]
+            lines += text_boxes(group.elements, group.origin, margin=NUMBER)
     x, y = -view.position.x, -view.position.y
     free_room = shapely.affinity.translate(room.difference(shapely.union_all(taken)), x, y)
     return free_room, [shapely.affinity.translate(g, x, y) for g in lines]

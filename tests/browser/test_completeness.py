@@ -141,3 +141,25 @@ def test_a_part_is_drawn_from_nothing_by_proposal(page: Page, server: Server, tm
     expect(state).to_have_text("Every number of the part is given, and none twice.")
     words = pypdf.PdfReader(drafter.publish("pdf").path()).pages[0].extract_text()
     assert all(said in words for said in ("Ø18", "95", "60", "40"))
+
+
+def test_views_that_are_wanting_are_placed_in_a_click(page: Page, server: Server, tmp_path: Path) -> None:
+    """One view of a block with a hole does not say all; the one that is wanting is placed from the list."""
+    drafter = Drafter(page, server)
+    start_drawing(drafter, bar(tmp_path / "wanting bar.step", 95, 18, (20, 8)))
+    page.keyboard.press("=")
+    wanted = page.locator("[data-test=wanted-view]")
+    expect(wanted.first).to_contain_text("would show what is not given")
+    before = len(drafter.views())
+    page.locator("[data-test=add-wanted-view]").first.click()
+    drafter.until(lambda: len(drafter.views()) == before + 1)
+    drafter.settled()
+    expect(page.locator("[data-test^='model-size-']").first).to_be_visible()
+    expect(wanted).to_have_count(0)
+    page.locator("[data-test=model-sizes-bring]").click()
+    page.keyboard.press("8")
+    expect(page.locator("[data-test=said-state]")).to_have_text(
+        "Every number of the part is given, and none twice."
+    )
+    words = pypdf.PdfReader(drafter.publish("pdf").path()).pages[0].extract_text()
+    assert all(said in words for said in ("Ø18", "95", "60", "40"))

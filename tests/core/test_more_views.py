@@ -43,11 +43,14 @@ def followed(
     kinds: list[str] = []
     for _ in range(most):
         found, v = completed(drawing, model)
-        command = next((w.command for w in wanted(drawing, model, found) if w.command), None)
-        if command is None:
+        more = next((w for w in wanted(drawing, model, found) if w.command), None)
+        if more is None or more.command is None:
             return drawing, found, v, kinds
-        kinds.append(command["command"].removeprefix("place_"))
-        drawing = applied(drawing, COMMAND.validate_python(command), model.facts)
+        kinds.append(more.command["command"].removeprefix("place_"))
+        drawing = applied(drawing, COMMAND.validate_python(more.command), model.facts)
+        if more.is_crowded:
+            anew = {"command": "arrange_sheet", "sheet": drawing.sheets[0].id}
+            drawing = applied(drawing, COMMAND.validate_python(anew), model.facts)
         drawing = with_centers(drawing, model)
     raise AssertionError(f"views are still wanting after {kinds}")
 

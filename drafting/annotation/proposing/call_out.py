@@ -35,6 +35,8 @@ STEP = 4.0
 """Between places that are tried along the outline, mm."""
 MOST = 8
 """Holes of a kind that a leader is tried from: those farthest out."""
+OVER_NUMBER = 150.0
+"""What it costs a leader to cross lettering, mm."""
 OVER_LINE = 15.0
 """How much longer a leader may be, mm, not to cross a line of a size."""
 LEVEL = 12.0
@@ -151,7 +153,8 @@ def proposed(
     ids: Sequence[str],
 ) -> tuple[list[HoleCallout], int]:
     """Callouts in places of their own, and how many kinds found none. room: where words may stand, paper mm
-    about the view's position; lines: of sizes, better not crossed."""
+    about the view's position; lines: of sizes and boxes of their
+    numbers, better not crossed."""
     found = placed(lacking(geometry, context), geometry, context, room, lines)
     out = [c for c in found if isinstance(c, HoleCallout)]
     return [c.model_copy(update={"id": key}) for c, key in zip(out, ids, strict=False)], len(found) - len(out)
@@ -165,7 +168,8 @@ def placed(
     lines: Sequence[shapely.Geometry],
 ) -> list[Callout | None]:
     """One callout of each group in a place of its own; None where there is no room. room: where words may
-    stand, paper mm about the view's position; lines: of sizes, better not crossed."""
+    stand, paper mm about the view's position; lines: of sizes and boxes of their
+    numbers, better not crossed."""
     shapely.prepare(room)
     tree = shapely.STRtree(list(lines)) if lines else None
     places = _places(geometry, context)
@@ -253,8 +257,9 @@ def _try(callout: Callout, radius: float, center: Array, at: Array, box: shapely
 
 
 def _weighed(t: _Try, tree: shapely.STRtree | None, lines: Sequence[shapely.Geometry]) -> _Try:
-    """With what it costs to cross lines of sizes."""
+    """With what it costs to cross lines of sizes and their numbers."""
     if tree is None:
         return t
-    crossed = sum(bool(t.leader.intersects(lines[n])) for n in tree.query(t.leader).tolist())
-    return replace(t, cost=t.cost + OVER_LINE * crossed)
+    crossed = [lines[n] for n in tree.query(t.leader, predicate="intersects").tolist()]
+    over = sum(OVER_NUMBER if g.geom_type == "Polygon" else OVER_LINE for g in crossed)
+    return replace(t, cost=t.cost + over)
