@@ -2,6 +2,7 @@
 
 import uuid
 from collections.abc import Callable, Iterator, Mapping, Sequence
+from dataclasses import dataclass
 from typing import Annotated, Any, Literal
 
 import numpy as np
@@ -135,8 +136,9 @@ def _proposed(
     lacking = more_views(document, host, found, geometries, facts) if whole else []
     rows = [_row(p.annotation, p.view, document, host, facts) for p in found]
     in_place([r for r in rows if isinstance(r.size, Dimension)], document, host, facts, geometries)
-    _tabled(rows, d, document, host, facts, geometries)
-    _called(rows, d, document, host, facts, geometries)
+    on = OnSheet(d, document, host, facts, geometries)
+    _tabled(rows, on)
+    _called(rows, on)
     views = [WantedViewOut(text=v.text, command=dict(v.command or {}), crowded=v.is_crowded) for v in lacking]
     return ModelSizes(rows=rows, job=None, why="", views=views)
 
@@ -189,7 +191,7 @@ def say_elsewhere(request: HttpRequest, drawing_id: uuid.UUID, sheet_id: str, pa
         return ModelSizes(rows=[], job=None, why="That view cannot show it.")
     rows = [_row(made, payload.view, document, host, facts)]
     in_place([r for r in rows if isinstance(r.size, Dimension)], document, host, facts, geometries)
-    _called(rows, d, document, host, facts, geometries)
+    _called(rows, OnSheet(d, document, host, facts, geometries))
     return ModelSizes(rows=rows, job=None, why="")
 
 
@@ -199,25 +201,29 @@ def _row(a: AnnotationBase, view: str, document: Document, host: Sheet, facts: F
     return ModelSize(called="", feature="", text=text, size=a, view=view, svg="", why="")
 
 
+@dataclass(frozen=True)
+class OnSheet:
+    """A sheet that proposals are placed on, with what its views show."""
+
+    drawing: Drawing
+    document: Document
+    host: Sheet
+    facts: Facts
+    geometries: Mapping[str, ViewGeometry]
+
+
 def _with(document: Document, host: Sheet, more: Sequence[AnnotationBase]) -> tuple[Document, Sheet]:
     """The drawing with more on a sheet."""
     host = host.model_copy(update={"annotations": [*host.annotations, *more]})
     return with_sheet(document, host), host
 
 
-def _tabled(
-    rows: list[ModelSize],
-    d: Drawing,
-    document: Document,
-    host: Sheet,
-    facts: Facts,
-    geometries: Mapping[str, ViewGeometry],
-) -> None:
+def _tabled(rows: list[ModelSize], on: OnSheet) -> None:
     """Give hole tables their places and ink, the sizes being there."""
-    document, host = _with(document, host, [r.size for r in rows if isinstance(r.size, Dimension)])
+    document, host = _with(on.document, on.host, [r.size for r in rows if isinstance(r.size, Dimension)])
     for row in [r for r in rows if isinstance(r.size, HoleTable)]:
-        context = Context(document, host, facts, host.view(row.view))
-        room, _ = room_about(Shown(d, context, "", geometries[row.view]))
+        context = Context(document, host, on.facts, host.view(row.view))
+        room, _ = room_about(Shown(on.drawing, context, "", on.geometries[row.view]))
         assert isinstance(row.size, HoleTable)
         made = placed_table(row.size, context, room)
         if made is None:
@@ -227,27 +233,20 @@ def _tabled(
         document, host = _with(document, host, [made])
 
 
-def _called(
-    rows: list[ModelSize],
-    d: Drawing,
-    document: Document,
-    host: Sheet,
-    facts: Facts,
-    geometries: Mapping[str, ViewGeometry],
-) -> None:
+def _called(rows: list[ModelSize], on: OnSheet) -> None:
     """Give callouts their places and ink: beside the view where there is room, the sizes being there."""
     there = [r.size for r in rows if isinstance(r.size, Dimension | HoleTable)]
-    document, host = _with(document, host, there)
+    document, host = _with(on.document, on.host, there)
     for view in host.views:
         mine = [r for r in rows if r.view == view.id and isinstance(r.size, HoleCallout | FeatureCallout)]
         if not mine:
             continue
-        context = Context(document, host, facts, view)
-        room, lines = room_about(Shown(d, context, "", geometries[view.id]))
-        kinds = call_out.lacking(geometries[view.id], context)
+        context = Context(document, host, on.facts, view)
+        room, lines = room_about(Shown(on.drawing, context, "", on.geometries[view.id]))
+        kinds = call_out.lacking(on.geometries[view.id], context)
         groups = [_ways(r.size, kinds) for r in mine]
         for row, made in zip(
-            mine, call_out.placed(groups, geometries[view.id], context, room, lines), strict=True
+            mine, call_out.placed(groups, on.geometries[view.id], context, room, lines), strict=True
         ):
             if made is None:
                 row.size, row.why = None, "There is no room for it beside the view."

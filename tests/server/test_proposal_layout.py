@@ -45,8 +45,9 @@ def said_of(
     found = proposal(drawing, sheet, shown, facts, choice=choice or Choice())
     rows = [routes._row(p.annotation, p.view, drawing, sheet, facts) for p in found]
     in_place([r for r in rows if isinstance(r.size, Dimension)], drawing, sheet, facts, shown)
-    routes._tabled(rows, None, drawing, sheet, facts, shown)  # type: ignore[arg-type]
-    routes._called(rows, None, drawing, sheet, facts, shown)  # type: ignore[arg-type]
+    on = routes.OnSheet(None, drawing, sheet, facts, shown)  # type: ignore[arg-type]
+    routes._tabled(rows, on)
+    routes._called(rows, on)
     placed = [r.size for r in rows if r.size is not None]
     assert len(placed) == len(found)
     full = sheet.model_copy(update={"annotations": [*sheet.annotations, *placed]})
