@@ -216,17 +216,34 @@ class ChangeNotes(Command):
     @override
     def apply(self, drawing: Drawing, facts: Facts | None = None) -> None:
         kept = [(n, text.strip()) for n, text in enumerate(self.notes) if text.strip()]
-        drawing.notes = [text for _, text in kept]
+        before, drawing.notes = drawing.notes, [text for _, text in kept]
+        _renumber(drawing, before)
         drawing.notes_off = [k for k, (n, _) in enumerate(kept) if n in self.off]
 
     @override
     def touches(self, drawing: Drawing) -> set[str] | None:
-        """No sheet."""
-        return set()
+        """The sheets with characteristic numbers, which stand at notes."""
+        return {s.id for s in drawing.sheets if any(isinstance(a, CharacteristicMark) for a in s.annotations)}
 
     @override
     def title(self) -> str:
         return "General notes changed"
+
+
+def _renumber(drawing: Drawing, before: list[str]) -> None:
+    """Characteristic numbers stay at a general note whose words were changed in its place."""
+    if len(before) != len(drawing.notes):
+        return
+    now = {
+        a: b for a, b in zip(before, drawing.notes, strict=True) if a not in drawing.notes and b not in before
+    }
+    for sheet in drawing.sheets if now else ():
+        sheet.annotations = [
+            a.model_copy(update={"note": now[a.note]})
+            if isinstance(a, CharacteristicMark) and a.note in now
+            else a
+            for a in sheet.annotations
+        ]
 
 
 class MoveSheet(Command):

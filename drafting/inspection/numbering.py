@@ -6,19 +6,20 @@ from collections.abc import Mapping, Sequence
 import shapely
 
 from drafting.annotation import registry
-from drafting.annotation.kinds.characteristic import APART, CharacteristicMark, beside, size_of, tag
+from drafting.annotation.kinds.characteristic import APART, CharacteristicMark, beside, key_of, size_of, tag
 from drafting.annotation.kinds.control_frame_words import ControlFrame
 from drafting.annotation.kinds.texture import SurfaceTexture
 from drafting.annotation.measuring import others
 from drafting.compose import annotation_groups
 from drafting.context import Context
 from drafting.data import Point
-from drafting.document import Dimension, Drawing, OnAnnotation, Sheet, new_id
-from drafting.errors import DraftingError
+from drafting.document import Dimension, Drawing, OnAnnotation, OnSheet, Sheet, new_id
+from drafting.errors import DraftingError, SizeError
 from drafting.ink.shapes import shapes, text_boxes
 from drafting.inspection.requirements import Requirement, requirements
+from drafting.memory import digest
 from drafting.model.model import Facts
-from drafting.sheet.frame import frame_ink
+from drafting.sheet.frame import frame_ink, note_boxes
 from drafting.sheet.layout import frame_box
 
 FINE, COARSE = 0.02, 0.1
@@ -28,6 +29,8 @@ THREAD = re.compile(r"(?:^|[\s×])(?:M|Tr|G|R|UN)\s?\d")
 STEPS = (0.0, 2.5, 5.0, 8.0)
 TEXTS, LINES, OUTSIDE = 10.0, 1.0, 1000.0
 """What a tag costs for each line of lettering and each stroke that it stands on, and out of the frame."""
+LONGEST = 64
+"""Of what names a requirement in a request."""
 ROOM = 0.4
 """About a tag, mm."""
 
@@ -39,7 +42,7 @@ def numbered(
     where they stand; offsets: where new ones stand, by annotation and row as `place_key` writes them. What
     has no lettering gets no number."""
     marks = [a for s in drawing.sheets for a in s.annotations if isinstance(a, CharacteristicMark)]
-    known = {(m.anchor.annotation, m.row): m for m in marks if isinstance(m.anchor, OnAnnotation)}
+    known = {key_of(m): m for m in marks}
     highest = 0 if anew else max([drawing.numbered, *(m.number for m in marks)], default=0)
     out: dict[str, list[CharacteristicMark]] = {}
     every = requirements(drawing, facts)
@@ -54,7 +57,10 @@ def numbered(
                 continue
             made = CharacteristicMark(
                 id=new_id(),
-                anchor=OnAnnotation(annotation=r.annotation),
+                anchor=OnSheet()
+                if sheet.annotation(r.annotation) is None
+                else OnAnnotation(annotation=r.annotation),
+                note=r.annotation if sheet.annotation(r.annotation) is None else "",
                 number=highest,
                 row=r.row,
                 method=method_for(r, sheet),
@@ -65,17 +71,15 @@ def numbered(
         kept = {(r.annotation, r.row) for r in every}
         for sheet in drawing.sheets:
             for a in sheet.annotations:
-                if not isinstance(a, CharacteristicMark) or not isinstance(a.anchor, OnAnnotation):
-                    continue
-                if (a.anchor.annotation, a.row) not in kept:
+                if isinstance(a, CharacteristicMark) and key_of(a) not in kept:
                     highest += 1
                     out.setdefault(sheet.id, []).append(a.model_copy(update={"number": highest}))
     return out, highest
 
 
 def place_key(annotation: str, row: int) -> str:
-    """What a requirement is known by where its place is said."""
-    return f"{annotation}#{row}"
+    """What a requirement is known by where its place is said: short, whatever words a note has."""
+    return f"{annotation if len(annotation) <= LONGEST else digest(annotation).hex()}#{row}"
 
 
 def places(
@@ -89,20 +93,21 @@ def places(
         taken = _Taken(drawing, sheet, facts, outlines.get(sheet.id, ())) if marks else None
         for mark in marks:
             assert taken is not None
-            assert isinstance(mark.anchor, OnAnnotation)
             if (offset := taken.placed(mark).offset) is not None:
-                out[place_key(mark.anchor.annotation, mark.row)] = offset
+                out[place_key(*key_of(mark))] = offset
     return out
 
 
 def method_for(r: Requirement, sheet: Sheet) -> str:
     """How a requirement is usually measured (common practice)."""
     a = sheet.annotation(r.annotation)
+    if a is None:
+        return "visual"
     if isinstance(a, SurfaceTexture):
         return "roughness tester"
     if isinstance(a, ControlFrame):
         return "coordinate measuring machine"
-    if a is not None and a.kind in ("note", "weld"):
+    if a.kind in ("note", "weld"):
         return "visual"
     if r.by_words or r.lower is None or r.upper is None:
         return "thread gauge" if THREAD.search(r.text) else "caliper"
@@ -133,17 +138,11 @@ class _Taken:
 
     def placed(self, mark: CharacteristicMark) -> CharacteristicMark:
         """The mark with the offset at which it stands on least."""
-        assert isinstance(mark.anchor, OnAnnotation)
-        host = self.sheet.annotation(mark.anchor.annotation)
-        if host is None:
-            return mark
-        context = registry.context_of(self.drawing, self.sheet, host, self.facts)
         try:
+            context, box = self._numbered(mark)
             x, y = beside(mark, context)
-            box = others.lettering_of(host, context)
         except DraftingError:
             return mark
-        assert box is not None
         wide, tall = size_of(mark.number, context.profile)
         span, high = box[2] - box[0], box[3] - box[1]
         places = [(-APART - s, 0.0) for s in STEPS]
@@ -160,6 +159,21 @@ class _Taken:
         out = tried[best]
         self.tags += self._shape(out, (x + places[best][0], y + places[best][1]), context)
         return out
+
+    def _numbered(self, mark: CharacteristicMark) -> tuple[Context, tuple[float, float, float, float]]:
+        """Where what a mark numbers lives, and the box of its lettering there. Raises SizeError."""
+        if not isinstance(mark.anchor, OnAnnotation):
+            context = Context(self.drawing, self.sheet, self.facts, None, True)
+            box = note_boxes(self.drawing, self.sheet).get(mark.note)
+        else:
+            host = self.sheet.annotation(mark.anchor.annotation)
+            if host is None:
+                raise SizeError("What this number stands at is no longer on the sheet.")
+            context = registry.context_of(self.drawing, self.sheet, host, self.facts)
+            box = others.lettering_of(host, context)
+        if box is None:
+            raise SizeError("There is no lettering that this number could stand at.")
+        return context, box
 
     def _shape(
         self, mark: CharacteristicMark, tip: tuple[float, float], context: Context

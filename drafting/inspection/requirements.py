@@ -17,7 +17,7 @@ from drafting.context import Context
 from drafting.document import AnnotationBase, Dimension, Drawing, Sheet
 from drafting.errors import DraftingError
 from drafting.model.model import Facts
-from drafting.sheet.frame import zone_at
+from drafting.sheet.frame import note_boxes, zone_at
 
 Unit = Literal["mm", "in", "deg", "µm", "µin", ""]
 COUNT = re.compile(r"(\d{1,4})×")
@@ -29,10 +29,11 @@ MANY = 20.0
 
 @dataclass(frozen=True)
 class Requirement:
-    """Something to be inspected. annotation: its id; row: which of the rows of a control frame; text: as the
-    drawing says it; kind: what it is called; count: how many features it is of; nominal, lower, upper: of the
-    unit, None where there is none; at: where its lettering is, sheet mm; tolerance: of a control frame, the
-    width or diameter of its zone, with its modifier."""
+    """Something to be inspected. annotation: its id, or the words of a general note, which has none; row:
+    which of the rows of a control frame; text: as the drawing says it; kind: what it is called; count: how
+    many features it is of; nominal, lower, upper: of the unit, None where there is none; at: where its
+    lettering is, sheet mm; tolerance: of a control frame, the width or diameter of its zone, with its
+    modifier."""
 
     annotation: str
     row: int
@@ -61,7 +62,15 @@ def requirements(drawing: Drawing, facts: Facts) -> list[Requirement]:
     for sheet in drawing.sheets:
         found = [r for a in sheet.annotations for r in of_annotation(a, drawing, sheet, facts)]
         out += _read(found)
+        out += _of_general_notes(drawing, sheet)
     return out
+
+
+def _of_general_notes(drawing: Drawing, sheet: Sheet) -> Iterator[Requirement]:
+    """The general notes that a sheet shows, after all else on it."""
+    for said, (left, bottom, right, top) in note_boxes(drawing, sheet).items():
+        at = (left + right) / 2, (bottom + top) / 2
+        yield Requirement(said, 0, sheet.id, zone_at(sheet, *at), at, said, "General note")
 
 
 def _read(found: list[Requirement]) -> list[Requirement]:

@@ -8,7 +8,7 @@ from dataclasses import replace
 from pydantic import BaseModel
 
 from drafting.annotation import registry
-from drafting.annotation.kinds.characteristic import CharacteristicMark
+from drafting.annotation.kinds.characteristic import CharacteristicMark, key_of
 from drafting.annotation.kinds.control_frame_words import ControlFrame
 from drafting.annotation.wording.numbers import INCH
 from drafting.document import Drawing, OnAnnotation
@@ -66,14 +66,14 @@ def rows(drawing: Drawing, facts: Facts, readings: Sequence[Reading] = ()) -> li
     out = []
     for n, sheet in enumerate(drawing.sheets, 1):
         for mark in sheet.annotations:
-            if isinstance(mark, CharacteristicMark) and isinstance(mark.anchor, OnAnnotation):
-                found = known.get((mark.anchor.annotation, mark.row))
+            if isinstance(mark, CharacteristicMark):
+                found = known.get(key_of(mark))
                 out.append(_row(mark, n, found))
-                host = sheet.annotation(mark.anchor.annotation)
-                if found is None or host is None:
+                host = sheet.annotation(found.annotation) if found else None
+                if found is None or (host is None and not mark.note):
                     continue
                 frame = host if isinstance(host, ControlFrame) else None
-                context = registry.context_of(drawing, sheet, host, facts)
+                context = registry.context_of(drawing, sheet, host or mark, facts)
                 for reading in readings:
                     if reading.number == mark.number:
                         filled = _with_size(reading, readings, found, frame, drawing, known)
@@ -126,11 +126,10 @@ def _with_size(
 
 
 def _row(mark: CharacteristicMark, sheet: int, r: Requirement | None) -> InspectionRow:
-    assert isinstance(mark.anchor, OnAnnotation)
     return InspectionRow(
         number=mark.number,
         mark=mark.id,
-        annotation=mark.anchor.annotation,
+        annotation="" if mark.note else key_of(mark)[0],
         critical=mark.critical,
         sheet=sheet,
         zone=r.zone if r else "",

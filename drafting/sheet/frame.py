@@ -270,6 +270,21 @@ def shown_notes(drawing: Drawing) -> list[str]:
 def notes_ink(drawing: Drawing, sheet: Sheet) -> list[Element]:
     """General notes, numbered, on the first sheet: from the lower left corner up, clear of the title block
     where there is room beside it; in further columns where they would be higher than COLUMN of the sheet."""
+    return [text for lines in _laid_out(drawing, sheet) for text in lines]
+
+
+def note_boxes(drawing: Drawing, sheet: Sheet) -> dict[str, tuple[float, float, float, float]]:
+    """Left, bottom, right and top of each general note that a sheet shows, sheet mm, by its words."""
+    out: dict[str, tuple[float, float, float, float]] = {}
+    for said, lines in zip(shown_notes(drawing), _laid_out(drawing, sheet), strict=False):
+        right = max(t.at[0] + text_width(t.text, t.height) for t in lines)
+        box = lines[0].at[0], lines[-1].at[1], right, lines[0].at[1] + lines[0].height
+        out.setdefault(said, box)
+    return out
+
+
+def _laid_out(drawing: Drawing, sheet: Sheet) -> list[list[Text]]:
+    """The lines of each general note in their places."""
     found = shown_notes(drawing)
     if not found or sheet is not drawing.sheets[0]:
         return []
@@ -285,24 +300,24 @@ def notes_ink(drawing: Drawing, sheet: Sheet) -> list[Element]:
         if len(lines) <= most * columns or wide < 2 * NARROWEST:
             break
     deep = -(-len(lines) // columns)
-    out: list[Element] = []
-    for n, (indent, text) in enumerate(lines):
+    out: list[list[Text]] = [[] for _ in found]
+    for n, (note, indent, text) in enumerate(lines):
         column, row = divmod(n, deep)
         x = box.left + 5 + column * (wide + COLUMN_GAP) + indent
         y = bottom + (min(deep, len(lines)) - 1 - row) * height * LEADING
-        out.append(Text((x, y), shortened(text, height, wide - indent), height, "dimension"))
+        out[note].append(Text((x, y), shortened(text, height, wide - indent), height, "dimension"))
     return out
 
 
-def _noted(found: list[str], height: float, width: float) -> list[tuple[float, str]]:
-    """Lines of numbered notes with how far each is set in, mm; those that go on are set in under the
-    first word."""
+def _noted(found: list[str], height: float, width: float) -> list[tuple[int, float, str]]:
+    """Lines of numbered notes with the place of their note among them, and how far each is set in, mm; those
+    that go on are set in under the first word."""
     hang = text_width("88. " if len(found) > 9 else "8. ", height)
-    out: list[tuple[float, str]] = []
-    for n, text in enumerate(found, 1):
+    out: list[tuple[int, float, str]] = []
+    for n, text in enumerate(found):
         first, *rest = wrapped(text, height, width - hang)
-        out.append((0.0, f"{n}. {first}"))
-        out += [(hang, line) for line in rest]
+        out.append((n, 0.0, f"{n + 1}. {first}"))
+        out += [(n, hang, line) for line in rest]
     return out
 
 

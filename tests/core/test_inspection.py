@@ -11,17 +11,19 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 from pydantic import TypeAdapter
 
-from drafting.annotation.kinds.characteristic import CharacteristicMark
+from drafting.annotation.kinds.characteristic import CharacteristicMark, beside
 from drafting.commands import AnyCommand, applied
 from drafting.compose import annotation_groups
+from drafting.context import Context
 from drafting.document import Drawing
-from drafting.errors import CommandError
+from drafting.errors import CommandError, SizeError
 from drafting.ink.shapes import shapes, text_boxes
 from drafting.inspection import readings
 from drafting.inspection.numbering import places
 from drafting.inspection.requirements import Requirement, requirements
 from drafting.inspection.sheet import InspectionRow, as_json, rows, table
 from drafting.inspection.verdicts import Reading, judged
+from drafting.sheet.frame import shown_notes
 from drafting.sheet.layout import frame_box
 from tests.core.finished import PARTS, finished, modeled
 
@@ -107,6 +109,36 @@ def test_tags_stand_on_no_lettering_and_within_the_frame(number: str) -> None:
         assert not any(t.intersects(o) for o in tags[n + 1 :])
         x0, y0, x1, y1 = t.bounds
         assert x0 > frame.left and y0 > frame.bottom and x1 < frame.right and y1 < frame.top  # noqa: PT018
+
+
+def test_general_notes_are_numbered_and_their_numbers_stay_with_them() -> None:
+    """Moved, reworded in its place, left out, and shown again; kept or not kept is what is measured of it."""
+    drawing = numbered("HB-204")
+    told = [r for r in sheet("HB-204", drawing) if r.kind == "General note"]
+    assert [r.requirement for r in told] == shown_notes(finished("HB-204"))
+    assert {r.method for r in told} == {"visual"}
+    assert all(r.by_words and r.zone for r in told)
+    number = {r.requirement: r.number for r in told}
+    first, second, *rest = drawing.notes
+    turned = {"command": "change_notes", "notes": [second, first, *rest]}
+    moved = {r.requirement: r.number for r in sheet("HB-204", done("HB-204", drawing, turned))}
+    assert {k: moved[k] for k in number} == number
+    reworded = done("HB-204", drawing, {"command": "change_notes", "notes": [first, "Else.", *rest]})
+    assert row_of(sheet("HB-204", reworded), "Else.").number == number[second]
+    off = done("HB-204", drawing, {"command": "change_notes", "notes": drawing.notes, "off": [1]})
+    (gone,) = [r for r in sheet("HB-204", off) if r.gone]
+    assert gone.number == number[second]
+    context = Context(off, off.sheets[0], modeled("HB-204").facts, None, True)
+    mark = next(m for m in marks(off) if m.number == gone.number)
+    with pytest.raises(SizeError, match="no longer shown"):
+        beside(mark, context)
+    kept = sheet(
+        "HB-204",
+        drawing,
+        Reading(number[first], "1", is_kept=True),
+        Reading(number[second], "1", is_kept=False),
+    )
+    assert (row_of(kept, first).pieces[0].is_in, row_of(kept, second).pieces[0].is_in) == (True, False)
 
 
 def test_numbers_are_kept_and_none_is_given_twice() -> None:

@@ -14,6 +14,7 @@ from drafting.document import AnnotationBase, OnAnnotation
 from drafting.errors import CommandError, SizeError
 from drafting.ink.elements import XY, Element, Polyline, Text
 from drafting.ink.lettering import text_width
+from drafting.sheet.frame import note_boxes
 from drafting.standards.profile import Profile
 
 LETTERS, TALL, NECK, APART, CLEAR = 0.7, 1.15, 0.55, 1.0, 0.45
@@ -22,13 +23,15 @@ and between both lines of a critical one, mm."""
 
 
 class CharacteristicMark(AnnotationBase):
-    """The number of a requirement. row: which of several that it hangs on, from 0; offset: from the middle
+    """The number of a requirement. row: which of several that it hangs on, from 0; note: the words of the
+    general note that it numbers, where it stands on the sheet alone; offset: from the middle
     of the left side of what it numbers to the tag's point, paper mm, None for close beside it; method, gauge:
     how it is to be measured and with what."""
 
     kind: Literal["characteristic"] = "characteristic"
     number: Annotated[int, Field(ge=1, le=99_999, title="Number")]
     row: Annotated[int, Field(ge=0, le=40, json_schema_extra={"apart": True})] = 0
+    note: Annotated[str, Field(max_length=2000, json_schema_extra={"apart": True})] = ""
     critical: Annotated[bool, Field(title="Critical")] = False
     method: Annotated[str, Field(max_length=60, title="Method")] = ""
     gauge: Annotated[str, Field(max_length=60, title="Gauge")] = ""
@@ -40,6 +43,12 @@ def size_of(number: int, profile: Profile) -> XY:
     h = profile.text_height
     wide = text_width(str(number), LETTERS * h) + (NECK + 0.5) * h
     return wide, TALL * h
+
+
+def key_of(mark: CharacteristicMark) -> tuple[str, int]:
+    """What it numbers: the annotation or the words of the general note, and the row."""
+    anchor = mark.anchor
+    return (anchor.annotation if isinstance(anchor, OnAnnotation) else mark.note), mark.row
 
 
 def host_of(mark: CharacteristicMark, context: Context) -> AnnotationBase:
@@ -54,6 +63,11 @@ def host_of(mark: CharacteristicMark, context: Context) -> AnnotationBase:
 def beside(mark: CharacteristicMark, context: Context) -> XY:
     """Where the tag's point is without an offset: at the left of the lettering, paper mm about the origin.
     Raises SizeError."""
+    if not isinstance(mark.anchor, OnAnnotation):
+        note = note_boxes(context.drawing, context.sheet).get(mark.note)
+        if note is None:
+            raise SizeError("The general note that this number stands at is no longer shown.")
+        return note[0], (note[1] + note[3]) / 2
     host = host_of(mark, context)
     box = others.lettering_of(host, context)
     if box is None:
@@ -103,7 +117,8 @@ def words(mark: CharacteristicMark, context: Context) -> str:
 
 def row(mark: CharacteristicMark, context: Context) -> Row:
     """Its number, and what it numbers."""
-    return Row(f"{mark.number}: {others.says(host_of(mark, context), context)}")
+    says = mark.note if mark.note else others.says(host_of(mark, context), context)
+    return Row(f"{mark.number}: {says}")
 
 
 def check(mark: CharacteristicMark, context: Context) -> None:

@@ -3520,7 +3520,8 @@ export interface components {
         };
         /**
          * CharacteristicMark
-         * @description The number of a requirement. row: which of several that it hangs on, from 0; offset: from the middle
+         * @description The number of a requirement. row: which of several that it hangs on, from 0; note: the words of the
+         *     general note that it numbers, where it stands on the sheet alone; offset: from the middle
          *     of the left side of what it numbers to the tag's point, paper mm, None for close beside it; method, gauge:
          *     how it is to be measured and with what.
          */
@@ -3549,6 +3550,11 @@ export interface components {
              * @default
              */
             method?: string;
+            /**
+             * Note
+             * @default
+             */
+            note?: string;
             /** Number */
             number: number;
             offset?: components["schemas"]["Point"] | null;

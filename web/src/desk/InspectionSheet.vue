@@ -80,7 +80,7 @@ function addPiece() {
 async function jump(r: Row) {
   const sheet = desk.document?.sheets[r.sheet - 1]
   if (sheet && desk.sheet?.id !== sheet.id) await desk.showSheet(sheet.id)
-  desk.selected = [{ kind: 'annotation', id: r.annotation }]
+  desk.selected = [{ kind: 'annotation', id: r.annotation || r.mark }]
 }
 const change = (r: Row, values: object) => desk.edit({ command: 'change', ids: [r.mark], values } as never)
 const file = (kind: string) => `/api/drawings/${desk.drawing!.id}/inspection.${kind}`

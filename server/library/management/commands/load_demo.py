@@ -111,7 +111,8 @@ class Command(BaseCommand):
             for sheet, made in clouds(drawing, drawing.releases.get().mark).items():
                 drawing = self._do(drawing, Place(command="place", sheet=sheet, annotations=made), user)
         for said in data.get("meant", []):
-            found = next(f for f in findings.of_drawing(drawing, is_here=False).findings if f.rule == said["rule"])
+            every = findings.of_drawing(drawing, is_here=False).findings
+            found = next(f for f in every if f.rule == said["rule"])
             findings.mean(drawing, found.key, said["reason"], user)
         if "measured" in data:
             offsets = inspection.places_of(drawing)
