@@ -246,6 +246,17 @@ def _renumber(drawing: Drawing, before: list[str]) -> None:
         ]
 
 
+def _numbers_to_first(drawing: Drawing, every: list[Sheet]) -> None:
+    """Characteristic numbers of general notes stand on the first sheet, which shows those."""
+    first = drawing.sheets[0]
+    for sheet in (s for s in every if s is not first):
+        mine = [a for a in sheet.annotations if isinstance(a, CharacteristicMark) and a.note]
+        if mine:
+            ids = {a.id for a in mine}
+            sheet.annotations = [a for a in sheet.annotations if a.id not in ids]
+            first.annotations = [*first.annotations, *mine]
+
+
 class MoveSheet(Command):
     """Put a sheet at another place in the order; place counts from 0."""
 
@@ -259,6 +270,7 @@ class MoveSheet(Command):
         rest = [s for s in drawing.sheets if s is not sheet]
         place = min(self.place, len(rest))
         drawing.sheets = [*rest[:place], sheet, *rest[place:]]
+        _numbers_to_first(drawing, drawing.sheets)
 
     @override
     def title(self) -> str:
@@ -300,7 +312,9 @@ class CopySheet(Command):
 
 
 def _number_copies(drawing: Drawing, copy: Sheet) -> None:
-    """Characteristics of a copied sheet are others: they get the next numbers."""
+    """Characteristics of a copied sheet are others: they get the next numbers. General notes stay where they
+    are shown, and so do their numbers."""
+    copy.annotations = [a for a in copy.annotations if not (isinstance(a, CharacteristicMark) and a.note)]
     every = [a for s in drawing.sheets for a in s.annotations if isinstance(a, CharacteristicMark)]
     last = max([drawing.numbered, *(a.number for a in every)])
     for n, a in enumerate(copy.annotations):
@@ -326,7 +340,8 @@ class RemoveSheet(Command):
         sheet = sheet_of(drawing, self.sheet)
         if len(drawing.sheets) == 1:
             raise CommandError("A drawing keeps at least one sheet; remove the views instead.")
-        drawing.sheets = [s for s in drawing.sheets if s is not sheet]
+        every, drawing.sheets = drawing.sheets, [s for s in drawing.sheets if s is not sheet]
+        _numbers_to_first(drawing, every)
         gone = {v.id for v in sheet.views}
         for view in drawing.views():
             if view.parent in gone:

@@ -75,14 +75,12 @@ def room_between(context: Context) -> Box:
     room = [free.left, free.bottom, free.right, free.top]
     mine = _box_of(view, host, facts)
     ink: dict[str, list[shapely.Geometry]] = {}
-    for key, group in annotation_groups(document, host, facts).items():
-        a = next((a for a in host.annotations if a.id == key), None)
-        home = host.view_of(a) if a else None
-        if home is not None and home is not view and not isinstance(group, str) and a and a.kind not in APART:
-            drawn = shapes(group.elements, group.origin) + text_boxes(
-                group.elements, group.origin, margin=1.0
-            )
-            ink.setdefault(home.id, []).extend(drawn)
+    groups = annotation_groups(document, host, facts)
+    for a in (a for a in host.annotations if a.kind not in APART):
+        home, group = host.view_of(a), groups[a.id]
+        if home is not None and home is not view and not isinstance(group, str):
+            ink.setdefault(home.id, []).extend(shapes(group.elements, group.origin))
+            ink[home.id] += text_boxes(group.elements, group.origin, margin=1.0)
     for other in [v for v in host.views if v is not view]:
         its = _box_of(other, host, facts)
         low, high = its[:2], its[2:]

@@ -125,6 +125,16 @@ def test_general_notes_are_numbered_and_their_numbers_stay_with_them() -> None:
     assert {k: moved[k] for k in number} == number
     reworded = done("HB-204", drawing, {"command": "change_notes", "notes": [first, "Else.", *rest]})
     assert row_of(sheet("HB-204", reworded), "Else.").number == number[second]
+    # another first sheet shows the notes, and has their numbers; a copy has none of them
+    two = done("HB-204", drawing, {"command": "copy_sheet", "sheet": drawing.sheets[0].id, "id": "copy"})
+    assert [m.note for m in marks(two) if m.note] == [m.note for m in marks(drawing) if m.note]
+    front = done("HB-204", two, {"command": "move_sheet", "sheet": "copy", "place": 0})
+    left = done("HB-204", front, {"command": "remove_sheet", "sheet": "copy"})
+    for other in (front, left):
+        first_sheet = other.sheets[0].annotations
+        assert {
+            a.note: a.number for a in first_sheet if isinstance(a, CharacteristicMark) and a.note
+        } == number
     off = done("HB-204", drawing, {"command": "change_notes", "notes": drawing.notes, "off": [1]})
     (gone,) = [r for r in sheet("HB-204", off) if r.gone]
     assert gone.number == number[second]

@@ -153,8 +153,7 @@ def proposed(
     ids: Sequence[str],
 ) -> tuple[list[HoleCallout], int]:
     """Callouts in places of their own, and how many kinds found none. room: where words may stand, paper mm
-    about the view's position; lines: of sizes and boxes of their
-    numbers, better not crossed."""
+    about the view's position; lines: of sizes and boxes of their numbers, better not crossed."""
     found = placed(lacking(geometry, context), geometry, context, room, lines)
     out = [c for c in found if isinstance(c, HoleCallout)]
     return [c.model_copy(update={"id": key}) for c, key in zip(out, ids, strict=False)], len(found) - len(out)
@@ -168,8 +167,8 @@ def placed(
     lines: Sequence[shapely.Geometry],
 ) -> list[Callout | None]:
     """One callout of each group in a place of its own; None where there is no room. room: where words may
-    stand, paper mm about the view's position; lines: of sizes and boxes of their
-    numbers, better not crossed."""
+    stand, paper mm about the view's position; lines: of sizes and boxes of their numbers, better not
+    crossed."""
     shapely.prepare(room)
     tree = shapely.STRtree(list(lines)) if lines else None
     places = _places(geometry, context)

@@ -69,6 +69,7 @@ export const useModelSizes = defineStore('modelSizes', () => {
     why.value = ''
     waiting.value = isLean ? 'Looking for what is not said …' : 'Looking at the model …'
     const mine = ++turn
+    abandon()
     try {
       for (;;) {
         const answer = await ask(query)
@@ -96,14 +97,17 @@ export const useModelSizes = defineStore('modelSizes', () => {
       if (mine === turn) waiting.value = ''
     }
   }
-  /** Stop the job that is waited for. */
-  async function stop() {
+  /** Leave the job that is waited for, whose answer nobody wants any more. */
+  function abandon() {
     const job = busy.value
-    turn++
     busy.value = ''
+    if (job) void api.DELETE('/api/jobs/{job_id}', { params: { path: { job_id: job } } })
+  }
+  function stop() {
+    turn++
     waiting.value = ''
-    why.value = 'Stopped; nothing is proposed.'
-    if (job) await api.DELETE('/api/jobs/{job_id}', { params: { path: { job_id: job } } })
+    why.value = lean.value ? 'Stopped; nothing is proposed.' : 'Stopped; nothing is listed.'
+    abandon()
   }
   async function ask({ view, feature, source, gap }: Query) {
     for (let n = 0; ; n++) {
@@ -171,7 +175,7 @@ export const useModelSizes = defineStore('modelSizes', () => {
   }
   function close() {
     turn++
-    busy.value = ''
+    abandon()
     views.value = []
     open.value = false
     rows.value = []
