@@ -70,6 +70,7 @@ export const useModelSizes = defineStore('modelSizes', () => {
     waiting.value = isLean ? 'Looking for what is not said …' : 'Looking at the model …'
     const mine = ++turn
     abandon()
+    let gone = 0
     try {
       for (;;) {
         const answer = await ask(query)
@@ -79,9 +80,14 @@ export const useModelSizes = defineStore('modelSizes', () => {
           const job = await ended(answer.job, (now) => {
             if (mine !== turn) return
             waiting.value = isLean ? `This part is large: a worker is ${now.text || 'waiting its turn'} (${Math.round(100 * now.progress)} %) …` : 'Changing one number of the recipe after another, to see what each decides …'
+          }).catch((error: Error) => {
+            // what it was about has changed since: ask anew
+            if (error instanceof Problem && error.status === 404 && ++gone < 20) return null
+            throw error
           })
           if (mine !== turn) return
           busy.value = ''
+          if (!job) continue
           if (job.state === 'failed') throw new Problem(job.text, 422)
           continue
         }
